@@ -1,0 +1,38 @@
+"""Array types, read-only copies, and the checks made once where numbers enter."""
+
+import math
+
+import numpy as np
+from numpy.typing import ArrayLike, NDArray
+
+from engine.errors import OutOfRange, WrongType
+
+FloatArray = NDArray[np.float64]
+
+
+def frozen(values: ArrayLike) -> FloatArray:
+    """A read-only float64 copy, for arrays kept inside value objects."""
+    copy = np.array(values, dtype=np.float64)
+    copy.setflags(write=False)
+    return copy
+
+
+def finite(field: str, given: object, unit: str = "") -> float:
+    """`given` as a float. Raises WrongType unless it is a finite real number (booleans are not)."""
+    if isinstance(given, bool) or not isinstance(given, int | float | np.floating | np.integer):
+        raise WrongType(field, given, f"a number{f' in {unit}' if unit else ''}")
+    try:
+        number = float(given)
+    except OverflowError:
+        number = math.inf
+    if not math.isfinite(number):
+        raise WrongType(field, given, f"a finite number{f' in {unit}' if unit else ''}")
+    return number
+
+
+def within(field: str, given: object, low: float, high: float, unit: str = "") -> float:
+    """`given` as a float in low..high, both included. Raises WrongType or OutOfRange."""
+    number = finite(field, given, unit)
+    if not low <= number <= high:
+        raise OutOfRange(field, number, low, high, unit)
+    return number

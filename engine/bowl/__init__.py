@@ -1,0 +1,1 @@
+"""The bowl: what is mixed, what it will look like, and which mix hits a target."""

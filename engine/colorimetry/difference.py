@@ -1,0 +1,91 @@
+"""CIEDE2000, its parts, and its local metric for solvers. Source: [SWD05]."""
+
+from dataclasses import dataclass
+from typing import Final
+
+import numpy as np
+
+from engine.arrays import FloatArray
+
+POW25_7: Final = 25.0**7
+
+
+@dataclass(frozen=True, kw_only=True, eq=False)
+class Difference:
+    """A sample against a reference, all of shape (...).
+
+    delta_e00 is the CIEDE2000 difference. The three weighted parts are signed and in the same unit:
+    deeper (-) or lighter (+), more muted (-) or brighter (+), and the hue part, negative when the sample's
+    hue angle is smaller. hue_turn_deg is the hue angle of the sample minus that of the reference, -180..180,
+    in CIEDE2000's own hue.
+    """
+
+    delta_e00: FloatArray
+    lightness_part: FloatArray
+    chroma_part: FloatArray
+    hue_part: FloatArray
+    hue_turn_deg: FloatArray
+
+
+def difference(reference_lab: FloatArray, sample_lab: FloatArray) -> Difference:
+    """CIEDE2000 of two L*a*b* arrays (..., 3) that broadcast, kL = kC = kH = 1. Numbers are the paper's equations."""
+    L1, a1, b1 = np.moveaxis(np.asarray(reference_lab, dtype=float), -1, 0)
+    L2, a2, b2 = np.moveaxis(np.asarray(sample_lab, dtype=float), -1, 0)
+    mean_C7 = ((np.hypot(a1, b1) + np.hypot(a2, b2)) / 2) ** 7  # 2, 3
+    G = 0.5 * (1 - np.sqrt(mean_C7 / (mean_C7 + POW25_7)))  # 4
+    C1, C2 = np.hypot((1 + G) * a1, b1), np.hypot((1 + G) * a2, b2)  # 5, 6
+    h1, h2 = np.degrees(np.arctan2(b1, (1 + G) * a1)) % 360, np.degrees(np.arctan2(b2, (1 + G) * a2)) % 360  # 7
+
+    dL, dC = L2 - L1, C2 - C1  # 8, 9
+    grey = C1 * C2 == 0
+    dh = h2 - h1
+    dh = np.where(grey, 0.0, dh - 360 * (dh > 180) + 360 * (dh < -180))  # 10
+    dH = 2 * np.sqrt(C1 * C2) * np.sin(np.radians(dh) / 2)  # 11
+
+    mean_L, mean_C = (L1 + L2) / 2, (C1 + C2) / 2  # 12, 13
+    far, total = np.abs(h1 - h2) > 180, h1 + h2
+    mean_h = np.where(far, np.where(total < 360, total + 360, total - 360), total) / 2
+    mean_h = np.where(grey, total, mean_h)  # 14
+    T = (
+        1
+        - 0.17 * np.cos(np.radians(mean_h - 30))
+        + 0.24 * np.cos(np.radians(2 * mean_h))
+        + 0.32 * np.cos(np.radians(3 * mean_h + 6))
+        - 0.20 * np.cos(np.radians(4 * mean_h - 63))
+    )  # 15
+    d_theta = 30 * np.exp(-(((mean_h - 275) / 25) ** 2))  # 16
+    R_C = 2 * np.sqrt(mean_C**7 / (mean_C**7 + POW25_7))  # 17
+    S_L = 1 + 0.015 * (mean_L - 50) ** 2 / np.sqrt(20 + (mean_L - 50) ** 2)  # 18
+    S_C, S_H = 1 + 0.045 * mean_C, 1 + 0.015 * mean_C * T  # 19, 20
+    R_T = -np.sin(np.radians(2 * d_theta)) * R_C  # 21
+    l, c, h = dL / S_L, dC / S_C, dH / S_H
+    return Difference(
+        delta_e00=np.sqrt(np.maximum(l**2 + c**2 + h**2 + R_T * c * h, 0)),  # 22
+        lightness_part=l,
+        chroma_part=c,
+        hue_part=h,
+        hue_turn_deg=dh,
+    )
+
+
+def delta_e00(reference_lab: FloatArray, sample_lab: FloatArray) -> FloatArray:
+    """The CIEDE2000 difference (...) alone."""
+    return difference(reference_lab, sample_lab).delta_e00
+
+
+def local_metric(lab: FloatArray, step: float = 0.05) -> FloatArray:
+    """The square root M (3, 3) of CIEDE2000's metric at one colour (3,): delta_e00 ~ |M @ d_lab| for small d_lab.
+
+    By central second differences of delta_e00 squared, which is quadratic near the colour.
+    """
+    basis = np.eye(3) * step
+    points = np.concatenate([basis[i] + basis[j] for i in range(3) for j in range(3)]).reshape(3, 3, 3)
+    opposed = np.concatenate([basis[i] - basis[j] for i in range(3) for j in range(3)]).reshape(3, 3, 3)
+
+    def squared(offset: FloatArray) -> FloatArray:
+        return delta_e00(lab - offset / 2, lab + offset / 2) ** 2
+
+    gram = (squared(points) - squared(opposed)) / (4 * step**2)
+    values, vectors = np.linalg.eigh(gram)
+    root: FloatArray = (vectors * np.sqrt(np.maximum(values, 1e-9))) @ vectors.T
+    return root

@@ -1,0 +1,78 @@
+"""Colours for the screen: sRGB, with colours it can't show pulled in at constant hue and lightness."""
+
+from dataclasses import dataclass
+from typing import Final
+
+import numpy as np
+
+from engine.arrays import FloatArray, frozen
+from engine.colorimetry.lab import lab_from_lch, lab_of, lch_of, xyz_from_lab
+
+# IEC 61966-2-1: linear sRGB from XYZ relative to D65, and the white those numbers imply.
+RGB_FROM_XYZ: Final = frozen(
+    [[3.2406, -1.5372, -0.4986], [-0.9689, 1.8758, 0.0415], [0.0557, -0.2040, 1.0570]],
+)
+SCREEN_WHITE_XYZ: Final = frozen([0.9505, 1.0, 1.0890])
+BRADFORD: Final = frozen([[0.8951, 0.2664, -0.1614], [-0.7502, 1.7135, 0.0367], [0.0389, -0.0685, 1.0296]])
+GAMUT_TOLERANCE: Final = 0.002  # of linear light: the rounding of the published matrix, and well under one code value
+
+
+@dataclass(frozen=True, kw_only=True, eq=False)
+class ScreenColour:
+    """Encoded sRGB (..., 3) in 0-1, and whether the colour was inside the screen's gamut (...)."""
+
+    srgb: FloatArray
+    in_gamut: np.ndarray[tuple[int, ...], np.dtype[np.bool_]]
+
+    @property
+    def hexes(self) -> list[str]:
+        """Each colour as `#rrggbb`, in flat order."""
+        codes = np.rint(self.srgb.reshape(-1, 3) * 255).astype(int)
+        return [f"#{red:02x}{green:02x}{blue:02x}" for red, green, blue in codes]
+
+
+def encode(linear: FloatArray) -> FloatArray:
+    """sRGB's transfer curve on linear light 0-1. Source: [IEC61966]."""
+    return np.where(linear <= 0.0031308, 12.92 * linear, 1.055 * np.maximum(linear, 0.0031308) ** (1 / 2.4) - 0.055)
+
+
+def decode(encoded: FloatArray) -> FloatArray:
+    """Linear light 0-1 of encoded sRGB 0-1. Source: [IEC61966]."""
+    return np.where(encoded <= 0.04045, encoded / 12.92, ((np.maximum(encoded, 0.04045) + 0.055) / 1.055) ** 2.4)
+
+
+def adapt_to_screen(lab: FloatArray, white_xyz: FloatArray) -> FloatArray:
+    """L*a*b* (..., 3) of the screen's D65 for an eye adapted to the white (3,) of another light. Source: [LAM85]."""
+    gain = (BRADFORD @ SCREEN_WHITE_XYZ) / (BRADFORD @ white_xyz)
+    adaptation = np.linalg.solve(BRADFORD, gain[:, None] * BRADFORD)
+    return lab_of(xyz_from_lab(lab, white_xyz) @ adaptation.T, SCREEN_WHITE_XYZ)
+
+
+def linear_from_lab(lab: FloatArray) -> FloatArray:
+    """Linear sRGB (..., 3), unclipped, of L*a*b* relative to the screen's white."""
+    return xyz_from_lab(lab, SCREEN_WHITE_XYZ) @ RGB_FROM_XYZ.T
+
+
+def fits_screen(lab: FloatArray) -> np.ndarray[tuple[int, ...], np.dtype[np.bool_]]:
+    """Whether each L*a*b* (..., 3) lies inside sRGB."""
+    linear = linear_from_lab(lab)
+    return np.all((linear >= -GAMUT_TOLERANCE) & (linear <= 1 + GAMUT_TOLERANCE), axis=-1)
+
+
+def largest_chroma(lab: FloatArray) -> FloatArray:
+    """The largest chroma (...) that the screen shows at each colour's lightness and hue, up to its own chroma."""
+    lch = lch_of(lab)
+    low, high = np.zeros_like(lch[..., 1]), np.where(fits_screen(lab), 2, 1) * lch[..., 1]
+    for _ in range(24):
+        middle = (low + high) / 2
+        fits = fits_screen(lab_from_lch(np.stack([lch[..., 0], middle, lch[..., 2]], axis=-1)))
+        low, high = np.where(fits, middle, low), np.where(fits, high, middle)
+    return np.where(fits_screen(lab), lch[..., 1], low)
+
+
+def screen_colour(lab: FloatArray, white_xyz: FloatArray = SCREEN_WHITE_XYZ) -> ScreenColour:
+    """The nearest showable colour of L*a*b* (..., 3), relative to a light's white, at the same hue and lightness."""
+    adapted = adapt_to_screen(lab, white_xyz)
+    lch = lch_of(adapted)
+    shown = lab_from_lch(np.stack([lch[..., 0], largest_chroma(adapted), lch[..., 2]], axis=-1))
+    return ScreenColour(srgb=frozen(encode(np.clip(linear_from_lab(shown), 0, 1))), in_gamut=fits_screen(adapted))

@@ -1,0 +1,40 @@
+"""How much of each shade in a bowl ends up on the hair."""
+
+from typing import Final
+
+import numpy as np
+
+from engine.arrays import FloatArray
+
+CROWDING: Final = 0.5  # beta: how soon dyes compete for room in the fibre; chosen by the founders
+DAMP_LOSS: Final = 0.15  # share of a direct dye that damp hair does not take
+DAMP_EVENS: Final = 0.5  # how far water moves porosity towards 1
+
+
+def competitive_uptake(fractions: FloatArray, strengths: FloatArray) -> FloatArray:
+    """K/S units (..., shades) at full time on porosity 1, competitive Langmuir. Source: [LAN18], chosen form.
+
+    fractions: (..., shades), grams of each shade over grams of all shades and clear. strengths: (shades,) in K/S.
+    """
+    crowd = fractions.sum(axis=-1, keepdims=True)
+    return strengths * fractions * (1 + CROWDING) / (1 + CROWDING * crowd)
+
+
+def effective_porosity(porosity: float, *, damp: bool) -> float:
+    """Porosity as the dye meets it: on damp hair half way towards 1."""
+    return porosity + (1 - porosity) * DAMP_EVENS if damp else porosity
+
+
+def uptake_gain(
+    porosity: float, time_constants_min: FloatArray, is_direct: FloatArray, *, minutes: float | None, damp: bool
+) -> FloatArray:
+    """What porosity, time and damp hair make of the full uptake, (shades,), from 0 up.
+
+    time_constants_min and is_direct (1 or 0): (shades,). minutes: None means full time.
+    """
+    met = effective_porosity(porosity, damp=damp)
+    reached = np.ones_like(time_constants_min)
+    if minutes is not None:
+        reached = 1 - np.exp(-minutes * met / time_constants_min)
+    wet: FloatArray = 1 - DAMP_LOSS * is_direct * damp
+    return met * reached * wet

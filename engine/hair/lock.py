@@ -1,0 +1,34 @@
+"""The tones of a lock of hair: how one colour looks in shadow, in the body of the lock, and in its shine."""
+
+from typing import Final
+
+import numpy as np
+
+from engine.arrays import FloatArray, frozen
+from engine.colorimetry.lab import lab_of, xyz_of
+from engine.colorimetry.lights import Light, viewing
+from engine.hair.canvas import Fibres
+from engine.hair.reflectance import reflectance
+
+# From the deepest gap between strands to the shine, body in the middle: how much longer the light's path through
+# pigment is, how much light falls there, and how much the cuticle mirrors. Chosen by the founders by eye.
+TONES: Final = frozen(
+    [
+        [2.20, 0.42, 0.000],
+        [1.60, 0.62, 0.000],
+        [1.25, 0.82, 0.000],
+        [1.00, 1.00, 0.000],
+        [0.88, 1.08, 0.008],
+        [0.75, 1.15, 0.030],
+        [0.62, 1.20, 0.075],
+    ]
+)
+BODY: Final = 3
+
+
+def lock_tones(fibres: Fibres, added: FloatArray, light: Light = Light.DAYLIGHT) -> FloatArray:
+    """L*a*b* (tones, 3) of a lock with K/S (bands,) added to its fibres; the body tone is the forecast itself."""
+    path, lit, shine = TONES[:, 0, None, None], TONES[:, 1, None], TONES[:, 2, None]
+    seen = (reflectance(path * (fibres.absorption + added)) * fibres.share[:, None]).sum(axis=-2)
+    view = viewing(light)
+    return lab_of(xyz_of(np.minimum(lit * seen + shine, 1.0), view.weights), view.white_xyz)

@@ -1,0 +1,173 @@
+"""Reading the parts of a JSON job into value objects, with errors that name the field."""
+
+from collections.abc import Mapping
+from typing import Final
+
+import numpy as np
+
+from engine.arrays import FloatArray, finite, within
+from engine.bowl.mix import Bowl, Process
+from engine.colorimetry.lab import lab_from_lch
+from engine.colorimetry.lights import Light
+from engine.dye.shade import Band, Kind, Shade
+from engine.dye.shelf import demo_shelf
+from engine.errors import BadInput, Missing, OutOfRange, Unknown, WrongType
+from engine.hair.canvas import RANGES, Canvas, OldColour
+
+JsonObject = dict[str, object]
+Job = Mapping[str, object]
+
+SHADES_MOST: Final = 200
+BANDS_MOST: Final = 20
+LAYERS_MOST: Final = 10
+ZONES_MOST: Final = 100
+NAME_LONGEST: Final = 80
+LAB_LIMITS: Final = ((0.0, 100.0), (-128.0, 128.0), (-128.0, 128.0))
+LCH_LIMITS: Final = ((0.0, 100.0), (0.0, 181.0), (0.0, 360.0))
+
+
+def an_object(field: str, given: object, known: frozenset[str] | None = None) -> Job:
+    """`given` as a JSON object whose keys are all known. Raises WrongType or Unknown."""
+    if not isinstance(given, dict):
+        raise WrongType(field, given, "an object")
+    for name in given:
+        if known is not None and name not in known:
+            raise Unknown(field, name, sorted(known))
+        if len(name) > NAME_LONGEST or not name:
+            raise BadInput(field, f"{field} holds a name of {len(name)} characters: 1 to {NAME_LONGEST} are allowed")
+    return given
+
+
+def a_list(field: str, given: object, most: int, least: int = 0) -> list[object]:
+    """`given` as a list with least..most entries. Raises WrongType or OutOfRange."""
+    if not isinstance(given, list):
+        raise WrongType(field, given, "a list")
+    if not least <= len(given) <= most:
+        raise OutOfRange(f"{field} (entries)", len(given), least, most)
+    return given
+
+
+def read_shades(job: Job) -> Mapping[str, Shade]:
+    """The demo shelf with the job's own shades over it."""
+    own = an_object("shades", job.get("shades", {}))
+    if len(own) > SHADES_MOST:
+        raise OutOfRange("shades (entries)", len(own), 0, SHADES_MOST)
+    return {**demo_shelf(), **{name: _read_shade(name, given) for name, given in own.items()}}
+
+
+def _read_shade(name: str, given: object) -> Shade:
+    field = f"shades.{name}"
+    known = frozenset({"bands", "strength", "kind", "time_constant_min"})
+    parts = an_object(field, given, known)
+    if not parts and name in demo_shelf():
+        return demo_shelf()[name]
+    kind = parts.get("kind", Kind.DIRECT.value)
+    if kind not in [k.value for k in Kind]:
+        raise Unknown(f"{field}.kind", str(kind), [k.value for k in Kind])
+    bands = tuple(
+        _read_band(f"{field}.bands.{index}", entry)
+        for index, entry in enumerate(a_list(f"{field}.bands", parts.get("bands", []), BANDS_MOST))
+    )
+    numbers = {key: finite(f"{field}.{key}", parts[key]) for key in ("strength", "time_constant_min") if key in parts}
+    return Shade(name=name, bands=bands, kind=Kind(kind), **numbers)
+
+
+def _read_band(field: str, given: object) -> Band:
+    entries = a_list(field, given, 3, 3)
+    centre_nm, sigma_nm, weight = (finite(f"{field}.{index}", entry) for index, entry in enumerate(entries))
+    try:
+        return Band(centre_nm=centre_nm, sigma_nm=sigma_nm, weight=weight)
+    except OutOfRange as error:
+        part = error.field.removeprefix("band.")
+        raise OutOfRange(f"{field}.{part}", error.given, error.low, error.high, error.unit) from None
+
+
+def read_zones(job: Job, shelf: Mapping[str, Shade]) -> dict[str, Canvas]:
+    """The job's canvases by zone; a single `canvas` has the empty name. Raises Missing unless one is given."""
+    if "zones" in job:
+        if "canvas" in job:
+            raise BadInput("zones", "zones and canvas are both given: one of them is expected")
+        zones = an_object("zones", job["zones"])
+        if not 1 <= len(zones) <= ZONES_MOST:
+            raise OutOfRange("zones (entries)", len(zones), 1, ZONES_MOST)
+        return {name: _read_canvas(f"zones.{name}", given, shelf) for name, given in zones.items()}
+    if "canvas" not in job:
+        raise Missing("canvas", "an object with a level")
+    return {"": _read_canvas("canvas", job["canvas"], shelf)}
+
+
+def _read_canvas(field: str, given: object, shelf: Mapping[str, Shade]) -> Canvas:
+    parts = an_object(field, given, frozenset({*RANGES, "old"}))
+    if "level" not in parts:
+        raise Missing(f"{field}.level", "a number from 1 to 11")
+    numbers = {name: within(f"{field}.{name}", parts[name], *RANGES[name]) for name in RANGES if name in parts}
+    layers = a_list(f"{field}.old", parts.get("old", []), LAYERS_MOST)
+    old = tuple(_read_layer(f"{field}.old.{index}", layer, shelf) for index, layer in enumerate(layers))
+    return Canvas(**numbers, old=old)
+
+
+def _read_layer(field: str, given: object, shelf: Mapping[str, Shade]) -> OldColour:
+    parts = an_object(field, given, frozenset({"shade", "k_s"}))
+    for name in ("shade", "k_s"):
+        if name not in parts:
+            raise Missing(f"{field}.{name}", "a shade's name" if name == "shade" else "a number")
+    shade = parts["shade"]
+    if not isinstance(shade, str):
+        raise WrongType(f"{field}.shade", shade, "a shade's name")
+    if shade not in shelf:
+        raise Unknown(f"{field}.shade", shade, shelf)
+    return OldColour(shade=shelf[shade], k_s=within(f"{field}.k_s", parts["k_s"], 0.0, 20.0))
+
+
+def _bowl_parts(job: Job) -> Job:
+    return an_object("bowl", job.get("bowl", {}), frozenset({"grams", "minutes", "damp"}))
+
+
+def read_bowl(job: Job, shelf: Mapping[str, Shade]) -> Bowl | None:
+    """The job's bowl, or None when the job has none and asks for the bare canvas."""
+    if "bowl" not in job:
+        return None
+    parts = _bowl_parts(job)
+    if "grams" not in parts:
+        raise Missing("bowl.grams", "an object of grams by shade")
+    grams: dict[Shade, float] = {}
+    for name, given in an_object("bowl.grams", parts["grams"]).items():
+        if name not in shelf:
+            raise Unknown("bowl.grams", name, shelf)
+        grams[shelf[name]] = finite(f"bowl.grams.{name}", given, "g")
+    return Bowl(grams=grams)
+
+
+def read_process(job: Job) -> Process:
+    """Minutes and damp or dry, from the job's bowl."""
+    parts = _bowl_parts(job)
+    minutes, damp = parts.get("minutes"), parts.get("damp", False)
+    if not isinstance(damp, bool):
+        raise WrongType("bowl.damp", damp, "true or false")
+    return Process(minutes=None if minutes is None else finite("bowl.minutes", minutes, "min"), damp=damp)
+
+
+def read_light(job: Job) -> Light:
+    """The light named in the job, daylight by default."""
+    given = job.get("light", Light.DAYLIGHT.value)
+    if given not in [light.value for light in Light]:
+        raise Unknown("light", str(given), [light.value for light in Light])
+    return Light(given)
+
+
+def read_target(job: Job, *, required: bool = False) -> FloatArray | None:
+    """The target as L*a*b* (3,), from `lab` or `lch`."""
+    if job.get("target") is None:
+        if required:
+            raise Missing("target", "an object with lab or lch")
+        return None
+    parts = an_object("target", job["target"], frozenset({"lab", "lch"}))
+    if len(parts) != 1:
+        raise BadInput("target", "target holds neither or both of lab and lch: one of them is expected")
+    name, given = next(iter(parts.items()))
+    limits = LAB_LIMITS if name == "lab" else LCH_LIMITS
+    entries = a_list(f"target.{name}", given, 3, 3)
+    numbers = np.array(
+        [within(f"target.{name}.{i}", entry, *limits[i]) for i, entry in enumerate(entries)],
+    )
+    return numbers if name == "lab" else lab_from_lch(numbers)

@@ -1,0 +1,90 @@
+"""Canvases, levels and the step from absorption to reflectance."""
+
+from unittest import TestCase
+
+import numpy as np
+
+from engine.bowl.predict import predict
+from engine.dye.shelf import demo_shelf
+from engine.errors import OutOfRange, WrongType
+from engine.hair.canvas import RANGES, Canvas, OldColour, fibres_of
+from engine.hair.lock import BODY, lock_tones
+from engine.hair.reflectance import (
+    absorption_from_body,
+    body_from_reflectance,
+    body_reflectance,
+    reflectance,
+    reflectance_slope,
+)
+from engine.hair.residue import level_lightness
+
+
+class Levels(TestCase):
+    def test_bare_hair_has_the_lightness_of_its_level_whatever_its_undertone(self) -> None:
+        printed = {1: 18, 2: 22, 3: 27, 4: 33, 5: 40, 6: 48, 7: 56.5, 8: 65, 9: 73, 10: 80, 8.5: 69}
+        for level, expected in printed.items():
+            for warmth, lean in ((0, 0), (-2, 10), (2, 0), (2, 10)):
+                with self.subTest(level=level, warmth=warmth, lean=lean):
+                    bare = predict(Canvas(level=level, warmth=warmth, lean=lean), None)
+                    self.assertAlmostEqual(float(bare.lab[0]), expected, places=6)
+
+    def test_levels_between_the_last_two_steps_run_up_to_clean_white(self) -> None:
+        found = [level_lightness(level) for level in (10, 10.25, 10.5, 10.75, 11)]
+        np.testing.assert_allclose(np.diff(found), (found[-1] - 80) / 4)
+
+    def test_warmth_makes_hair_brassier_and_lean_makes_it_redder(self) -> None:
+        ashy, plain, brassy = (predict(Canvas(level=8, warmth=w), None).lch for w in (-2, 0, 2))
+        self.assertTrue(ashy[1] < plain[1] < brassy[1])
+        yellow, leaning = (predict(Canvas(level=8, lean=lean), None).lch for lean in (0, 5))
+        self.assertLess(leaning[2], yellow[2] - 5)
+
+    def test_numbers_outside_their_range_name_field_and_range(self) -> None:
+        for name, (low, high) in RANGES.items():
+            for wrong in (low - 0.01, high + 0.01):
+                with self.subTest(field=name, given=wrong), self.assertRaises(OutOfRange) as caught:
+                    Canvas(**{"level": 5.0, name: wrong})
+                self.assertEqual(
+                    (caught.exception.field, caught.exception.low, caught.exception.high), (f"canvas.{name}", low, high)
+                )
+        for wrong in (float("nan"), float("inf"), "8", True):
+            with self.subTest(given=wrong), self.assertRaises(WrongType):
+                Canvas(level=wrong)
+
+
+class Fibres(TestCase):
+    def test_grey_hair_is_averaged_by_area_and_old_colour_sits_on_both_fibres(self) -> None:
+        old = OldColour(shade=demo_shelf()["violet"], k_s=0.5)
+        mixed = fibres_of(Canvas(level=5, grey=0.3, old=(old,)))
+        np.testing.assert_allclose(mixed.share, [0.7, 0.3])
+        bare = fibres_of(Canvas(level=5, grey=0.3))
+        np.testing.assert_allclose(mixed.absorption - bare.absorption, [0.5 * old.shade.spectrum] * 2)
+
+
+class Reflectance(TestCase):
+    def test_kubelka_munk_has_its_worked_values_both_ways(self) -> None:
+        # K/S = (1 - R)^2 / 2R, [KM31]: worked by hand.
+        for body, absorption in ((0.1, 4.05), (0.2, 1.6), (0.5, 0.25), (0.8, 0.025)):
+            self.assertAlmostEqual(float(absorption_from_body(np.array(body))), absorption, places=12)
+            self.assertAlmostEqual(float(body_reflectance(np.array(absorption))), body, places=12)
+
+    def test_the_surface_correction_inverts(self) -> None:
+        body = np.linspace(0.01, 0.99, 50)
+        np.testing.assert_allclose(body_from_reflectance(reflectance(absorption_from_body(body))), body, rtol=1e-12)
+
+    def test_huge_absorption_loses_no_digits(self) -> None:
+        np.testing.assert_allclose(body_reflectance(np.array([1e9])), [5e-10], rtol=1e-8)
+
+    def test_the_slope_is_the_slope(self) -> None:
+        absorption = np.geomspace(0.02, 50, 30)
+        step = 1e-6 * absorption
+        numeric = (reflectance(absorption + step) - reflectance(absorption - step)) / (2 * step)
+        np.testing.assert_allclose(reflectance_slope(absorption), numeric, rtol=1e-6)
+
+
+class Locks(TestCase):
+    def test_a_drawn_lock_runs_from_shadow_to_shine_through_the_forecast(self) -> None:
+        canvas = Canvas(level=9, grey=0.2)
+        fibres = fibres_of(canvas)
+        tones = lock_tones(fibres, np.zeros(81))
+        self.assertTrue(np.all(np.diff(tones[:, 0]) > 0))
+        np.testing.assert_allclose(tones[BODY], predict(canvas, None).lab, atol=1e-9)

@@ -1,0 +1,146 @@
+"""The command line: jobs in, answers or explained errors out."""
+
+import json
+import subprocess
+import sys
+from pathlib import Path
+from unittest import TestCase
+
+from jsonschema import Draft202012Validator
+
+from engine.errors import BadInput
+from engine.jobs import run, run_all
+
+ROOT = Path(__file__).resolve().parents[2]
+SCHEMAS = ROOT / "engine" / "schema"
+CANVAS = {"level": 10}
+PREDICT = {"task": "predict", "canvas": CANVAS, "bowl": {"grams": {"violet": 2.0, "clear": 58.0}}}
+MATCH = {"task": "match", "canvas": CANVAS, "target": {"lab": [60, 30, 20]}, "max_shades": 2}
+OWN_SHADE = {
+    "task": "match",
+    "canvas": {"level": 9, "old": [{"shade": "violet", "k_s": 0.1}]},
+    "shades": {"orchil": {"bands": [[540, 28, 1.0], [420, 40, 0.06]], "strength": 6}, "clear": {}},
+    "target": {"lch": [60, 30, 350]},
+    "light": "A",
+    "total_grams": 80,
+    "step_grams": 0.5,
+}
+ZONES = {"task": "predict", "zones": {"roots": {"level": 6}, "ends": {"level": 10}}, "bowl": PREDICT["bowl"]}
+
+# what is wrong, the field that must be named, the code
+BAD = [
+    ([], "job", "wrong_type"),
+    ({"canvas": CANVAS}, "task", "wrong_type"),
+    ({"task": "bake"}, "task", "unknown"),
+    ({**PREDICT, "colour": 1}, "job", "unknown"),
+    ({"task": "predict"}, "canvas", "missing"),
+    ({**PREDICT, "canvas": {}}, "canvas.level", "missing"),
+    ({**PREDICT, "canvas": {"level": 12}}, "canvas.level", "out_of_range"),
+    ({**PREDICT, "canvas": {"level": "ten"}}, "canvas.level", "wrong_type"),
+    ({**PREDICT, "canvas": {"level": 10, "porosity": 9}}, "canvas.porosity", "out_of_range"),
+    ({**PREDICT, "canvas": {"level": 10, "old": [{"shade": "woad", "k_s": 1}]}}, "canvas.old.0.shade", "unknown"),
+    ({**PREDICT, "zones": {"roots": CANVAS}}, "zones", "bad_input"),
+    ({**PREDICT, "bowl": {"grams": {}}}, "bowl.grams", "empty_bowl"),
+    ({**PREDICT, "bowl": {"grams": {"violet": 0}}}, "bowl.grams", "empty_bowl"),
+    ({**PREDICT, "bowl": {"grams": {"violet": -1}}}, "bowl.grams.violet", "out_of_range"),
+    ({**PREDICT, "bowl": {"grams": {"violet": 1e999}}}, "bowl.grams.violet", "wrong_type"),
+    ({**PREDICT, "bowl": {"grams": {"violet": 10**400}}}, "bowl.grams.violet", "wrong_type"),
+    ({**PREDICT, "bowl": {"grams": {"nothing": 1}}}, "bowl.grams", "unknown"),
+    ({**PREDICT, "bowl": {"grams": {"violet": 1}, "minutes": -1}}, "bowl.minutes", "out_of_range"),
+    ({**PREDICT, "bowl": {"grams": {"violet": 1}, "damp": "yes"}}, "bowl.damp", "wrong_type"),
+    ({**PREDICT, "light": "moon"}, "light", "unknown"),
+    ({**PREDICT, "light": ["A"]}, "light", "unknown"),
+    ({**PREDICT, "target": {"lab": [60, 300, 0]}}, "target.lab.1", "out_of_range"),
+    ({**PREDICT, "target": {"lab": [60, 30]}}, "target.lab (entries)", "out_of_range"),
+    ({**PREDICT, "target": {"rgb": [1, 2, 3]}}, "target", "unknown"),
+    ({**PREDICT, "shades": {"a": {"bands": [[420, 26]]}}}, "shades.a.bands.0 (entries)", "out_of_range"),
+    ({**PREDICT, "shades": {"a": {"bands": [[20, 26, 1]]}}}, "shades.a.bands.0.centre_nm", "out_of_range"),
+    ({**PREDICT, "shades": {"a": {"strength": -3}}}, "shades.a.strength", "out_of_range"),
+    ({**PREDICT, "shades": {"a": {"kind": "paint"}}}, "shades.a.kind", "unknown"),
+    ({"task": "match", "canvas": CANVAS}, "target", "missing"),
+    ({**MATCH, "max_shades": 9}, "max_shades", "out_of_range"),
+    ({**MATCH, "max_shades": 2.5}, "max_shades", "wrong_type"),
+    ({**MATCH, "shades": {"clear": {}}}, "shades", "empty_shelf"),
+    ({**MATCH, "total_grams": 0}, "total_grams", "out_of_range"),
+    ({**MATCH, "total_grams": 4, "step_grams": 5}, "step_grams", "bad_input"),
+    ({**MATCH, "least_grams": 90}, "least_grams", "bad_input"),
+]
+
+
+def command_line(text: str) -> tuple[int, object]:
+    done = subprocess.run(
+        [sys.executable, "-m", "engine"], input=text, capture_output=True, text=True, cwd=ROOT, check=False
+    )
+    assert not done.stderr, done.stderr
+    return done.returncode, json.loads(done.stdout)
+
+
+def schema(name: str) -> Draft202012Validator:
+    return Draft202012Validator(json.loads((SCHEMAS / f"{name}.schema.json").read_text(encoding="utf-8")))
+
+
+class CommandLine(TestCase):
+    def test_a_job_is_answered_with_exit_0(self) -> None:
+        code, answer = command_line(json.dumps(PREDICT))
+        self.assertEqual(code, 0)
+        self.assertEqual(answer, run(PREDICT))
+
+    def test_bad_input_is_explained_with_exit_2(self) -> None:
+        code, answer = command_line(json.dumps({**PREDICT, "canvas": {"level": 12}}))
+        self.assertEqual(code, 2)
+        self.assertEqual(
+            answer,
+            {
+                "error": {
+                    "code": "out_of_range",
+                    "field": "canvas.level",
+                    "message": "canvas.level is 12: 1 to 11 is allowed",
+                }
+            },
+        )
+
+    def test_what_is_not_json_is_explained_with_exit_2(self) -> None:
+        for text in ("", "{", "NaN", '{"task": NaN}', "[" * 100_000):
+            with self.subTest(text=text[:10]):
+                code, answer = command_line(text)
+                self.assertEqual(code, 2)
+                self.assertEqual(answer["error"]["code"], "bad_input")
+
+    def test_in_a_list_a_bad_job_spoils_only_its_own_answer(self) -> None:
+        code, answers = command_line(json.dumps([PREDICT, {"task": "bake"}, MATCH]))
+        self.assertEqual(code, 2)
+        self.assertEqual([("error" in entry) for entry in answers], [False, True, False])
+        self.assertEqual(answers[1]["index"], 1)
+
+
+class Answers(TestCase):
+    def test_jobs_and_answers_keep_to_the_schema(self) -> None:
+        for job in (PREDICT, MATCH, OWN_SHADE, ZONES):
+            with self.subTest(task=job["task"]):
+                schema("job").validate(job)
+                schema("answer").validate(run(job))
+        with self.assertRaises(BadInput):
+            run(BAD[2][0])
+        schema("answer").validate(run_all([BAD[2][0]])[0])
+
+    def test_zones_are_answered_by_name(self) -> None:
+        self.assertEqual(set(run(ZONES)["zones"]), {"roots", "ends"})
+
+    def test_a_match_keeps_to_the_shades_given(self) -> None:
+        for recipe in run(OWN_SHADE)["recipes"]:
+            self.assertLessEqual(set(recipe["grams"]), {"orchil", "clear"})
+
+    def test_a_bare_canvas_can_be_forecast(self) -> None:
+        self.assertAlmostEqual(run({"task": "predict", "canvas": CANVAS})["lab"][0], 80, places=3)
+
+
+class BadJobs(TestCase):
+    def test_every_bad_field_is_named_with_a_code(self) -> None:
+        for job, field, code in BAD:
+            with self.subTest(field=field, code=code), self.assertRaises(BadInput) as caught:
+                run(job)
+            self.assertEqual((caught.exception.field, caught.exception.code), (field, code))
+
+    def test_what_the_schema_refuses_the_reader_refuses_too(self) -> None:
+        refused = [job for job, _, _ in BAD if not schema("job").is_valid(json.loads(json.dumps(job)))]
+        self.assertGreater(len(refused), 20)

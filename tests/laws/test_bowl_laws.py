@@ -1,0 +1,81 @@
+"""Laws that hold for every bowl on every canvas."""
+
+from unittest import TestCase
+
+import numpy as np
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from engine.bowl.match import match
+from engine.bowl.mix import FULL_TIME_DRY, Bowl, Process, added_absorption
+from engine.bowl.predict import predict, seen_reflectance
+from engine.bowl.weigh import Scale
+from engine.dye.shelf import demo_shelf
+from engine.hair.canvas import Canvas, fibres_of
+
+COLOURS = [shade for shade in demo_shelf().values() if not shade.is_clear]
+CLEAR = demo_shelf()["clear"]
+
+canvases = st.builds(
+    Canvas,
+    level=st.floats(1, 11),
+    warmth=st.floats(-2, 2),
+    lean=st.floats(0, 10),
+    porosity=st.floats(0.5, 1.6),
+    grey=st.floats(0, 1),
+)
+bowls = st.dictionaries(st.sampled_from([*COLOURS, CLEAR]), st.floats(0.1, 100), min_size=1, max_size=6).map(
+    lambda grams: Bowl(grams=grams)
+)
+processes = st.builds(Process, minutes=st.none() | st.floats(0, 120), damp=st.booleans())
+
+
+class Laws(TestCase):
+    @given(canvases, bowls, processes)
+    def test_dye_never_lightens_in_any_part_of_the_spectrum(self, canvas: Canvas, bowl: Bowl, process: Process) -> None:
+        fibres = fibres_of(canvas)
+        added = added_absorption(bowl, canvas.porosity, process)
+        bare, dyed = seen_reflectance(fibres, 0 * added), seen_reflectance(fibres, added)
+        self.assertTrue(np.all(dyed <= bare + 1e-12))
+        self.assertTrue(np.all((dyed > 0) & (dyed < 1)))
+
+    @given(canvases, bowls, st.floats(0.1, 500))
+    def test_more_clear_never_deepens(self, canvas: Canvas, bowl: Bowl, clear_g: float) -> None:
+        grams = dict(bowl.grams)
+        grams[CLEAR] = grams.get(CLEAR, 0) + clear_g
+        before = added_absorption(bowl, canvas.porosity, FULL_TIME_DRY)
+        after = added_absorption(Bowl(grams=grams), canvas.porosity, FULL_TIME_DRY)
+        self.assertTrue(np.all(after <= before + 1e-12))
+
+    @given(canvases, bowls, st.floats(0.05, 20))
+    def test_the_colour_depends_on_proportions_only(self, canvas: Canvas, bowl: Bowl, factor: float) -> None:
+        scaled = Bowl(grams={shade: grams * factor for shade, grams in bowl.grams.items()})
+        np.testing.assert_allclose(predict(canvas, scaled).lab, predict(canvas, bowl).lab, atol=1e-8)
+
+    @given(canvases, bowls, st.randoms(use_true_random=False))
+    def test_the_order_of_pouring_changes_nothing(self, canvas: Canvas, bowl: Bowl, random: object) -> None:
+        poured = list(bowl.grams.items())
+        random.shuffle(poured)  # type: ignore[attr-defined]
+        np.testing.assert_allclose(predict(canvas, Bowl(grams=dict(poured))).lab, predict(canvas, bowl).lab, atol=1e-9)
+
+    @given(canvases, bowls, st.floats(0, 100), st.floats(0, 100))
+    def test_more_time_never_lightens(self, canvas: Canvas, bowl: Bowl, one: float, other: float) -> None:
+        sooner, later = (
+            added_absorption(bowl, canvas.porosity, Process(minutes=minutes)) for minutes in sorted((one, other))
+        )
+        self.assertTrue(np.all(sooner <= later + 1e-12))
+
+    @settings(max_examples=12, deadline=None)
+    @given(
+        st.builds(Canvas, level=st.floats(6, 11)),
+        st.lists(st.sampled_from(COLOURS), min_size=2, max_size=5, unique=True),
+        st.tuples(st.floats(25, 80), st.floats(-40, 40), st.floats(-40, 40)),
+        st.randoms(use_true_random=False),
+    )
+    def test_the_order_of_the_shelf_changes_no_match(
+        self, canvas: Canvas, shelf: list, target: tuple, random: object
+    ) -> None:
+        shuffled = list(shelf)
+        random.shuffle(shuffled)  # type: ignore[attr-defined]
+        one, other = (match(canvas, order, np.array(target), scale=Scale()) for order in (shelf, shuffled))
+        self.assertAlmostEqual(one.recipes[0].delta_e00, other.recipes[0].delta_e00, delta=1e-6)
