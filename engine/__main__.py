@@ -18,6 +18,7 @@ def _refuse_constant(name: str) -> NoReturn:
 
 def main() -> int:
     """Read jobs from standard input, write answers to standard output."""
+    answer: object
     try:
         jobs = json.loads(sys.stdin.buffer.read().decode("utf-8"), parse_constant=_refuse_constant)
         answer = run_all(jobs)
@@ -25,10 +26,10 @@ def main() -> int:
         answer = error_object(BadInput("", f"the job is not JSON: {error}"))
     except EngineError as error:
         answer = error_object(error)
-    json.dump(answer, sys.stdout, allow_nan=False, ensure_ascii=False)
+    json.dump(answer, sys.stdout, allow_nan=False)
     sys.stdout.write("\n")
     answers = answer if isinstance(answer, list) else [answer]
-    return 2 if any("error" in entry for entry in answers) else 0
+    return 2 if any(isinstance(entry, dict) and "error" in entry for entry in answers) else 0
 
 
 if __name__ == "__main__":

@@ -8,6 +8,7 @@ from numpy.typing import ArrayLike, NDArray
 from engine.errors import OutOfRange, WrongType
 
 FloatArray = NDArray[np.float64]
+BoolArray = NDArray[np.bool_]
 
 
 def frozen(values: ArrayLike) -> FloatArray:

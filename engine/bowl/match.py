@@ -8,7 +8,7 @@ from typing import Final
 
 import numpy as np
 
-from engine.arrays import FloatArray, frozen
+from engine.arrays import BoolArray, FloatArray, frozen
 from engine.bowl.mix import FULL_TIME_DRY, Bowl, Process, gains_of
 from engine.bowl.predict import Forecast, Severity, Warning, predict
 from engine.bowl.solve import Reckoning, fit_sets
@@ -150,7 +150,7 @@ def match(
 
 def _candidates(
     reckoning: Reckoning, size: int, target_lab: FloatArray, scale: Scale
-) -> tuple[list[_Candidate], np.ndarray[tuple[int, ...], np.dtype[np.bool_]]]:
+) -> tuple[list[_Candidate], BoolArray]:
     """Weighable candidates among all sets of one size, and which fits settled."""
     shades = len(reckoning.spectra)
     sets = np.array(list(combinations(range(shades), size)), dtype=np.intp)

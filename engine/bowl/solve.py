@@ -12,7 +12,7 @@ from typing import Final
 import numpy as np
 from numpy.typing import NDArray
 
-from engine.arrays import FloatArray
+from engine.arrays import BoolArray, FloatArray
 from engine.colorimetry.difference import local_metric
 from engine.colorimetry.lab import lab_of, lab_slope, xyz_of
 from engine.colorimetry.lights import Viewing
@@ -70,7 +70,7 @@ class Fit:
     """The best fractions found for each set, (sets, k), and whether each fit settled, (sets,)."""
 
     fractions: FloatArray
-    settled: NDArray[np.bool_]
+    settled: BoolArray
 
 
 def fit_sets(reckoning: Reckoning, sets: IntArray, target_lab: FloatArray) -> Fit:
@@ -87,8 +87,9 @@ def fit_sets(reckoning: Reckoning, sets: IntArray, target_lab: FloatArray) -> Fi
 
 
 def _fractions(logits: FloatArray) -> FloatArray:
-    odds = np.exp(logits)
-    return odds / (1 + odds.sum(axis=-1, keepdims=True))
+    odds: FloatArray = np.exp(logits)
+    total: FloatArray = odds.sum(axis=-1, keepdims=True)
+    return odds / (1 + total)
 
 
 def _scatter(sets: IntArray, fractions: FloatArray, shades: int) -> FloatArray:
@@ -100,7 +101,7 @@ def _scatter(sets: IntArray, fractions: FloatArray, shades: int) -> FloatArray:
 
 def _fit_from(
     reckoning: Reckoning, sets: IntArray, target_lab: FloatArray, metric: FloatArray, start: float
-) -> tuple[FloatArray, FloatArray, NDArray[np.bool_]]:
+) -> tuple[FloatArray, FloatArray, BoolArray]:
     """One run: logits (sets, k), squared differences (sets,), and whether each settled (sets,)."""
     count, size = sets.shape
     logits = np.full((count, size), start)

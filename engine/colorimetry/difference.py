@@ -89,3 +89,12 @@ def local_metric(lab: FloatArray, step: float = 0.05) -> FloatArray:
     values, vectors = np.linalg.eigh(gram)
     root: FloatArray = (vectors * np.sqrt(np.maximum(values, 1e-9))) @ vectors.T
     return root
+
+
+def ring(lab: FloatArray, delta_e00: float, points: int = 36) -> FloatArray:
+    """a* and b* (points, 2) of the colours as light as `lab` (3,) that differ from it by delta_e00, nearly."""
+    metric = local_metric(lab)[:, 1:]
+    turn = np.linspace(0, 2 * np.pi, points, endpoint=False)
+    ways = np.stack([np.cos(turn), np.sin(turn)], axis=-1)
+    per_unit: FloatArray = np.linalg.norm(ways @ metric.T, axis=-1, keepdims=True)
+    return lab[1:] + ways * (delta_e00 / per_unit)

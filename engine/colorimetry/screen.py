@@ -5,7 +5,7 @@ from typing import Final
 
 import numpy as np
 
-from engine.arrays import FloatArray, frozen
+from engine.arrays import BoolArray, FloatArray, frozen
 from engine.colorimetry.lab import lab_from_lch, lab_of, lch_of, xyz_from_lab
 
 # IEC 61966-2-1: linear sRGB from XYZ relative to D65, and the white those numbers imply.
@@ -22,13 +22,18 @@ class ScreenColour:
     """Encoded sRGB (..., 3) in 0-1, and whether the colour was inside the screen's gamut (...)."""
 
     srgb: FloatArray
-    in_gamut: np.ndarray[tuple[int, ...], np.dtype[np.bool_]]
+    in_gamut: BoolArray
 
     @property
     def hexes(self) -> list[str]:
         """Each colour as `#rrggbb`, in flat order."""
-        codes = np.rint(self.srgb.reshape(-1, 3) * 255).astype(int)
-        return [f"#{red:02x}{green:02x}{blue:02x}" for red, green, blue in codes]
+        return hexes_of(self.srgb)
+
+
+def hexes_of(srgb: FloatArray) -> list[str]:
+    """Encoded sRGB (..., 3) in 0-1 as `#rrggbb`, in flat order."""
+    codes = np.rint(srgb.reshape(-1, 3) * 255).astype(int)
+    return [f"#{red:02x}{green:02x}{blue:02x}" for red, green, blue in codes]
 
 
 def encode(linear: FloatArray) -> FloatArray:
@@ -53,10 +58,11 @@ def linear_from_lab(lab: FloatArray) -> FloatArray:
     return xyz_from_lab(lab, SCREEN_WHITE_XYZ) @ RGB_FROM_XYZ.T
 
 
-def fits_screen(lab: FloatArray) -> np.ndarray[tuple[int, ...], np.dtype[np.bool_]]:
+def fits_screen(lab: FloatArray) -> BoolArray:
     """Whether each L*a*b* (..., 3) lies inside sRGB."""
     linear = linear_from_lab(lab)
-    return np.all((linear >= -GAMUT_TOLERANCE) & (linear <= 1 + GAMUT_TOLERANCE), axis=-1)
+    inside: BoolArray = np.all((linear >= -GAMUT_TOLERANCE) & (linear <= 1 + GAMUT_TOLERANCE), axis=-1)
+    return inside
 
 
 def largest_chroma(lab: FloatArray) -> FloatArray:

@@ -16,7 +16,7 @@ def competitive_uptake(fractions: FloatArray, strengths: FloatArray) -> FloatArr
 
     fractions: (..., shades), grams of each shade over grams of all shades and clear. strengths: (shades,) in K/S.
     """
-    crowd = fractions.sum(axis=-1, keepdims=True)
+    crowd: FloatArray = fractions.sum(axis=-1, keepdims=True)
     return strengths * fractions * (1 + CROWDING) / (1 + CROWDING * crowd)
 
 

@@ -7,8 +7,14 @@ import numpy as np
 from engine.arrays import FloatArray, frozen
 from engine.colorimetry.lab import lab_of, xyz_of
 from engine.colorimetry.lights import Light, viewing
+from engine.colorimetry.screen import decode, encode, screen_colour
 from engine.hair.canvas import Fibres
-from engine.hair.reflectance import reflectance
+from engine.hair.reflectance import (
+    SURFACE_OUTSIDE,
+    absorption_from_body,
+    body_from_reflectance,
+    reflectance,
+)
 
 # From the deepest gap between strands to the shine, body in the middle: how much longer the light's path through
 # pigment is, how much light falls there, and how much the cuticle mirrors. Chosen by the founders by eye.
@@ -27,8 +33,20 @@ BODY: Final = 3
 
 
 def lock_tones(fibres: Fibres, added: FloatArray, light: Light = Light.DAYLIGHT) -> FloatArray:
-    """L*a*b* (tones, 3) of a lock with K/S (bands,) added to its fibres; the body tone is the forecast itself."""
+    """L*a*b* (..., tones, 3) of a lock with K/S (..., bands) added to its fibres; the body tone is the forecast."""
     path, lit, shine = TONES[:, 0, None, None], TONES[:, 1, None], TONES[:, 2, None]
-    seen = (reflectance(path * (fibres.absorption + added)) * fibres.share[:, None]).sum(axis=-2)
+    absorption = fibres.absorption + added[..., None, None, :]
+    seen = (reflectance(path * absorption) * fibres.share[:, None]).sum(axis=-2)
     view = viewing(light)
     return lab_of(xyz_of(np.minimum(lit * seen + shine, 1.0), view.weights), view.white_xyz)
+
+
+def tones_of_colour(lab: FloatArray) -> FloatArray:
+    """Screen tones (..., tones, 3), encoded sRGB, of a lock of which only the colour L*a*b* (..., 3) is known.
+
+    The screen's three primaries stand for a spectrum of three bands, and go the way of `lock_tones`.
+    """
+    primaries = np.clip(decode(screen_colour(lab).srgb), SURFACE_OUTSIDE + 1e-4, 1 - 1e-6)
+    absorption = absorption_from_body(body_from_reflectance(primaries))[..., None, :]
+    path, lit, shine = TONES[:, 0, None], TONES[:, 1, None], TONES[:, 2, None]
+    return encode(np.clip(lit * reflectance(path * absorption) + shine, 0, 1))

@@ -1,0 +1,11 @@
+"""Signing in and out."""
+
+from django.contrib.auth.views import LogoutView
+from django.urls import path
+
+from studio.accounts.views import SignIn
+
+urlpatterns = [
+    path("sign-in/", SignIn.as_view(), name="sign-in"),
+    path("sign-out/", LogoutView.as_view(), name="sign-out"),
+]

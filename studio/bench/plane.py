@@ -1,0 +1,92 @@
+"""The hue and chroma plane and the depth ladder: from L*a*b* to places in the drawing."""
+
+from dataclasses import dataclass
+from functools import lru_cache
+from typing import Final
+
+import numpy as np
+
+from engine.arrays import FloatArray
+from engine.colorimetry.difference import ring
+from engine.colorimetry.lab import lab_from_lch, lch_of
+from engine.colorimetry.screen import fits_screen, screen_colour
+from engine.colorimetry.words import HUE_LANDMARKS
+
+SIZE: Final = 500  # the drawing is SIZE by SIZE units
+CENTRE: Final = SIZE / 2
+UNITS_PER_CHROMA: Final = 2.8
+RIM_CHROMA: Final = 74.0
+WORD_CHROMA: Final = 83.0  # where the hue names stand, outside the rim
+DOT_SPACING: Final = 7.0  # of chroma, between neighbouring dots
+LADDER_TOP: Final = 90.0  # L* at the top and bottom of the depth ladder
+LADDER_BOTTOM: Final = 10.0
+LADDER_LENGTH: Final = 440.0
+LADDER_MARGIN: Final = 20.0
+DEFAULT_DEPTH: Final = 60
+
+
+@dataclass(frozen=True, kw_only=True)
+class Place:
+    """A point of the drawing, with an optional colour and words."""
+
+    x: float
+    y: float
+    hex: str = ""
+    words: str = ""
+
+
+def place_of(lab: FloatArray, hex_code: str = "", words: str = "", rim: float = RIM_CHROMA) -> Place:
+    """Where a colour (3,) lies on the plane; beyond the rim it is drawn on the rim."""
+    a, b = float(lab[1]), float(lab[2])
+    chroma = np.hypot(a, b)
+    inside = min(1.0, rim / chroma) if chroma else 1.0
+    return Place(
+        x=round(CENTRE + UNITS_PER_CHROMA * a * inside, 1),
+        y=round(CENTRE - UNITS_PER_CHROMA * b * inside, 1),
+        hex=hex_code,
+        words=words,
+    )
+
+
+def ladder_y(lightness: float) -> float:
+    """How far down the depth ladder a lightness L* stands."""
+    share = (LADDER_TOP - min(max(lightness, LADDER_BOTTOM), LADDER_TOP)) / (LADDER_TOP - LADDER_BOTTOM)
+    return round(LADDER_MARGIN + share * LADDER_LENGTH, 1)
+
+
+def ring_points(lab: FloatArray, delta_e00: float) -> str:
+    """An SVG polygon of the colours that differ from the aim by about delta_e00."""
+    return " ".join(
+        f"{CENTRE + UNITS_PER_CHROMA * a:.1f},{CENTRE - UNITS_PER_CHROMA * b:.1f}" for a, b in ring(lab, delta_e00)
+    )
+
+
+@lru_cache(maxsize=101)
+def dots_at(depth: int) -> tuple[Place, ...]:
+    """A honeycomb of the colours that a screen shows at a lightness L*, each filled with itself."""
+    rows = np.arange(-RIM_CHROMA, RIM_CHROMA + 1, DOT_SPACING * np.sqrt(3) / 2)
+    points = [
+        (a + (DOT_SPACING / 2 if index % 2 else 0), b)
+        for index, b in enumerate(rows)
+        for a in np.arange(-RIM_CHROMA, RIM_CHROMA + 1, DOT_SPACING)
+    ]
+    labs = np.array([(depth, a, b) for a, b in points if np.hypot(a, b) <= RIM_CHROMA - DOT_SPACING / 2])
+    shown = labs[fits_screen(labs)]
+    return tuple(place_of(lab, code) for lab, code in zip(shown, screen_colour(shown).hexes, strict=True))
+
+
+@lru_cache(maxsize=1)
+def rim_words() -> tuple[Place, ...]:
+    """The hue names round the rim, each at its own angle."""
+    return tuple(
+        place_of(lab_from_lch(np.array([50.0, WORD_CHROMA, hue_deg])), words=word, rim=WORD_CHROMA)
+        for hue_deg, word in HUE_LANDMARKS
+    )
+
+
+def aim_numbers(lab: FloatArray | None) -> dict[str, str]:
+    """Depth, strength and hue as the aim's form shows them; empty before there is an aim."""
+    if lab is None:
+        return {"lightness": "", "chroma": "", "hue": ""}
+    lightness, chroma, hue_deg = lch_of(lab)
+    return {"lightness": f"{lightness:.1f}", "chroma": f"{chroma:.1f}", "hue": f"{hue_deg % 360:.1f}"}

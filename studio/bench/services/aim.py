@@ -1,0 +1,52 @@
+"""Set what the bowl aims at: its colour, and how much of it is wanted."""
+
+from decimal import Decimal
+
+import numpy as np
+
+from engine.colorimetry.lab import lab_from_lch
+from engine.colorimetry.screen import fits_screen, largest_chroma
+from studio.accounts.models import Person
+from studio.bench.models import WANTED_LEAST_G, WANTED_MOST_G
+from studio.bench.services.changing import changing
+from studio.bench.state import set_target
+from studio.ui.numbers import within
+from studio.ui.refusal import Refusal
+
+
+def aim(
+    person: Person,
+    *,
+    zone_id: int,
+    version: int,
+    lightness: Decimal,
+    chroma: Decimal,
+    hue: Decimal,
+    nearest: bool = False,
+) -> None:
+    """Aim at a colour by lightness L*, chroma, and hue in degrees, under daylight.
+
+    nearest: a tapped colour that no screen shows becomes the strongest one of its hue that can be shown.
+    Raises Refusal out_of_range with the field, aim_not_showable with the largest chroma that a screen shows;
+    Stale; Bowl.DoesNotExist.
+    """
+    within(lightness, "lightness", 0, 100)
+    within(chroma, "chroma", 0, 150)
+    within(hue, "hue", 0, 360, "°")
+    lab = lab_from_lch(np.array([float(lightness), float(chroma), float(hue)]))
+    if not fits_screen(lab):
+        most = float(np.floor(largest_chroma(lab)))
+        if not nearest:
+            raise Refusal("aim_not_showable", "chroma", most=most)
+        chroma = Decimal(most)
+        lab = lab_from_lch(np.array([float(lightness), most, float(hue)]))
+    words = f"aim at depth {lightness:.0f}, strength {chroma:.0f}, hue {hue:.0f}°"
+    with changing(person, zone_id=zone_id, version=version, words=words) as bowl:
+        set_target(bowl, [Decimal(str(float(part))) for part in lab])
+
+
+def want(person: Person, *, zone_id: int, version: int, total_g: Decimal) -> None:
+    """Say how many grams of colour and clear are wanted. Raises Refusal out_of_range; Stale; Bowl.DoesNotExist."""
+    within(total_g, "total_grams", float(WANTED_LEAST_G), float(WANTED_MOST_G), " g")
+    with changing(person, zone_id=zone_id, version=version, words=f"{total_g:g} g wanted") as bowl:
+        bowl.wanted_g = round(total_g, 1)

@@ -1,0 +1,31 @@
+"""Walk back and forth over the steps of the bench."""
+
+from django.db import transaction
+
+from studio.accounts.models import Person
+from studio.bench.services.changing import locked_bowl
+from studio.bench.state import restore
+from studio.ui.refusal import Refusal
+
+
+def undo(person: Person, *, zone_id: int, version: int) -> None:
+    """Go one step back. Raises Refusal nothing_to_undo; Stale; Bowl.DoesNotExist."""
+    _walk(person, zone_id=zone_id, version=version, by=-1)
+
+
+def redo(person: Person, *, zone_id: int, version: int) -> None:
+    """Go one step forth again. Raises Refusal nothing_to_redo; Stale; Bowl.DoesNotExist."""
+    _walk(person, zone_id=zone_id, version=version, by=1)
+
+
+@transaction.atomic
+def _walk(person: Person, *, zone_id: int, version: int, by: int) -> None:
+    verb = "undo" if by < 0 else "redo"
+    bowl = locked_bowl(person, zone_id=zone_id, version=version, attempt=verb)
+    step = bowl.steps.filter(number=bowl.cursor + by).first()
+    if step is None:
+        raise Refusal(f"nothing_to_{verb}")
+    restore(bowl, step.state)
+    bowl.cursor += by
+    bowl.version += 1
+    bowl.save()

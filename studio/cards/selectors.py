@@ -1,0 +1,79 @@
+"""Finding cards and what stands on them."""
+
+import datetime
+from dataclasses import dataclass
+
+import numpy as np
+from django.db.models import F, OuterRef, Prefetch, Q, Subquery
+
+from engine.hair.lock import tones_of_colour
+from studio.accounts.models import Person
+from studio.cards.models import Formula, FormulaPour
+from studio.clients.models import Client
+from studio.ui.locks import Lock, lock_from_srgb
+from studio.visits.models import Visit
+
+MOST_CARDS = 60
+
+
+@dataclass(frozen=True, kw_only=True)
+class KeptFormula:
+    """A formula with its pours and a lock in its forecast colour."""
+
+    formula: Formula
+    pours: list[FormulaPour]
+    lock: Lock
+
+
+@dataclass(frozen=True, kw_only=True)
+class CardLine:
+    """One client in the list of cards, with the newest formula, if any."""
+
+    client: Client
+    newest: KeptFormula | None
+
+
+def find_cards(person: Person, words: str) -> list[CardLine]:
+    """Cards whose client, description, formula note or shades hold every word; newest work first. Three queries."""
+    clients, formulas = Client.objects.visible_to(person), Formula.objects.visible_to(person)
+    for word in words.split()[:8]:
+        clients = clients.filter(
+            Q(name__icontains=word)
+            | Q(about__icontains=word)
+            | Q(pk__in=formulas.filter(note__icontains=word).values("client"))
+            | Q(pk__in=formulas.filter(pours__shade_name__icontains=word).values("client"))
+        )
+    newest = formulas.filter(client=OuterRef("pk")).order_by("-saved_at", "-id")
+    found = list(
+        clients.annotate(
+            newest_id=Subquery(newest.values("pk")[:1]), newest_at=Subquery(newest.values("saved_at")[:1])
+        ).order_by(F("newest_at").desc(nulls_last=True), "name")[:MOST_CARDS]
+    )
+    kept_by_id = {kept.formula.pk: kept for kept in _kept(person, Q(pk__in=[client.newest_id for client in found]))}
+    return [CardLine(client=client, newest=kept_by_id.get(client.newest_id)) for client in found]
+
+
+def card_of(person: Person, client_id: int) -> tuple[Client, list[KeptFormula]]:
+    """A client and the formulas on the card, newest first. Three queries. Raises Client.DoesNotExist."""
+    client = Client.objects.visible_to(person).get(pk=client_id)
+    return client, _kept(person, Q(client=client))
+
+
+def visit_on(person: Person, client_id: int, day: datetime.date) -> Visit | None:
+    """The client's visit on a day, if it has begun."""
+    return Visit.objects.visible_to(person).filter(client_id=client_id, day=day).first()
+
+
+def _kept(person: Person, which: Q) -> list[KeptFormula]:
+    formulas = (
+        Formula.objects.visible_to(person)
+        .filter(which)
+        .select_related("line", "saved_by")
+        .prefetch_related(Prefetch("pours", FormulaPour.objects.order_by("id")))
+    )
+    return [KeptFormula(formula=formula, pours=list(formula.pours.all()), lock=_lock(formula)) for formula in formulas]
+
+
+def _lock(formula: Formula) -> Lock:
+    lab = np.array([float(formula.forecast_l), float(formula.forecast_a), float(formula.forecast_b)])
+    return lock_from_srgb(tones_of_colour(lab), lab)

@@ -1,0 +1,13 @@
+"""The logbook's addresses."""
+
+from django.urls import path
+
+from studio.cards import views
+
+app_name = "cards"
+urlpatterns = [
+    path("", views.cards, name="list"),
+    path("clients/<int:client_id>/", views.card, name="card"),
+    path("visits/<int:visit_id>/save/", views.save, name="save"),
+    path("formulas/<int:formula_id>/repeat/", views.repeat, name="repeat"),
+]

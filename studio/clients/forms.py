@@ -1,0 +1,16 @@
+"""What is asked of a new client."""
+
+from django import forms
+
+from studio.clients.models import Client
+
+
+class ClientForm(forms.ModelForm):  # type: ignore[type-arg]
+    """A name, a line about them, and notes."""
+
+    class Meta:
+        model = Client
+        fields = ["name", "about", "notes"]
+        labels = {"about": "Who they are", "notes": "Notes"}
+        error_messages = {"name": {"required": "Type a name for the card."}}
+        widgets = {"notes": forms.Textarea(attrs={"rows": 3})}

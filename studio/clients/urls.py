@@ -1,0 +1,8 @@
+"""Clients' addresses."""
+
+from django.urls import path
+
+from studio.clients import views
+
+app_name = "clients"
+urlpatterns = [path("new/", views.new, name="new")]

@@ -1,0 +1,24 @@
+"""New clients."""
+
+from django.http import HttpRequest, HttpResponse
+from django.shortcuts import redirect, render
+from django.views.decorators.http import require_http_methods
+
+from studio.clients.forms import ClientForm
+from studio.clients.services.add_client import add_client
+from studio.ui.http import signed_in
+from studio.ui.refusal import Refusal
+from studio.ui.words import refusal_words
+
+
+@require_http_methods(["GET", "POST"])
+def new(request: HttpRequest) -> HttpResponse:
+    """Add a client and open the card."""
+    form = ClientForm(request.POST or None)
+    if request.method == "POST" and form.is_valid():
+        try:
+            client = add_client(signed_in(request), **form.cleaned_data)
+            return redirect("cards:card", client.pk)
+        except Refusal as refusal:
+            form.add_error(refusal.field, refusal_words(refusal))
+    return render(request, "clients/new.html", {"form": form}, status=422 if form.errors else 200)

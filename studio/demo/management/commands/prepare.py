@@ -1,0 +1,29 @@
+"""Everything the start command needs done in the application, in one process."""
+
+from typing import Any
+
+from django.conf import settings
+from django.core.management import BaseCommand, CommandParser, call_command
+
+from studio.accounts.models import Studio
+from studio.demo.load import load_demo
+
+
+class Command(BaseCommand):
+    """Migrate, collect static files, and load the demo data once."""
+
+    help = __doc__
+
+    def add_arguments(self, parser: CommandParser) -> None:
+        """--reset throws all data away first."""
+        parser.add_argument("--reset", action="store_true", help="throw all data away and load fresh demo data")
+
+    def handle(self, *args: Any, **options: Any) -> None:
+        """Prepare the application to be served."""
+        call_command("migrate", interactive=False, verbosity=0)
+        call_command("collectstatic", interactive=False, verbosity=0)
+        if options["reset"]:
+            call_command("flush", interactive=False, verbosity=0)
+        if not Studio.objects.exists():
+            load_demo(settings.DEMO_PASSWORD)
+            self.stderr.write("The demo data is loaded.")

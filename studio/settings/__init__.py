@@ -1,0 +1,153 @@
+"""Settings of the Django project."""
+
+from datetime import timedelta
+from pathlib import Path
+
+from csp.constants import NONE, SELF
+
+from studio.settings import environment
+
+ROOT = Path(__file__).resolve().parents[2]
+
+SECRET_KEY = environment.SECRET_KEY
+DEBUG = environment.DEBUG
+TESTING = environment.TESTING
+DEMO_PASSWORD = environment.DEMO_PASSWORD
+ALLOWED_HOSTS = ["127.0.0.1", "localhost", "[::1]"]
+
+INSTALLED_APPS = [
+    "django.contrib.auth",
+    "django.contrib.contenttypes",
+    "django.contrib.sessions",
+    "django.contrib.messages",
+    "whitenoise.runserver_nostatic",
+    "django.contrib.staticfiles",
+    "axes",
+    "csp",
+    "django_htmx",
+    "studio.ui",
+    "studio.accounts",
+    "studio.shelf",
+    "studio.clients",
+    "studio.visits",
+    "studio.bench",
+    "studio.cards",
+    "studio.demo",
+]
+
+MIDDLEWARE = [
+    "django.middleware.security.SecurityMiddleware",
+    "whitenoise.middleware.WhiteNoiseMiddleware",
+    "csp.middleware.CSPMiddleware",
+    "django.contrib.sessions.middleware.SessionMiddleware",
+    "django.middleware.common.CommonMiddleware",
+    "django.middleware.csrf.CsrfViewMiddleware",
+    "django.contrib.auth.middleware.AuthenticationMiddleware",
+    "django.contrib.auth.middleware.LoginRequiredMiddleware",
+    "django.contrib.messages.middleware.MessageMiddleware",
+    "django.middleware.clickjacking.XFrameOptionsMiddleware",
+    "django_htmx.middleware.HtmxMiddleware",
+    "studio.ui.http.MissingRowIsNotFound",
+    "axes.middleware.AxesMiddleware",
+]
+
+ROOT_URLCONF = "studio.urls"
+WSGI_APPLICATION = "studio.wsgi.application"
+
+TEMPLATES = [
+    {
+        "BACKEND": "django.template.backends.django.DjangoTemplates",
+        "APP_DIRS": True,
+        "OPTIONS": {
+            "context_processors": [
+                "django.template.context_processors.request",
+                "django.contrib.auth.context_processors.auth",
+                "django.contrib.messages.context_processors.messages",
+            ],
+            "builtins": ["django.templatetags.static", "studio.ui.templatetags.ui"],
+        },
+    }
+]
+
+# A pool holds connections open between requests; tests open and drop databases, so they go without.
+DATABASES = {"default": environment.DATABASE}
+if not TESTING:
+    DATABASES["default"]["OPTIONS"] = {"pool": {"min_size": 1, "max_size": 8}}
+DEFAULT_AUTO_FIELD = "django.db.models.BigAutoField"
+
+AUTH_USER_MODEL = "accounts.Person"
+AUTHENTICATION_BACKENDS = [
+    "axes.backends.AxesStandaloneBackend",
+    "django.contrib.auth.backends.ModelBackend",
+]
+AUTH_PASSWORD_VALIDATORS = [
+    {"NAME": "django.contrib.auth.password_validation.UserAttributeSimilarityValidator"},
+    {"NAME": "django.contrib.auth.password_validation.MinimumLengthValidator"},
+    {"NAME": "django.contrib.auth.password_validation.CommonPasswordValidator"},
+]
+PASSWORD_HASHERS = [
+    "django.contrib.auth.hashers.MD5PasswordHasher" if TESTING else "django.contrib.auth.hashers.Argon2PasswordHasher",
+]
+LOGIN_URL = "sign-in"
+LOGIN_REDIRECT_URL = "cards:list"
+LOGOUT_REDIRECT_URL = "sign-in"
+
+# Ten wrong passwords for one name from one place close the door for a quarter of an hour.
+AXES_FAILURE_LIMIT = 10
+AXES_COOLOFF_TIME = timedelta(minutes=15)
+AXES_LOCKOUT_PARAMETERS = [["username", "ip_address"]]
+AXES_LOCKOUT_TEMPLATE = "accounts/locked_out.html"
+AXES_HTTP_RESPONSE_CODE = 429
+AXES_RESET_ON_SUCCESS = True
+AXES_VERBOSE = False
+
+LANGUAGE_CODE = "en-gb"
+USE_I18N = False
+TIME_ZONE = "UTC"
+USE_TZ = True
+
+STATIC_URL = "static/"
+STATIC_ROOT = environment.STATIC_ROOT
+STORAGES = {
+    "default": {"BACKEND": "django.core.files.storage.FileSystemStorage"},
+    "staticfiles": {
+        "BACKEND": "django.contrib.staticfiles.storage.StaticFilesStorage"
+        if TESTING or DEBUG
+        else "whitenoise.storage.CompressedManifestStaticFilesStorage"
+    },
+}
+WHITENOISE_USE_FINDERS = TESTING or DEBUG
+
+# Nothing comes from elsewhere, and no script or style stands inside a page.
+CONTENT_SECURITY_POLICY = {
+    "DIRECTIVES": {
+        "default-src": [NONE],
+        "script-src": [SELF],
+        "style-src": [SELF],
+        "font-src": [SELF],
+        "img-src": [SELF],
+        "connect-src": [SELF],
+        "form-action": [SELF],
+        "frame-ancestors": [NONE],
+        "base-uri": [NONE],
+    }
+}
+X_FRAME_OPTIONS = "DENY"
+SECURE_CONTENT_TYPE_NOSNIFF = True
+SECURE_REFERRER_POLICY = "same-origin"
+SESSION_COOKIE_HTTPONLY = True
+SESSION_COOKIE_SAMESITE = "Lax"
+CSRF_COOKIE_HTTPONLY = True
+CSRF_COOKIE_SAMESITE = "Lax"
+DATA_UPLOAD_MAX_MEMORY_SIZE = 1_000_000
+
+TEST_RUNNER = "tests.runner.CountingRunner"
+TEST_COUNTS = environment.TEST_COUNTS
+
+LOGGING = {
+    "version": 1,
+    "disable_existing_loggers": False,
+    "handlers": {"console": {"class": "logging.StreamHandler"}},
+    "root": {"handlers": ["console"], "level": "ERROR" if TESTING else "WARNING"},
+    "loggers": {"axes": {"level": "ERROR"}, "django.request": {"level": "CRITICAL" if TESTING else "WARNING"}},
+}

@@ -1,0 +1,26 @@
+"""The only place that reads the environment. A missing value stops the start with a hint."""
+
+from pathlib import Path
+
+from django.core.exceptions import ImproperlyConfigured
+from environ import Env
+
+_env = Env()
+HINT = "start Rainshade with ./run and its tests with ./test: they set up the database and the environment"
+
+
+def _need(name: str) -> str:
+    try:
+        return str(_env.str(name))
+    except ImproperlyConfigured:
+        raise ImproperlyConfigured(f"{name} is not set; {HINT}") from None
+
+
+TESTING = bool(_env.bool("RAINSHADE_TESTING", default=False))
+DEBUG = bool(_env.bool("RAINSHADE_DEBUG", default=False))
+SECRET_KEY = _need("RAINSHADE_SECRET_KEY")
+DEMO_PASSWORD = str(_env.str("RAINSHADE_DEMO_PASSWORD", default=""))
+STATIC_ROOT = Path(_env.str("RAINSHADE_STATIC_ROOT", default="var/static"))
+TEST_COUNTS = str(_env.str("RAINSHADE_TEST_COUNTS", default=""))
+_need("DATABASE_URL")
+DATABASE = _env.db("DATABASE_URL")

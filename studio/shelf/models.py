@@ -1,0 +1,104 @@
+"""What stands on the shelf: lines, their shades, and what each shade absorbs."""
+
+from django.core.validators import MaxValueValidator, MinValueValidator
+from django.db import models
+
+from engine.dye.shade import Kind
+from studio.accounts.models import Studio, StudioScope
+
+
+class ShadeLine(models.Model):
+    """A family of shades with its own mixing rules."""
+
+    class KindChoice(models.TextChoices):
+        DIRECT = Kind.DIRECT.value, "direct"
+        DEMI = Kind.DEMI.value, "demi"
+
+    studio = models.ForeignKey(Studio, on_delete=models.CASCADE, related_name="lines")
+    name = models.CharField(max_length=60)
+    kind = models.CharField(max_length=10, choices=KindChoice.choices)
+    position = models.PositiveSmallIntegerField(default=0)
+    developer_parts = models.DecimalField(
+        max_digits=3, decimal_places=1, default=0, help_text="parts of developer to one of colour; 0 for none"
+    )
+    time_constant_min = models.DecimalField(max_digits=4, decimal_places=1, default=7)
+
+    objects = StudioScope["ShadeLine"].as_manager()
+
+    class Meta:
+        ordering = ["position", "id"]
+        constraints = [
+            models.UniqueConstraint(fields=["studio", "name"], name="shelf_line_name_once"),
+            models.CheckConstraint(
+                condition=models.Q(developer_parts__gte=0, developer_parts__lte=10),
+                name="shelf_line_developer_parts_0_10",
+            ),
+            models.CheckConstraint(
+                condition=models.Q(time_constant_min__gte=0.5, time_constant_min__lte=60),
+                name="shelf_line_time_constant_range",
+            ),
+        ]
+
+    def __str__(self) -> str:
+        return self.name
+
+
+class ShadeScope(StudioScope["Shade"]):
+    """Shades of one studio."""
+
+    studio_path = "line__studio"
+
+
+class Shade(models.Model):
+    """One tube. A shade without bands is clear."""
+
+    line = models.ForeignKey(ShadeLine, on_delete=models.CASCADE, related_name="shades")
+    name = models.CharField(max_length=40)
+    position = models.PositiveSmallIntegerField(default=0)
+    keyboard_key = models.CharField(max_length=1, blank=True)
+    strength = models.DecimalField(
+        max_digits=5, decimal_places=2, default=8, validators=[MinValueValidator(0), MaxValueValidator(30)]
+    )
+    stock_g = models.DecimalField(max_digits=7, decimal_places=1, default=0)
+
+    objects = ShadeScope.as_manager()
+
+    class Meta:
+        ordering = ["position", "id"]
+        constraints = [
+            models.UniqueConstraint(fields=["line", "name"], name="shelf_shade_name_once"),
+            models.UniqueConstraint(
+                fields=["line", "keyboard_key"], condition=~models.Q(keyboard_key=""), name="shelf_shade_key_once"
+            ),
+            models.CheckConstraint(
+                condition=models.Q(strength__gte=0, strength__lte=30), name="shelf_shade_strength_0_30"
+            ),
+            models.CheckConstraint(condition=models.Q(stock_g__gte=0), name="shelf_shade_stock_not_negative"),
+        ]
+
+    def __str__(self) -> str:
+        return self.name
+
+
+class ShadeBand(models.Model):
+    """One absorption band of a shade."""
+
+    shade = models.ForeignKey(Shade, on_delete=models.CASCADE, related_name="bands")
+    centre_nm = models.DecimalField(max_digits=4, decimal_places=1)
+    sigma_nm = models.DecimalField(max_digits=4, decimal_places=1)
+    weight = models.DecimalField(max_digits=5, decimal_places=3)
+
+    class Meta:
+        ordering = ["id"]
+        constraints = [
+            models.CheckConstraint(
+                condition=models.Q(centre_nm__gte=300, centre_nm__lte=900), name="shelf_band_centre_300_900"
+            ),
+            models.CheckConstraint(
+                condition=models.Q(sigma_nm__gte=5, sigma_nm__lte=200), name="shelf_band_sigma_5_200"
+            ),
+            models.CheckConstraint(condition=models.Q(weight__gte=0, weight__lte=10), name="shelf_band_weight_0_10"),
+        ]
+
+    def __str__(self) -> str:
+        return f"{self.centre_nm} nm"

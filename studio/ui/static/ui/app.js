@@ -1,0 +1,20 @@
+// What every page needs: the surround of the booth, kept from page to page.
+
+const SURROUNDS = ["mid", "light", "dark"];
+
+function showSurround(name) {
+  document.documentElement.dataset.surround = name;
+}
+
+export function isTyping(target) {
+  return target.matches?.("input:not([type=radio]), textarea, select, [contenteditable]") ?? false;
+}
+
+showSurround(localStorage.getItem("surround") ?? "mid");
+
+document.addEventListener("keydown", (event) => {
+  if (event.key !== "b" || event.ctrlKey || event.metaKey || event.altKey || isTyping(event.target)) return;
+  const next = SURROUNDS[(SURROUNDS.indexOf(document.documentElement.dataset.surround) + 1) % SURROUNDS.length];
+  localStorage.setItem("surround", next);
+  showSurround(next);
+});

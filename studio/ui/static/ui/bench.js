@@ -1,0 +1,162 @@
+// The Bench's keys and taps. Every rule is the server's; this file only turns keys and taps into its forms.
+
+import { isTyping } from "./app.js";
+
+const PLANE_CENTRE = 250;
+const PLANE_UNITS_PER_CHROMA = 2.8;
+const LADDER = { top: 90, bottom: 10, margin: 20, length: 440 };
+const RETRY_MS = 2000;
+const DEFAULT_DEPTH = 60;
+
+const byId = (id) => document.getElementById(id);
+const shades = () => [...document.querySelectorAll("#rail input[name=shade]")];
+const chosenShade = () => shades().find((radio) => radio.checked);
+
+// --- Pouring: steps of one shade that come faster than answers are added up, and sent one after the other.
+
+let chosenValue = chosenShade()?.value;
+const waiting = []; // [{shade, by}]
+let sending = false;
+
+function choose(radio) {
+  radio.checked = true;
+  chosenValue = radio.value;
+  byId("stepper-name").textContent = radio.dataset.name;
+  const grams = byId("id_grams");
+  grams.value = radio.dataset.grams;
+  grams.setAttribute("aria-label", `Grams of ${radio.dataset.name}`);
+}
+
+function pour(by) {
+  const shade = chosenShade()?.value;
+  if (!shade) return;
+  const last = waiting.at(-1);
+  if (last?.shade === shade) last.by = Math.round((last.by + by) * 100) / 100;
+  else waiting.push({ shade, by });
+  sendNext();
+}
+
+async function sendNext() {
+  if (sending || !waiting.length) return;
+  sending = true;
+  const step = waiting.shift();
+  const form = byId("pour-form");
+  let outcome = "lost";
+  const onAfter = (event) => {
+    if (event.detail.elt !== form) return;
+    const status = event.detail.xhr.status;
+    outcome = status === 0 ? "lost" : status < 300 ? "poured" : "refused";
+  };
+  document.body.addEventListener("htmx:afterRequest", onAfter);
+  try {
+    await htmx.ajax("POST", form.action, {
+      source: form,
+      target: "#main",
+      swap: "morph:outerHTML",
+      values: { shade: step.shade, by: step.by },
+    });
+  } catch {
+    outcome = "lost";
+  }
+  document.body.removeEventListener("htmx:afterRequest", onAfter);
+  sending = false;
+  byId("lost-connection").hidden = outcome !== "lost";
+  if (outcome === "refused") waiting.length = 0;
+  if (outcome === "lost") {
+    waiting.unshift(step);
+    setTimeout(sendNext, RETRY_MS);
+  } else {
+    sendNext();
+  }
+}
+
+// An answer shows the shade that was poured; the hand may be on the next one already.
+document.body.addEventListener("htmx:afterSettle", () => {
+  const radio = shades().find((each) => each.value === chosenValue);
+  if (radio && !radio.checked) choose(radio);
+});
+
+document.addEventListener("change", (event) => {
+  if (event.target.name === "shade") choose(event.target);
+});
+
+// The step buttons join the same queue as the keys.
+document.addEventListener(
+  "submit",
+  (event) => {
+    if (event.target.id !== "pour-form" || !event.submitter?.value) return;
+    event.preventDefault();
+    event.stopImmediatePropagation();
+    pour(Number(event.submitter.value));
+  },
+  true,
+);
+
+// --- Aiming: a tap on the plane or the ladder fills the typed fields and sends them.
+
+function pointIn(svg, event) {
+  return new DOMPoint(event.clientX, event.clientY).matrixTransform(svg.getScreenCTM().inverse());
+}
+
+function sendAim(fields) {
+  for (const [name, number] of Object.entries(fields)) byId(`id_${name}`).value = number.toFixed(1);
+  const form = byId("aim-form");
+  htmx.ajax("POST", form.action, {
+    source: form,
+    target: "#main",
+    swap: "morph:outerHTML",
+    values: { tapped: 1 },
+  });
+}
+
+function aimAtPoint(svg, event) {
+  const point = pointIn(svg, event);
+  const a = (point.x - PLANE_CENTRE) / PLANE_UNITS_PER_CHROMA;
+  const b = (PLANE_CENTRE - point.y) / PLANE_UNITS_PER_CHROMA;
+  const hue = ((Math.atan2(b, a) * 180) / Math.PI + 360) % 360;
+  const lightness = Number(byId("id_lightness").value) || DEFAULT_DEPTH;
+  sendAim({ lightness, chroma: Math.hypot(a, b), hue: Math.min(hue, 359.9) });
+}
+
+function aimAtDepth(svg, event) {
+  const share = (pointIn(svg, event).y - LADDER.margin) / LADDER.length;
+  const lightness = LADDER.top - Math.min(Math.max(share, 0), 1) * (LADDER.top - LADDER.bottom);
+  sendAim({ lightness, chroma: Number(byId("id_chroma").value) || 0, hue: Number(byId("id_hue").value) || 0 });
+}
+
+document.addEventListener("click", (event) => {
+  const plane = event.target.closest("#plane");
+  const depth = event.target.closest("#depth");
+  if (plane) aimAtPoint(plane, event);
+  if (depth) aimAtDepth(depth, event);
+});
+
+// --- Keys.
+
+const KEYS = {
+  ArrowUp: (event) => pour(event.shiftKey ? 0.1 : 1),
+  ArrowDown: (event) => pour(event.shiftKey ? -0.1 : -1),
+  h: () => byId("hit")?.click(),
+  u: () => byId("undo")?.click(),
+  U: () => byId("redo")?.click(),
+  Escape: () => byId("leave-answers")?.click(),
+};
+
+function answerKey(key) {
+  const button = document.querySelector(`[data-answers] [data-take="${key}"]`);
+  button?.click();
+  return Boolean(button);
+}
+
+function shadeKey(key) {
+  const radio = shades().find((each) => each.dataset.key === key);
+  if (radio) choose(radio);
+  return Boolean(radio);
+}
+
+document.addEventListener("keydown", (event) => {
+  if (event.ctrlKey || event.metaKey || event.altKey || isTyping(event.target)) return;
+  const act = KEYS[event.key];
+  if (act) act(event);
+  if (act || answerKey(event.key) || shadeKey(event.key)) event.preventDefault();
+});

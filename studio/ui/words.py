@@ -1,0 +1,67 @@
+"""Words for people: every refusal and engine error, each saying what to do next."""
+
+from collections.abc import Mapping
+from typing import Final
+
+from engine.errors import EmptyBowl, EmptyShelf, EngineError, OutOfRange, WrongType
+from studio.ui.refusal import Refusal
+
+LABELS: Final[Mapping[str, str]] = {
+    "level": "Level",
+    "warmth": "Warmth",
+    "lean": "Lean",
+    "porosity": "Porosity",
+    "grey": "Grey share",
+    "grams": "Grams",
+    "total_grams": "Grams wanted",
+    "lightness": "Depth",
+    "chroma": "Strength",
+    "hue": "Hue",
+}
+
+REFUSALS: Final[Mapping[str, str]] = {
+    "stale": (
+        "This bowl was changed in another window: {since}. Your change ({attempt}) was not made, and nothing "
+        "was overwritten. You now see the bowl as it stands; make the change again if you still want it."
+    ),
+    "stale_reading": (
+        "This hair was read again in another window. You now see that reading; what you typed was not saved: {attempt}."
+    ),
+    "not_a_number": "{label} needs a number, for example {example}.",
+    "out_of_range": "{label} goes from {low:g} to {high:g}{unit}; {given:g} was typed.",
+    "negative_grams": "Grams can't be negative. Type 0 to take a shade out.",
+    "too_many_grams": "A single pour holds at most {most:g} g; {given:g} g was typed. Nothing was changed.",
+    "empty_bowl": "The bowl is empty: pour a shade first.",
+    "no_aim": "There is no aim yet: tap a colour on the plane, or type depth, strength and hue.",
+    "aim_not_showable": (
+        "No screen shows this colour, so it can't be judged here: at this depth and hue, "
+        "strength goes up to {most:.0f}."
+    ),
+    "nothing_to_undo": "There is nothing left to undo.",
+    "nothing_to_redo": "There is nothing to redo.",
+    "unknown_shade": "That shade is not in this line; choose one from the shelf.",
+    "name_taken": "There is a client of that name already. Add something that tells them apart.",
+}
+
+
+def refusal_words(refusal: Refusal) -> str:
+    """One refusal in words."""
+    facts = {"label": LABELS.get(refusal.field, refusal.field), **refusal.facts}
+    return REFUSALS[refusal.code].format(**facts)
+
+
+def engine_refusal(error: EngineError) -> Refusal:
+    """An error of the engine as a refusal, its field reduced to the form's own name."""
+    field = getattr(error, "field", "").rpartition(".")[2]
+    match error:
+        case OutOfRange():
+            unit = f" {error.unit}" if error.unit else ""
+            return Refusal("out_of_range", field, low=error.low, high=error.high, given=error.given, unit=unit)
+        case WrongType():
+            return Refusal("not_a_number", field, example="8.5")
+        case EmptyBowl():
+            return Refusal("empty_bowl", "grams")
+        case EmptyShelf():
+            return Refusal("unknown_shade", "shade")
+        case _:
+            raise error

@@ -1,0 +1,14 @@
+"""Addresses, by app in the order of work."""
+
+from django.urls import include, path
+
+urlpatterns = [
+    path("", include("studio.accounts.urls")),
+    path("", include("studio.cards.urls")),
+    path("clients/", include("studio.clients.urls")),
+    path("visits/", include("studio.visits.urls")),
+    path("visits/", include("studio.bench.urls")),
+]
+
+handler404 = "studio.ui.views.not_found"
+handler500 = "studio.ui.views.broken"

@@ -1,0 +1,101 @@
+"""What the Read page shows: today's hair, and ladders of locks to tap."""
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+from functools import lru_cache
+from typing import Final
+
+import numpy as np
+
+from engine.hair.canvas import RANGES, Canvas, fibres_of
+from engine.hair.lock import lock_tones
+from engine.tables import load_table
+from studio.ui.locks import Lock, lock_from_tones
+from studio.ui.refusal import Refusal
+from studio.ui.words import LABELS, refusal_words
+from studio.visits.engine_adapter import canvas_of
+from studio.visits.selectors import OpenZone
+
+START: Final[Mapping[str, str]] = {"level": "9", "warmth": "0", "lean": "0", "porosity": "1", "grey": "0"}
+WARMTHS: Final = ((-2.0, "ashy"), (-1.0, "cool"), (0.0, "even"), (1.0, "warm"), (2.0, "brassy"))
+LEANS: Final = ((0.0, "yellow"), (1.5, "golden"), (4.0, "orange"), (8.0, "red-orange"))
+POROSITIES: Final = (("0.6", "resistant"), ("1", "even"), ("1.3", "porous"), ("1.6", "overworked"))
+HINTS: Final[Mapping[str, str]] = {
+    "level": "1 black to 11 clean white",
+    "warmth": "-2 ashy to 2 brassy",
+    "lean": "0 yellow to 10 orange-red",
+    "porosity": "0.5 resistant to 1.6 overworked",
+    "grey": "0 to 1, share of white hair",
+}
+
+
+@dataclass(frozen=True, kw_only=True)
+class Rung:
+    """One lock of a ladder: the number it stands for, its words, and whether it is the one in force."""
+
+    number: str
+    words: str
+    lock: Lock
+    chosen: bool
+
+
+@dataclass(frozen=True, kw_only=True)
+class ReadPage:
+    """The Read page as its template takes it."""
+
+    opened: OpenZone
+    now: Lock
+    level: str
+    undertone: str
+    fields: list[tuple[str, str, str, str]]
+    levels: list[Rung]
+    warmths: list[Rung]
+    leans: list[Rung]
+    porosities: list[tuple[str, str, bool]]
+    after: int
+    error_field: str
+    error_words: str
+
+
+def read_page(opened: OpenZone, *, typed: Mapping[str, str], refusal: Refusal | None) -> ReadPage:
+    """Gather the Read page. typed: what a refused form held, kept in its fields."""
+    reading = opened.reading
+    canvas = canvas_of(reading) if reading else Canvas(level=float(START["level"]))
+    numbers = {name: f"{getattr(canvas, name):g}" for name in RANGES}
+    return ReadPage(
+        opened=opened,
+        now=bare_lock(canvas),
+        level=numbers["level"],
+        undertone=undertone_word(canvas.level),
+        fields=[(name, LABELS[name], typed.get(name, numbers[name]), HINTS[name]) for name in RANGES],
+        levels=[
+            _rung("level", level, undertone_word(level), canvas) for level in [float(step) for step in range(1, 12)]
+        ],
+        warmths=[_rung("warmth", warmth, words, canvas) for warmth, words in WARMTHS],
+        leans=[_rung("lean", lean, words, canvas) for lean, words in LEANS],
+        porosities=[(number, words, float(number) == canvas.porosity) for number, words in POROSITIES],
+        after=reading.number if reading else 0,
+        error_field=refusal.field or "read" if refusal else "",
+        error_words=refusal_words(refusal) if refusal else "",
+    )
+
+
+def undertone_word(level: float) -> str:
+    """The warmth that shows at a level, in the trade's words."""
+    ladder = load_table("level_ladder")
+    nearest = int(np.floor(level + 0.5))
+    return "clean white" if nearest >= 11 else ladder.texts("undertone")[nearest - 1]
+
+
+@lru_cache(maxsize=512)
+def bare_lock(canvas: Canvas) -> Lock:
+    """Bare hair as a lock."""
+    fibres = fibres_of(canvas)
+    return lock_from_tones(lock_tones(fibres, np.zeros(fibres.absorption.shape[-1])))
+
+
+def _rung(name: str, number: float, words: str, canvas: Canvas) -> Rung:
+    hair = {field: getattr(canvas, field) for field in RANGES} | {name: number}
+    return Rung(
+        number=f"{number:g}", words=words, lock=bare_lock(Canvas(**hair)), chosen=getattr(canvas, name) == number
+    )

@@ -1,0 +1,49 @@
+"""Starting a visit and reading the hair."""
+
+from django.http import HttpRequest, HttpResponse
+from django.shortcuts import redirect, render
+from django.utils import timezone
+from django.views.decorators.http import require_http_methods, require_POST
+
+from engine.hair.canvas import RANGES
+from studio.ui.http import signed_in, wants_fragment
+from studio.ui.numbers import typed_number
+from studio.ui.refusal import Refusal
+from studio.visits.page import read_page
+from studio.visits.selectors import open_zone
+from studio.visits.services.read_hair import read_hair, take_back_reading
+from studio.visits.services.start_visit import start_visit
+
+
+@require_POST
+def start(request: HttpRequest, client_id: int) -> HttpResponse:
+    """Start today's visit, or go on with it."""
+    visit = start_visit(signed_in(request), client_id=client_id, day=timezone.localdate())
+    return redirect("visits:read", visit.pk)
+
+
+@require_http_methods(["GET", "POST"])
+def read(request: HttpRequest, visit_id: int) -> HttpResponse:
+    """Read the hair: tap a lock or type a number; every change is kept at once."""
+    opened, refusal = open_zone(signed_in(request), visit_id), None
+    if request.method == "POST":
+        try:
+            _read_or_take_back(request, opened.zone.pk)
+        except Refusal as refused:
+            refusal = refused
+        if not refusal and not wants_fragment(request):
+            return redirect("visits:read", visit_id)
+        opened = open_zone(signed_in(request), visit_id)
+    page = read_page(opened, typed=request.POST if refusal else {}, refusal=refusal)
+    template = "visits/_read.html" if wants_fragment(request) else "visits/read.html"
+    return render(request, template, {"page": page}, status=422 if refusal else 200)
+
+
+def _read_or_take_back(request: HttpRequest, zone_id: int) -> None:
+    if "take_back" in request.POST:
+        take_back_reading(signed_in(request), zone_id=zone_id)
+        return
+    # A tapped lock follows the typed fields in the form, so that the last of each name counts.
+    hair = {name: typed_number(request.POST.get(name, ""), name) for name in RANGES}
+    after = request.POST.get("after", "0")
+    read_hair(signed_in(request), zone_id=zone_id, after=int(after) if after.isdigit() else 0, hair=hair)
