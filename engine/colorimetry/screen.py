@@ -67,13 +67,16 @@ def fits_screen(lab: FloatArray) -> BoolArray:
 
 def largest_chroma(lab: FloatArray) -> FloatArray:
     """The largest chroma (...) that the screen shows at each colour's lightness and hue, up to its own chroma."""
-    lch = lch_of(lab)
-    low, high = np.zeros_like(lch[..., 1]), np.where(fits_screen(lab), 2, 1) * lch[..., 1]
-    for _ in range(24):
+    lch = lch_of(lab).reshape(-1, 3)
+    chroma = lch[:, 1].copy()
+    outside = np.flatnonzero(~fits_screen(lab).reshape(-1))
+    low, high = np.zeros(len(outside)), chroma[outside]
+    for _ in range(20 if len(outside) else 0):
         middle = (low + high) / 2
-        fits = fits_screen(lab_from_lch(np.stack([lch[..., 0], middle, lch[..., 2]], axis=-1)))
+        fits = fits_screen(lab_from_lch(np.stack([lch[outside, 0], middle, lch[outside, 2]], axis=-1)))
         low, high = np.where(fits, middle, low), np.where(fits, high, middle)
-    return np.where(fits_screen(lab), lch[..., 1], low)
+    chroma[outside] = low
+    return chroma.reshape(lab.shape[:-1])
 
 
 def screen_colour(lab: FloatArray, white_xyz: FloatArray = SCREEN_WHITE_XYZ) -> ScreenColour:

@@ -7,8 +7,7 @@ import numpy as np
 from django.contrib.auth.views import LoginView
 
 from engine.colorimetry.lab import lab_from_lch
-from engine.hair.lock import tones_of_colour
-from studio.ui.locks import Lock, lock_from_srgb
+from studio.ui.locks import Lock, lock_of_colour
 
 DOOR_COLOURS = ((80, 24, 92), (66, 32, 2), (55, 30, 315))  # depth, strength, hue: bare hair, a pink, a violet
 
@@ -17,7 +16,7 @@ DOOR_COLOURS = ((80, 24, 92), (66, 32, 2), (55, 30, 315))  # depth, strength, hu
 def door_locks() -> list[tuple[str, Lock]]:
     """The locks drawn beside the sign-in form."""
     labs = [lab_from_lch(np.array(colour, dtype=float)) for colour in DOOR_COLOURS]
-    return [(f"door-{index}", lock_from_srgb(tones_of_colour(lab), lab)) for index, lab in enumerate(labs)]
+    return [(f"door-{index}", lock_of_colour(tuple(lab.tolist()))) for index, lab in enumerate(labs)]
 
 
 class SignIn(LoginView):

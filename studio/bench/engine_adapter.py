@@ -14,21 +14,21 @@ from engine.bowl.weigh import Scale
 from engine.colorimetry.screen import screen_colour
 from engine.dye.shade import Shade
 from engine.hair.canvas import Canvas, fibres_of
-from engine.hair.lock import BODY, lock_tones, tones_of_colour
+from engine.hair.lock import BODY, lock_tones
 from studio.bench.selectors import Bench
-from studio.ui.locks import Lock, lock_from_srgb, lock_from_tones
+from studio.ui.locks import Lock, bare_lock, lock_from_tones, lock_of_colour
 from studio.ui.refusal import Refusal
 from studio.visits.engine_adapter import canvas_of
 
 SCALE_STEP_G: Final = 0.1
+Ladder = tuple[tuple[str, str, str], ...]
 RAIL_DILUTIONS: Final = (1.0, 0.2, 0.04)  # undiluted, 1:4, 1:24
 
 
 @dataclass(frozen=True, kw_only=True, eq=False)
 class BenchForecast:
-    """The engine's view of the bench: bare hair, the bowl's forecast, and their locks."""
+    """The engine's view of the bench: its forecast, and the locks of hair now, then, and as aimed at."""
 
-    bare: Forecast
     forecast: Forecast
     now: Lock
     then: Lock
@@ -64,13 +64,12 @@ def forecast_of(bench: Bench) -> BenchForecast:
     """Forecast the bench in daylight, dry, at full time."""
     canvas, target_lab = canvas_of(bench.reading), bench.target_lab
     bowl = engine_bowl(bench)
-    bare = predict(canvas, None, target_lab=target_lab)
+    now = bare_lock(canvas)
     return BenchForecast(
-        bare=bare,
-        forecast=predict(canvas, bowl, target_lab=target_lab) if bowl else bare,
-        now=_lock(canvas, None),
-        then=_lock(canvas, bowl),
-        aim=None if target_lab is None else lock_from_srgb(tones_of_colour(target_lab), target_lab),
+        forecast=predict(canvas, bowl, target_lab=target_lab),
+        now=now,
+        then=_lock(canvas, bowl) if bowl else now,
+        aim=None if target_lab is None else lock_of_colour(tuple(target_lab.tolist())),
     )
 
 
@@ -99,21 +98,19 @@ def answers_of(bench: Bench) -> Answers:
     )
 
 
-def _lock(canvas: Canvas, bowl: Bowl | None) -> Lock:
-    fibres = fibres_of(canvas)
-    nothing = np.zeros(fibres.absorption.shape[-1])
-    added = added_absorption(bowl, canvas.porosity, FULL_TIME_DRY) if bowl else nothing
-    return lock_from_tones(lock_tones(fibres, added))
+def _lock(canvas: Canvas, bowl: Bowl) -> Lock:
+    added = added_absorption(bowl, canvas.porosity, FULL_TIME_DRY)
+    return lock_from_tones(lock_tones(fibres_of(canvas), added))
 
 
-def rail_of(bench: Bench) -> dict[int, list[tuple[str, str, str]]]:
+def rail_of(bench: Bench) -> dict[int, Ladder]:
     """For each shade of the line by row id: shadow, body and shine at three dilutions on this hair."""
     shades = tuple(bench.stocked.dyes.values())
     return dict(zip(bench.stocked.dyes, _rail(canvas_of(bench.reading), shades), strict=True))
 
 
 @lru_cache(maxsize=256)
-def _rail(canvas: Canvas, shades: tuple[Shade, ...]) -> list[list[tuple[str, str, str]]]:
+def _rail(canvas: Canvas, shades: tuple[Shade, ...]) -> list[Ladder]:
     """The rail changes only with the hair and the line, never with a pour."""
     clear = Shade(name="clear")
     added = np.stack(
@@ -125,4 +122,4 @@ def _rail(canvas: Canvas, shades: tuple[Shade, ...]) -> list[list[tuple[str, str
     )
     hexes = np.array(screen_colour(lock_tones(fibres_of(canvas), added)).hexes)
     tones = hexes.reshape(len(shades), len(RAIL_DILUTIONS), -1)[:, :, [BODY - 2, BODY, BODY + 2]]
-    return [[(str(deep), str(body), str(shine)) for deep, body, shine in shade] for shade in tones]
+    return [tuple((str(deep), str(body), str(shine)) for deep, body, shine in shade) for shade in tones]

@@ -27,7 +27,15 @@ class TargetFields(models.Model):
         constraints = [
             models.CheckConstraint(
                 condition=Q(target_l=None, target_a=None, target_b=None)
-                | Q(target_l__range=(0, 100), target_a__range=(-128, 128), target_b__range=(-128, 128)),
+                | Q(
+                    # A comparison with NULL is not false, so a target with a part missing must be named as such.
+                    target_l__isnull=False,
+                    target_a__isnull=False,
+                    target_b__isnull=False,
+                    target_l__range=(0, 100),
+                    target_a__range=(-128, 128),
+                    target_b__range=(-128, 128),
+                ),
                 name="%(app_label)s_%(class)s_target_whole_and_in_range",
             )
         ]
@@ -43,7 +51,7 @@ class Bowl(TargetFields):
     """What is mixed for a zone, and the aim.
 
     `version` counts every change, so that two tabs can't overwrite each other. `cursor` is the number of the
-    step that the bowl stands at; later steps can be redone.
+    step that the bowl stands at; steps from there to `newest_step` can be redone.
     """
 
     zone = models.OneToOneField(Zone, on_delete=models.CASCADE, related_name="bowl")
@@ -51,6 +59,7 @@ class Bowl(TargetFields):
     wanted_g = models.DecimalField(max_digits=6, decimal_places=1, default=Decimal(60))
     version = models.PositiveIntegerField(default=0)
     cursor = models.PositiveIntegerField(default=0)
+    newest_step = models.PositiveIntegerField(default=0)
 
     objects = BowlScope.as_manager()
 
@@ -58,6 +67,9 @@ class Bowl(TargetFields):
         abstract = False
         constraints = [
             *TargetFields.Meta.constraints,
+            models.CheckConstraint(
+                condition=Q(cursor__lte=models.F("newest_step")), name="bench_bowl_cursor_at_a_step"
+            ),
             models.CheckConstraint(
                 condition=Q(wanted_g__gte=WANTED_LEAST_G, wanted_g__lte=WANTED_MOST_G), name="bench_bowl_wanted_range"
             ),

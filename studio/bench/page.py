@@ -8,9 +8,11 @@ from engine.bowl.predict import Aim
 from engine.colorimetry.words import colour_word
 from studio.accounts.models import Person
 from studio.bench import plane
-from studio.bench.engine_adapter import Answers, BenchForecast, answers_of, forecast_of, rail_of
+from studio.bench.engine_adapter import Answers, BenchForecast, Ladder, answers_of, forecast_of, rail_of
+from studio.bench.models import Bowl
 from studio.bench.selectors import Bench, bench_of
-from studio.shelf.models import Shade
+from studio.shelf.models import Shade, ShadeLine
+from studio.shelf.selectors import lines_of
 from studio.ui.locks import Lock
 from studio.ui.numbers import shown_grams
 from studio.ui.refusal import Refusal
@@ -18,6 +20,8 @@ from studio.ui.words import refusal_words
 from studio.visits.selectors import OpenZone
 
 AIM_FIELDS: Final = (("lightness", "Depth"), ("chroma", "Strength"), ("hue", "Hue°"))
+LABEL_FITS: Final = 12  # percent of the bowl's width that a layer needs to carry its grams, and its name too
+NAME_FITS: Final = 20
 NEAR_RING: Final = 2.0  # delta E00 of the rings round the aim
 FAR_RING: Final = 5.0
 
@@ -27,8 +31,9 @@ class RailRow:
     """One shade on the rail, with its ladder of dilutions and what is poured of it."""
 
     shade: Shade
-    ladder: list[tuple[str, str, str]]
+    ladder: Ladder
     grams: str
+    stock: str
     chosen: bool
 
 
@@ -38,32 +43,33 @@ class Layer:
 
     shade: Shade
     grams: str
-    start: float
-    width: float
+    start: str
+    width: str
     hex: str
     dark: bool
+    labelled: bool
+    named: bool
 
 
 @dataclass(frozen=True, kw_only=True)
 class PlaneMarks:
     """Where hair, bowl and aim stand on the plane and on the depth ladder."""
 
-    depth: int
-    rim: tuple[plane.Place, ...]
+    depth: str
     now: plane.Place
     then: plane.Place
     aim: plane.Place | None
     rings: tuple[str, ...]
-    now_y: float
-    then_y: float
-    aim_y: float | None
-    ticks: tuple[tuple[int, float], ...]
+    now_y: str
+    then_y: str
+    aim_y: str
 
 
 @dataclass(frozen=True, kw_only=True, eq=False)
 class BenchPage:
     """The Bench as its template takes it."""
 
+    person: Person
     bench: Bench
     now: Lock
     then: Lock
@@ -72,7 +78,9 @@ class BenchPage:
     layers: list[Layer]
     marks: PlaneMarks
     words: str
-    delta_e00: float | None
+    delta_e00: str
+    total: str
+    version: str
     parts: str
     aim_fields: list[tuple[str, str, str]]
     wanted: str
@@ -81,6 +89,16 @@ class BenchPage:
     error_field: str
     error_words: str
     status: int | None
+
+    @property
+    def lines(self) -> list[ShadeLine]:
+        """The studio's lines, read only where they are shown."""
+        return lines_of(self.person)
+
+    @property
+    def touched_rows(self) -> list[RailRow]:
+        """The rows of the rail that a pour can have changed: what is in the bowl, and the shade in hand."""
+        return [row for row in self.rail if row.grams or row.chosen]
 
     @property
     def chosen(self) -> RailRow:
@@ -93,11 +111,12 @@ def bench_page(
     opened: OpenZone,
     *,
     sent: Mapping[str, str],
-    answers_wanted: bool,
-    refusal: Refusal | None,
+    answers_wanted: bool = False,
+    refusal: Refusal | None = None,
+    bowl: Bowl | None = None,
 ) -> BenchPage:
     """Gather the Bench. sent: what the request brought, so that a refused field keeps what was typed in it."""
-    bench = bench_of(person, opened)
+    bench = bench_of(person, opened, bowl)
     seen = forecast_of(bench)
     answers = None
     status = None
@@ -110,6 +129,7 @@ def bench_page(
     numbers = plane.aim_numbers(bench.target_lab)
     aim = seen.forecast.aim
     return BenchPage(
+        person=person,
         bench=bench,
         now=seen.now,
         then=seen.then,
@@ -118,7 +138,9 @@ def bench_page(
         layers=_layers(bench),
         marks=_marks(bench, seen),
         words=_words(bench, seen, aim),
-        delta_e00=aim.delta_e00 if aim and bench.grams else None,
+        delta_e00=f"{aim.delta_e00:.1f}" if aim and bench.grams else "",
+        total=shown_grams(bench.total_g),
+        version=str(bench.bowl.version),
         parts=_parts(bench),
         aim_fields=[(name, label, typed.get(name, numbers[name])) for name, label in AIM_FIELDS],
         wanted=typed.get("total_grams", f"{float(bench.bowl.wanted_g):g}"),
@@ -140,6 +162,7 @@ def _rail_rows(bench: Bench, chosen: str) -> list[RailRow]:
             shade=shade,
             ladder=ladders[shade.pk],
             grams=shown_grams(bench.grams[shade.pk]) if shade.pk in bench.grams else "",
+            stock=f"{float(shade.stock_g):g}",
             chosen=str(shade.pk) == chosen,
         )
         for shade in bench.stocked.shades
@@ -160,10 +183,12 @@ def _layers(bench: Bench) -> list[Layer]:
             Layer(
                 shade=shade,
                 grams=shown_grams(grams),
-                start=round(start, 3),
-                width=round(width, 3),
+                start=f"{start:.3f}",
+                width=f"{width:.3f}",
                 hex="#ffffff" if is_clear else body,
                 dark=not is_clear and int(body[1:3], 16) * 2 + int(body[3:5], 16) * 5 + int(body[5:7], 16) < 1100,
+                labelled=width > LABEL_FITS,
+                named=width > NAME_FITS,
             )
         )
         start += width
@@ -172,18 +197,17 @@ def _layers(bench: Bench) -> list[Layer]:
 
 def _marks(bench: Bench, seen: BenchForecast) -> PlaneMarks:
     target = bench.target_lab
-    depth = plane.DEFAULT_DEPTH if target is None else round(float(target[0]))
     return PlaneMarks(
-        depth=depth,
-        rim=plane.rim_words(),
-        now=plane.place_of(seen.bare.lab, seen.now.hex, seen.now.said),
+        depth=str(plane.DEFAULT_DEPTH if target is None else round(float(target[0]))),
+        now=plane.place_of(seen.now.lab, seen.now.hex, seen.now.said),
         then=plane.place_of(seen.forecast.lab, seen.then.hex, seen.then.said),
         aim=None if target is None else plane.place_of(target, seen.aim.hex if seen.aim else "", colour_word(target)),
-        rings=() if target is None else tuple(plane.ring_points(target, size) for size in (NEAR_RING, FAR_RING)),
-        now_y=plane.ladder_y(float(seen.bare.lab[0])),
+        rings=()
+        if target is None
+        else tuple(plane.ring_points(tuple(target.tolist()), size) for size in (NEAR_RING, FAR_RING)),
+        now_y=plane.ladder_y(seen.now.lightness),
         then_y=plane.ladder_y(float(seen.forecast.lab[0])),
-        aim_y=None if target is None else plane.ladder_y(float(target[0])),
-        ticks=tuple((lightness, plane.ladder_y(lightness)) for lightness in range(90, 0, -10)),
+        aim_y="" if target is None else plane.ladder_y(float(target[0])),
     )
 
 

@@ -27,10 +27,10 @@ DEFAULT_DEPTH: Final = 60
 
 @dataclass(frozen=True, kw_only=True)
 class Place:
-    """A point of the drawing, with an optional colour and words."""
+    """A point of the drawing as SVG writes it, with an optional colour and words."""
 
-    x: float
-    y: float
+    x: str
+    y: str
     hex: str = ""
     words: str = ""
 
@@ -41,23 +41,25 @@ def place_of(lab: FloatArray, hex_code: str = "", words: str = "", rim: float = 
     chroma = np.hypot(a, b)
     inside = min(1.0, rim / chroma) if chroma else 1.0
     return Place(
-        x=round(CENTRE + UNITS_PER_CHROMA * a * inside, 1),
-        y=round(CENTRE - UNITS_PER_CHROMA * b * inside, 1),
+        x=f"{CENTRE + UNITS_PER_CHROMA * a * inside:.1f}",
+        y=f"{CENTRE - UNITS_PER_CHROMA * b * inside:.1f}",
         hex=hex_code,
         words=words,
     )
 
 
-def ladder_y(lightness: float) -> float:
+def ladder_y(lightness: float) -> str:
     """How far down the depth ladder a lightness L* stands."""
     share = (LADDER_TOP - min(max(lightness, LADDER_BOTTOM), LADDER_TOP)) / (LADDER_TOP - LADDER_BOTTOM)
-    return round(LADDER_MARGIN + share * LADDER_LENGTH, 1)
+    return f"{LADDER_MARGIN + share * LADDER_LENGTH:.1f}"
 
 
-def ring_points(lab: FloatArray, delta_e00: float) -> str:
+@lru_cache(maxsize=256)
+def ring_points(lab: tuple[float, ...], delta_e00: float) -> str:
     """An SVG polygon of the colours that differ from the aim by about delta_e00."""
     return " ".join(
-        f"{CENTRE + UNITS_PER_CHROMA * a:.1f},{CENTRE - UNITS_PER_CHROMA * b:.1f}" for a, b in ring(lab, delta_e00)
+        f"{CENTRE + UNITS_PER_CHROMA * a:.1f},{CENTRE - UNITS_PER_CHROMA * b:.1f}"
+        for a, b in ring(np.array(lab), delta_e00)
     )
 
 
@@ -75,7 +77,6 @@ def dots_at(depth: int) -> tuple[Place, ...]:
     return tuple(place_of(lab, code) for lab, code in zip(shown, screen_colour(shown).hexes, strict=True))
 
 
-@lru_cache(maxsize=1)
 def rim_words() -> tuple[Place, ...]:
     """The hue names round the rim, each at its own angle."""
     return tuple(

@@ -8,8 +8,8 @@ import numpy as np
 from engine.arrays import FloatArray
 from studio.accounts.models import Person
 from studio.bench.models import Bowl
-from studio.shelf.models import Shade, ShadeLine
-from studio.shelf.selectors import StockedLine, lines_of, stocked_line
+from studio.shelf.models import Shade
+from studio.shelf.selectors import StockedLine, stocked_line
 from studio.visits.models import Reading, Visit, Zone
 from studio.visits.selectors import OpenZone
 
@@ -24,9 +24,6 @@ class Bench:
     bowl: Bowl
     grams: dict[int, Decimal]
     stocked: StockedLine
-    lines: list[ShadeLine]
-    undo_words: str
-    can_redo: bool
 
     @property
     def target_lab(self) -> FloatArray | None:
@@ -52,23 +49,21 @@ class Bench:
         return [(shade, self.grams[shade.pk]) for shade in self.stocked.shades if shade.pk in self.grams]
 
 
-def bench_of(person: Person, opened: OpenZone) -> Bench:
-    """The bench of an open zone that has been read and has a bowl. Seven queries.
+def bench_of(person: Person, opened: OpenZone, bowl: Bowl | None = None) -> Bench:
+    """The bench of an open zone that has been read and has a bowl; a bowl just changed need not be read again.
 
-    Raises Bowl.DoesNotExist when there is no bowl or it is another studio's, Reading.DoesNotExist before a reading.
+    Two queries, one with a bowl given. Raises Bowl.DoesNotExist when there is no bowl or it is another studio's,
+    Reading.DoesNotExist before a reading.
     """
     if opened.reading is None:
         raise Reading.DoesNotExist
-    bowl = Bowl.objects.visible_to(person).get(zone=opened.zone)
-    around = dict(bowl.steps.filter(number__in=(bowl.cursor, bowl.cursor + 1)).values_list("number", "words"))
+    if bowl is None:
+        bowl = Bowl.objects.visible_to(person).select_related("line").get(zone=opened.zone)
     return Bench(
         visit=opened.visit,
         zone=opened.zone,
         reading=opened.reading,
         bowl=bowl,
         grams=dict(bowl.pours.values_list("shade_id", "grams")),
-        stocked=stocked_line(person, bowl.line_id),
-        lines=lines_of(person),
-        undo_words=around.get(bowl.cursor, "") if bowl.cursor else "",
-        can_redo=bowl.cursor + 1 in around,
+        stocked=stocked_line(bowl.line),
     )

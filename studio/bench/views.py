@@ -9,6 +9,7 @@ from django.urls import reverse
 from django.views.decorators.cache import cache_control
 from django.views.decorators.http import require_GET, require_POST
 
+from studio.bench.models import Bowl
 from studio.bench.page import bench_page
 from studio.bench.plane import dots_at
 from studio.bench.services.aim import aim, want
@@ -22,7 +23,7 @@ from studio.ui.numbers import typed_number
 from studio.ui.refusal import Refusal, Stale
 from studio.visits.selectors import OpenZone, open_zone
 
-Change = Callable[[int, int], None]
+Change = Callable[[int, int], Bowl]
 
 
 @require_GET
@@ -40,11 +41,11 @@ def pour_shade(request: HttpRequest, visit_id: int) -> HttpResponse:
     """One shade's grams, typed or by a step."""
     form = request.POST
 
-    def change(zone_id: int, version: int) -> None:
+    def change(zone_id: int, version: int) -> Bowl:
         shade_id = _whole(form.get("shade", ""), "shade")
         stepped = typed_number(form["by"], "grams", example="2.5") if form.get("by") else None
         typed = typed_number(form.get("grams", ""), "grams", example="2.5") if stepped is None else None
-        pour(signed_in(request), zone_id=zone_id, version=version, shade_id=shade_id, grams=typed, by=stepped)
+        return pour(signed_in(request), zone_id=zone_id, version=version, shade_id=shade_id, grams=typed, by=stepped)
 
     return _act(request, visit_id, change)
 
@@ -53,10 +54,10 @@ def pour_shade(request: HttpRequest, visit_id: int) -> HttpResponse:
 def set_aim(request: HttpRequest, visit_id: int) -> HttpResponse:
     """The colour aimed at, tapped or typed."""
 
-    def change(zone_id: int, version: int) -> None:
+    def change(zone_id: int, version: int) -> Bowl:
         parts = {name: typed_number(request.POST.get(name, ""), name) for name in ("lightness", "chroma", "hue")}
         nearest = bool(request.POST.get("tapped"))
-        aim(signed_in(request), zone_id=zone_id, version=version, nearest=nearest, **parts)
+        return aim(signed_in(request), zone_id=zone_id, version=version, nearest=nearest, **parts)
 
     return _act(request, visit_id, change)
 
@@ -65,9 +66,9 @@ def set_aim(request: HttpRequest, visit_id: int) -> HttpResponse:
 def set_wanted(request: HttpRequest, visit_id: int) -> HttpResponse:
     """How much is wanted."""
 
-    def change(zone_id: int, version: int) -> None:
+    def change(zone_id: int, version: int) -> Bowl:
         total_g = typed_number(request.POST.get("total_grams", ""), "total_grams", example="60")
-        want(signed_in(request), zone_id=zone_id, version=version, total_g=total_g)
+        return want(signed_in(request), zone_id=zone_id, version=version, total_g=total_g)
 
     return _act(request, visit_id, change)
 
@@ -76,11 +77,11 @@ def set_wanted(request: HttpRequest, visit_id: int) -> HttpResponse:
 def take_answer(request: HttpRequest, visit_id: int) -> HttpResponse:
     """One of the recipes that were offered."""
 
-    def change(zone_id: int, version: int) -> None:
+    def change(zone_id: int, version: int) -> Bowl:
         grams: dict[int, Decimal] = {}
         for shade_id, weight in zip(request.POST.getlist("shade_id"), request.POST.getlist("weight"), strict=False):
             grams[_whole(shade_id, "shade")] = typed_number(weight, "grams")
-        take_recipe(signed_in(request), zone_id=zone_id, version=version, grams=grams)
+        return take_recipe(signed_in(request), zone_id=zone_id, version=version, grams=grams)
 
     return _act(request, visit_id, change)
 
@@ -89,9 +90,9 @@ def take_answer(request: HttpRequest, visit_id: int) -> HttpResponse:
 def set_line(request: HttpRequest, visit_id: int) -> HttpResponse:
     """The line to mix from."""
 
-    def change(zone_id: int, version: int) -> None:
+    def change(zone_id: int, version: int) -> Bowl:
         line_id = _whole(request.POST.get("line", ""), "line")
-        change_line(signed_in(request), zone_id=zone_id, version=version, line_id=line_id)
+        return change_line(signed_in(request), zone_id=zone_id, version=version, line_id=line_id)
 
     return _act(request, visit_id, change)
 
@@ -120,24 +121,36 @@ def _whole(text: str, field: str) -> int:
 def _act(request: HttpRequest, visit_id: int, change: Change) -> HttpResponse:
     """Make a change and show the bench; a refusal shows it too, with its reason and what was typed."""
     opened = open_zone(signed_in(request), visit_id)
-    version = request.POST.get("version", "")
+    # htmx sends the version on the screen as `seen`; a form sent without script has only its own.
+    version = request.POST.get("seen", request.POST.get("version", ""))
     try:
-        change(opened.zone.pk, int(version) if version.isascii() and version.isdigit() else -1)
+        bowl = change(opened.zone.pk, int(version) if version.isascii() and version.isdigit() else -1)
     except Refusal as refusal:
-        return _show(request, opened, refusal, status=409 if isinstance(refusal, Stale) else 422)
+        return _show(request, opened, refusal=refusal, status=409 if isinstance(refusal, Stale) else 422)
     if wants_fragment(request):
-        return _show(request, opened)
+        return _show(request, opened, bowl=bowl)
     chosen = request.POST.get("shade", "")
     return redirect(reverse("bench:bench", args=[visit_id]) + (f"?shade={chosen}" if chosen.isdigit() else ""))
 
 
-def _show(request: HttpRequest, opened: OpenZone, refusal: Refusal | None = None, status: int = 200) -> HttpResponse:
+def _show(
+    request: HttpRequest,
+    opened: OpenZone,
+    *,
+    refusal: Refusal | None = None,
+    bowl: Bowl | None = None,
+    status: int = 200,
+) -> HttpResponse:
     page = bench_page(
         signed_in(request),
         opened,
         sent=request.POST or request.GET,
         answers_wanted="answers" in request.GET,
         refusal=refusal,
+        bowl=bowl,
     )
-    template = "bench/_bench.html" if wants_fragment(request) else "bench/bench.html"
+    # htmx asks for the whole Bench by naming it as the target; else a pour is sent in pieces.
+    whole = request.headers.get("HX-Target") == "main"
+    fragment = "bench/_bench.html" if whole else "bench/_changes.html"
+    template = fragment if wants_fragment(request) else "bench/bench.html"
     return render(request, template, {"page": page}, status=page.status or status)

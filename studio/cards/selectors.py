@@ -3,14 +3,12 @@
 import datetime
 from dataclasses import dataclass
 
-import numpy as np
 from django.db.models import F, OuterRef, Prefetch, Q, Subquery
 
-from engine.hair.lock import tones_of_colour
 from studio.accounts.models import Person
 from studio.cards.models import Formula, FormulaPour
 from studio.clients.models import Client
-from studio.ui.locks import Lock, lock_from_srgb
+from studio.ui.locks import Lock, lock_of_colour
 from studio.visits.models import Visit
 
 MOST_CARDS = 60
@@ -75,5 +73,4 @@ def _kept(person: Person, which: Q) -> list[KeptFormula]:
 
 
 def _lock(formula: Formula) -> Lock:
-    lab = np.array([float(formula.forecast_l), float(formula.forecast_a), float(formula.forecast_b)])
-    return lock_from_srgb(tones_of_colour(lab), lab)
+    return lock_of_colour((float(formula.forecast_l), float(formula.forecast_a), float(formula.forecast_b)))

@@ -45,7 +45,7 @@ def save(request: HttpRequest, visit_id: int) -> HttpResponse:
         )
     except Refusal as refusal:
         opened = open_zone(person, visit_id)
-        page = bench_page(person, opened, sent=request.POST, answers_wanted=False, refusal=refusal)
+        page = bench_page(person, opened, sent=request.POST, refusal=refusal)
         status = 409 if isinstance(refusal, Stale) else 422
         return render(request, "bench/bench.html", {"page": page}, status=status)
     messages.success(request, "Saved to the card.")

@@ -72,7 +72,11 @@ TEMPLATES = [
 # A pool holds connections open between requests; tests open and drop databases, so they go without.
 DATABASES = {"default": environment.DATABASE}
 if not TESTING:
-    DATABASES["default"]["OPTIONS"] = {"pool": {"min_size": 1, "max_size": 8}}
+    DATABASES["default"]["OPTIONS"] = {
+        "pool": {"min_size": 1, "max_size": 8, "timeout": 5},
+        "server_side_binding": True,  # so that statements can be prepared and planned once
+        "prepare_threshold": 2,
+    }
 DEFAULT_AUTO_FIELD = "django.db.models.BigAutoField"
 
 AUTH_USER_MODEL = "accounts.Person"

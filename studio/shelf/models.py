@@ -22,6 +22,7 @@ class ShadeLine(models.Model):
         max_digits=3, decimal_places=1, default=0, help_text="parts of developer to one of colour; 0 for none"
     )
     time_constant_min = models.DecimalField(max_digits=4, decimal_places=1, default=7)
+    version = models.PositiveIntegerField(default=0, help_text="counts every change of the line and its shades")
 
     objects = StudioScope["ShadeLine"].as_manager()
 

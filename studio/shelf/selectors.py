@@ -1,7 +1,7 @@
 """What a studio has on its shelf."""
 
 from dataclasses import dataclass
-from functools import cached_property
+from functools import cached_property, lru_cache
 
 from engine.dye import shade as dye
 from studio.accounts.models import Person
@@ -21,13 +21,23 @@ class StockedLine:
         """The engine's shades by row id, in shelf order."""
         return {shade.pk: engine_shade(shade, self.line) for shade in self.shades}
 
+    def shade(self, shade_id: int) -> Shade | None:
+        """The line's shade with that row id, if it has one."""
+        return next((shade for shade in self.shades if shade.pk == shade_id), None)
+
 
 def lines_of(person: Person) -> list[ShadeLine]:
     """The studio's lines in shelf order. One query."""
     return list(ShadeLine.objects.visible_to(person))
 
 
-def stocked_line(person: Person, line_id: int) -> StockedLine:
-    """One line with its shades. Three queries. Raises ShadeLine.DoesNotExist for another studio's line."""
-    line = ShadeLine.objects.visible_to(person).prefetch_related("shades__bands").get(pk=line_id)
+def stocked_line(line: ShadeLine) -> StockedLine:
+    """A line with its shades and their bands. Three queries the first time that this version of the line is seen."""
+    return _stocked_line(line.pk, line.version)
+
+
+@lru_cache(maxsize=64)
+def _stocked_line(line_id: int, version: int) -> StockedLine:
+    """Every change of a line counts its version up, so a line kept under one version never goes stale."""
+    line = ShadeLine.objects.prefetch_related("shades__bands").get(pk=line_id, version=version)
     return StockedLine(line=line, shades=tuple(line.shades.all()))

@@ -2,12 +2,18 @@
 
 from collections.abc import Sequence
 from dataclasses import dataclass
+from functools import lru_cache
 from typing import Final
 
+import numpy as np
+
 from engine.arrays import FloatArray
-from engine.colorimetry.lab import lch_of
+from engine.colorimetry.grid import BANDS
+from engine.colorimetry.lab import lab_from_lch, lch_of
 from engine.colorimetry.screen import hexes_of, screen_colour
 from engine.colorimetry.words import colour_word
+from engine.hair.canvas import Canvas, fibres_of
+from engine.hair.lock import lock_tones, tones_of_colour
 
 # Where along a lock light falls: share of the length, and how many tones lighter or darker than the strand's own.
 LIGHT_ALONG: Final = ((0.0, -2), (0.07, -1), (0.2, 1), (0.28, 1), (0.45, 0), (0.72, 0), (0.85, 1), (1.0, -1))
@@ -32,6 +38,16 @@ class Lock:
     lightness: float
     chroma: float
     hue_deg: float
+
+    @property
+    def depth(self) -> str:
+        """The lightness as shown."""
+        return f"{self.lightness:.0f}"
+
+    @property
+    def lab(self) -> FloatArray:
+        """The colour in L*a*b* (3,)."""
+        return lab_from_lch(np.array([self.lightness, self.chroma, self.hue_deg]))
 
     @property
     def said(self) -> str:
@@ -63,6 +79,15 @@ def lock_from_tones(tones_lab: FloatArray) -> Lock:
     return lock_of(screen_colour(tones_lab).hexes, tones_lab[len(tones_lab) // 2])
 
 
-def lock_from_srgb(tones_srgb: FloatArray, lab: FloatArray) -> Lock:
-    """A lock from screen tones (tones, 3) around a colour L*a*b* (3,)."""
-    return lock_of(hexes_of(tones_srgb), lab)
+@lru_cache(maxsize=512)
+def bare_lock(canvas: Canvas) -> Lock:
+    """Bare hair as a lock."""
+    fibres = fibres_of(canvas)
+    return lock_from_tones(lock_tones(fibres, np.zeros(BANDS)))
+
+
+@lru_cache(maxsize=512)
+def lock_of_colour(lab: tuple[float, float, float]) -> Lock:
+    """A lock of which only the colour L*a*b* is known."""
+    colour = np.array(lab)
+    return lock_of(hexes_of(tones_of_colour(colour)), colour)

@@ -2,15 +2,13 @@
 
 from collections.abc import Mapping
 from dataclasses import dataclass
-from functools import lru_cache
 from typing import Final
 
 import numpy as np
 
-from engine.hair.canvas import RANGES, Canvas, fibres_of
-from engine.hair.lock import lock_tones
+from engine.hair.canvas import RANGES, Canvas
 from engine.tables import load_table
-from studio.ui.locks import Lock, lock_from_tones
+from studio.ui.locks import Lock, bare_lock
 from studio.ui.refusal import Refusal
 from studio.ui.words import LABELS, refusal_words
 from studio.visits.engine_adapter import canvas_of
@@ -85,13 +83,6 @@ def undertone_word(level: float) -> str:
     ladder = load_table("level_ladder")
     nearest = int(np.floor(level + 0.5))
     return "clean white" if nearest >= 11 else ladder.texts("undertone")[nearest - 1]
-
-
-@lru_cache(maxsize=512)
-def bare_lock(canvas: Canvas) -> Lock:
-    """Bare hair as a lock."""
-    fibres = fibres_of(canvas)
-    return lock_from_tones(lock_tones(fibres, np.zeros(fibres.absorption.shape[-1])))
 
 
 def _rung(name: str, number: float, words: str, canvas: Canvas) -> Rung:

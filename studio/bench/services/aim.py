@@ -7,7 +7,7 @@ import numpy as np
 from engine.colorimetry.lab import lab_from_lch
 from engine.colorimetry.screen import fits_screen, largest_chroma
 from studio.accounts.models import Person
-from studio.bench.models import WANTED_LEAST_G, WANTED_MOST_G
+from studio.bench.models import WANTED_LEAST_G, WANTED_MOST_G, Bowl
 from studio.bench.services.changing import changing
 from studio.bench.state import set_target
 from studio.ui.numbers import within
@@ -23,7 +23,7 @@ def aim(
     chroma: Decimal,
     hue: Decimal,
     nearest: bool = False,
-) -> None:
+) -> Bowl:
     """Aim at a colour by lightness L*, chroma, and hue in degrees, under daylight.
 
     nearest: a tapped colour that no screen shows becomes the strongest one of its hue that can be shown.
@@ -43,10 +43,12 @@ def aim(
     words = f"aim at depth {lightness:.0f}, strength {chroma:.0f}, hue {hue:.0f}°"
     with changing(person, zone_id=zone_id, version=version, words=words) as bowl:
         set_target(bowl, [Decimal(str(float(part))) for part in lab])
+    return bowl
 
 
-def want(person: Person, *, zone_id: int, version: int, total_g: Decimal) -> None:
+def want(person: Person, *, zone_id: int, version: int, total_g: Decimal) -> Bowl:
     """Say how many grams of colour and clear are wanted. Raises Refusal out_of_range; Stale; Bowl.DoesNotExist."""
     within(total_g, "total_grams", float(WANTED_LEAST_G), float(WANTED_MOST_G), " g")
     with changing(person, zone_id=zone_id, version=version, words=f"{total_g:g} g wanted") as bowl:
         bowl.wanted_g = round(total_g, 1)
+    return bowl

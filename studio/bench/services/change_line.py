@@ -1,12 +1,13 @@
 """Work with another line of the shelf."""
 
 from studio.accounts.models import Person
+from studio.bench.models import Bowl
 from studio.bench.services.changing import changing
 from studio.bench.state import refill
 from studio.shelf.models import ShadeLine
 
 
-def change_line(person: Person, *, zone_id: int, version: int, line_id: int) -> None:
+def change_line(person: Person, *, zone_id: int, version: int, line_id: int) -> Bowl:
     """Empty the bowl and set it up for another line; lines are not mixed in one bowl. Undo brings the bowl back.
 
     Raises ShadeLine.DoesNotExist for another studio's line; Stale; Bowl.DoesNotExist.
@@ -16,3 +17,4 @@ def change_line(person: Person, *, zone_id: int, version: int, line_id: int) -> 
         if bowl.line_id != line.pk:
             bowl.line = line
             refill(bowl, {})
+    return bowl

@@ -4,7 +4,7 @@ from collections.abc import Mapping
 from decimal import Decimal
 
 from studio.accounts.models import Person
-from studio.bench.models import POUR_MOST_G
+from studio.bench.models import POUR_MOST_G, Bowl
 from studio.bench.services.changing import changing
 from studio.bench.state import refill
 from studio.ui.refusal import Refusal
@@ -12,7 +12,7 @@ from studio.ui.refusal import Refusal
 
 def take_recipe(
     person: Person, *, zone_id: int, version: int, grams: Mapping[int, Decimal], words: str = "a recipe was taken"
-) -> None:
+) -> Bowl:
     """Replace the bowl by grams by shade id, all of the bowl's line.
 
     Raises Refusal empty_bowl, negative_grams, too_many_grams, unknown_shade; Stale; Bowl.DoesNotExist.
@@ -28,3 +28,4 @@ def take_recipe(
         if set(grams) - set(bowl.line.shades.values_list("pk", flat=True)):
             raise Refusal("unknown_shade", "shade")
         refill(bowl, {shade: round(g, 2) for shade, g in grams.items()})
+    return bowl

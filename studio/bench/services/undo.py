@@ -3,23 +3,24 @@
 from django.db import transaction
 
 from studio.accounts.models import Person
+from studio.bench.models import Bowl
 from studio.bench.services.changing import locked_bowl
 from studio.bench.state import restore
 from studio.ui.refusal import Refusal
 
 
-def undo(person: Person, *, zone_id: int, version: int) -> None:
+def undo(person: Person, *, zone_id: int, version: int) -> Bowl:
     """Go one step back. Raises Refusal nothing_to_undo; Stale; Bowl.DoesNotExist."""
-    _walk(person, zone_id=zone_id, version=version, by=-1)
+    return _walk(person, zone_id=zone_id, version=version, by=-1)
 
 
-def redo(person: Person, *, zone_id: int, version: int) -> None:
+def redo(person: Person, *, zone_id: int, version: int) -> Bowl:
     """Go one step forth again. Raises Refusal nothing_to_redo; Stale; Bowl.DoesNotExist."""
-    _walk(person, zone_id=zone_id, version=version, by=1)
+    return _walk(person, zone_id=zone_id, version=version, by=1)
 
 
 @transaction.atomic
-def _walk(person: Person, *, zone_id: int, version: int, by: int) -> None:
+def _walk(person: Person, *, zone_id: int, version: int, by: int) -> Bowl:
     verb = "undo" if by < 0 else "redo"
     bowl = locked_bowl(person, zone_id=zone_id, version=version, attempt=verb)
     step = bowl.steps.filter(number=bowl.cursor + by).first()
@@ -29,3 +30,4 @@ def _walk(person: Person, *, zone_id: int, version: int, by: int) -> None:
     bowl.cursor += by
     bowl.version += 1
     bowl.save()
+    return bowl

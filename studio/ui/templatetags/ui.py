@@ -1,8 +1,11 @@
 """Template tags and filters of every page."""
 
 from decimal import Decimal
+from functools import lru_cache
 
 from django import template
+from django.template.loader import render_to_string
+from django.utils.safestring import SafeString
 
 from studio.ui.locks import Lock
 from studio.ui.numbers import shown_grams
@@ -13,21 +16,37 @@ register = template.Library()
 STRAND_LAYERS = tuple(enumerate((0, 1, 2, 1, 3, 4, 2, 3, 5, 4, 3, 6)))
 
 
-@register.inclusion_tag("ui/_lock.html")
-def lock(drawn: Lock, name: str, title: str = "") -> dict[str, object]:
+# Locks and ladders are drawn anew with every pour, yet most stay as they were: each drawing is kept a while.
+
+
+@register.simple_tag
+@lru_cache(maxsize=512)
+def lock(drawn: Lock, name: str, title: str = "") -> SafeString:
     """A large lock; `name` must be unique on the page, as its gradients carry it."""
-    return {
-        "gradients": list(enumerate(drawn.gradients)),
-        "layers": STRAND_LAYERS,
-        "name": name,
-        "said": f"{title}: {drawn.said}" if title else drawn.said,
-    }
+    return render_to_string(
+        "ui/_lock.html",
+        {
+            "gradients": list(enumerate(drawn.gradients)),
+            "layers": STRAND_LAYERS,
+            "name": name,
+            "said": f"{title}: {drawn.said}" if title else drawn.said,
+        },
+    )
 
 
-@register.inclusion_tag("ui/_slip.html")
-def slip(drawn: Lock, title: str = "") -> dict[str, object]:
+@register.simple_tag
+@lru_cache(maxsize=1024)
+def slip(drawn: Lock, title: str = "") -> SafeString:
     """A small lock in flat tones."""
-    return {"hexes": drawn.hexes, "said": f"{title}: {drawn.said}" if title else ""}
+    context = {"hexes": drawn.hexes, "said": f"{title}: {drawn.said}" if title else ""}
+    return render_to_string("ui/_slip.html", context)
+
+
+@register.simple_tag
+@lru_cache(maxsize=1024)
+def ladder(dilutions: tuple[tuple[str, str, str], ...]) -> SafeString:
+    """Short locks side by side, one a dilution: shadow, body and shine of each."""
+    return render_to_string("ui/_ladder.html", {"dilutions": dilutions})
 
 
 register.filter("grams", shown_grams)

@@ -4,6 +4,7 @@ from typing import Any
 
 from django.conf import settings
 from django.core.management import BaseCommand, CommandParser, call_command
+from django.db import connection
 
 from studio.accounts.models import Studio
 from studio.demo.load import load_demo
@@ -20,10 +21,11 @@ class Command(BaseCommand):
 
     def handle(self, *args: Any, **options: Any) -> None:
         """Prepare the application to be served."""
+        if options["reset"]:
+            with connection.cursor() as cursor:
+                cursor.execute("DROP SCHEMA public CASCADE; CREATE SCHEMA public")
         call_command("migrate", interactive=False, verbosity=0)
         call_command("collectstatic", interactive=False, verbosity=0)
-        if options["reset"]:
-            call_command("flush", interactive=False, verbosity=0)
         if not Studio.objects.exists():
             load_demo(settings.DEMO_PASSWORD)
             self.stderr.write("The demo data is loaded.")

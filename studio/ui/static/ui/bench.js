@@ -23,12 +23,13 @@ function choose(radio) {
   chosenValue = radio.value;
   byId("stepper-name").textContent = radio.dataset.name;
   const grams = byId("id_grams");
-  grams.value = radio.dataset.grams;
+  grams.value = byId(`in-${radio.value}`).dataset.grams;
+  grams.dataset.shade = radio.value;
   grams.setAttribute("aria-label", `Grams of ${radio.dataset.name}`);
 }
 
 function pour(by) {
-  const shade = chosenShade()?.value;
+  const shade = chosenValue;
   if (!shade) return;
   const last = waiting.at(-1);
   if (last?.shade === shade) last.by = Math.round((last.by + by) * 100) / 100;
@@ -51,8 +52,7 @@ async function sendNext() {
   try {
     await htmx.ajax("POST", form.action, {
       source: form,
-      target: "#main",
-      swap: "morph:outerHTML",
+      swap: "none",
       values: { shade: step.shade, by: step.by },
     });
   } catch {
@@ -71,9 +71,14 @@ async function sendNext() {
 }
 
 // An answer shows the shade that was poured; the hand may be on the next one already.
-document.body.addEventListener("htmx:afterSettle", () => {
-  const radio = shades().find((each) => each.value === chosenValue);
-  if (radio && !radio.checked) choose(radio);
+function keepChoice() {
+  const radio = shades().find((each) => each.value === chosenValue) ?? chosenShade();
+  const shown = byId("id_grams").dataset.shade;
+  if (radio && (!radio.checked || radio.value !== shown)) choose(radio);
+}
+document.body.addEventListener("htmx:afterSwap", keepChoice);
+document.body.addEventListener("htmx:oobAfterSwap", (event) => {
+  if (event.detail.target?.id === "bowl") keepChoice();
 });
 
 document.addEventListener("change", (event) => {

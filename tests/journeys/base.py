@@ -1,0 +1,117 @@
+"""A browser, a signed-in colourist, and the demo studio, for journeys through the real interface."""
+
+import os
+from collections.abc import Callable
+from functools import cache
+from pathlib import Path
+
+from django.contrib.staticfiles.testing import StaticLiveServerTestCase
+from playwright.sync_api import Page, expect, sync_playwright
+
+from studio.demo.load import load_demo
+
+PASSWORD = "lamps along the quay"
+CHROMIUM = "/usr/bin/chromium"
+FLAGS = (
+    "--no-sandbox",
+    "--disable-gpu",
+    "--disable-quic",
+    "--no-first-run",
+    "--disable-background-networking",
+    "--disable-component-update",
+    "--disable-sync",
+)
+AXE = Path(__file__).resolve().parents[2] / "node_modules" / "axe-core" / "axe.min.js"
+
+
+@cache
+def axe_source() -> str:
+    """The accessibility checker; `tools/css` installs it with the other packages."""
+    return AXE.read_text(encoding="utf-8")
+
+
+class JourneyCase(StaticLiveServerTestCase):
+    """One Chromium a class, one page at 1280 x 800 a test. A page error or a request elsewhere fails the test."""
+
+    @classmethod
+    def setUpClass(cls) -> None:
+        os.environ["DJANGO_ALLOW_ASYNC_UNSAFE"] = "true"  # Playwright's loop runs while the ORM is used here
+        super().setUpClass()
+        cls.playwright = sync_playwright().start()
+        cls.browser = cls.playwright.chromium.launch(executable_path=CHROMIUM, args=list(FLAGS))
+
+    @classmethod
+    def tearDownClass(cls) -> None:
+        cls.browser.close()
+        cls.playwright.stop()
+        super().tearDownClass()
+
+    def setUp(self) -> None:
+        self.person = load_demo(PASSWORD)
+        self.troubles: list[str] = []
+        self.context = self.browser.new_context(viewport={"width": 1280, "height": 800})
+        self.addCleanup(self.context.close)
+        self.page = self.new_page()
+
+    def new_page(self) -> Page:
+        page = self.context.new_page()
+        page.set_default_timeout(10_000)
+        page.on("pageerror", lambda error: self.troubles.append(f"error: {error}"))
+        page.on("console", lambda line: self.troubles.append(line.text) if "Content Security" in line.text else None)
+        page.on("request", lambda request: self._note_elsewhere(request.url))
+        return page
+
+    def tearDown(self) -> None:
+        self.assertEqual(self.troubles, [])
+        super().tearDown()
+
+    def _note_elsewhere(self, url: str) -> None:
+        if not url.startswith((self.live_server_url, "data:")):
+            self.troubles.append(f"a request went elsewhere: {url}")
+
+    def sign_in(self) -> None:
+        self.page.goto(self.live_server_url)
+        self.page.get_by_label("Name").fill("lantern")
+        self.page.get_by_label("Password").fill(PASSWORD)
+        self.page.get_by_role("button", name="Sign in").click()
+        expect(self.page.get_by_role("heading", name="Cards")).to_be_visible()
+
+    def open_bench(self, client: str = "Maud Okonjo-Hale") -> None:
+        """From the cards to the Bench, keeping the reading as it stands."""
+        self.page.get_by_role("link", name=client).click()
+        self.page.get_by_role("button", name="today's visit").click()
+        self.page.get_by_role("button", name="Level 10,").click()
+        self.page.get_by_role("link", name="To the Bench").click()
+        expect(self.page.locator("[data-bench]")).to_be_visible()
+
+    def aim(self, depth: float, strength: float, hue: float) -> None:
+        for name, number in (("Depth", depth), ("Strength", strength), ("Hue°", hue)):
+            self.page.get_by_label(name, exact=True).fill(str(number))
+        self.page.get_by_role("button", name="Aim here").click()
+        expect(self.page.locator("#lock-aim use").first).to_be_attached()
+
+    def forecast_colours(self) -> list[str]:
+        """The colours in which the forecast lock is drawn."""
+        stops = self.page.locator("#lock-then stop").evaluate_all("all => all.map(s => s.getAttribute('stop-color'))")
+        return list(stops)
+
+    def tab_to(self, found: Callable[[dict[str, str]], bool], most: int = 80) -> None:
+        """Press Tab until the focused element is the one looked for."""
+        for _ in range(most):
+            self.page.keyboard.press("Tab")
+            focused = self.page.evaluate(
+                "() => { const e = document.activeElement;"
+                " return { id: e.id, text: e.textContent.trim(), label: e.getAttribute('aria-label') ?? '' } }"
+            )
+            if found(focused):
+                return
+        self.fail("Tab never reached what was looked for")
+
+    def assert_accessible(self) -> None:
+        """axe finds nothing wrong with the page by WCAG 2.2 A and AA."""
+        self.page.evaluate(axe_source())
+        found = self.page.evaluate(
+            "() => axe.run({ runOnly: ['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa'] })"
+        )
+        told = [(wrong["id"], [node["html"][:160] for node in wrong["nodes"]]) for wrong in found["violations"]]
+        self.assertEqual(told, [])

@@ -1,0 +1,77 @@
+"""Short ways to make a studio, its people and their work in tests."""
+
+import datetime
+from decimal import Decimal
+
+from django.test import TestCase
+from django.urls import reverse
+
+from studio.accounts.models import Person, Studio
+from studio.bench.models import Bowl
+from studio.bench.services.open_bowl import open_bowl
+from studio.clients.models import Client
+from studio.clients.services.add_client import add_client
+from studio.demo.load import stock_shelf
+from studio.shelf.models import Shade
+from studio.visits.models import Visit
+from studio.visits.selectors import open_zone
+from studio.visits.services.read_hair import read_hair
+from studio.visits.services.start_visit import start_visit
+
+TODAY = datetime.date(2026, 11, 24)
+LEVEL_TEN = {
+    name: Decimal(number)
+    for name, number in zip(("level", "warmth", "lean", "porosity", "grey"), ("10", "0", "0", "1", "0"), strict=True)
+}
+
+
+def make_person(studio: str = "Ropery Lane", name: str = "ropery") -> Person:
+    """A studio with the demo shelf and one person in it."""
+    made, new = Studio.objects.get_or_create(name=studio)
+    if new:
+        stock_shelf(made)
+    return Person.objects.create_user(username=name, password="salt and rope", studio=made)
+
+
+def make_visit(person: Person, client: str = "Pim Harrow", day: datetime.date = TODAY) -> Visit:
+    """A visit with a level 10 read and an empty bowl on the bench."""
+    found = Client.objects.visible_to(person).filter(name=client).first()
+    found = found or add_client(person, name=client, about="cymbals")
+    visit = start_visit(person, client_id=found.pk, day=day)
+    zone = open_zone(person, visit.pk).zone
+    read_hair(person, zone_id=zone.pk, after=0, hair=LEVEL_TEN)
+    open_bowl(person, zone_id=zone.pk)
+    return visit
+
+
+class StudioCase(TestCase):
+    """A signed-in person with one visit on the bench."""
+
+    @classmethod
+    def setUpTestData(cls) -> None:
+        cls.person = make_person()
+        cls.visit = make_visit(cls.person)
+
+    def setUp(self) -> None:
+        self.client.force_login(self.person)
+
+    @property
+    def bowl(self) -> Bowl:
+        return Bowl.objects.get(zone__visit=self.visit)
+
+    def shade(self, name: str) -> Shade:
+        return Shade.objects.visible_to(self.person).get(name=name)
+
+    def poured(self) -> dict[str, Decimal]:
+        return dict(self.bowl.pours.values_list("shade__name", "grams"))
+
+    def on_bench(self, name: str) -> str:
+        return reverse(f"bench:{name}", args=[self.visit.pk])
+
+    def send(self, name: str, htmx: bool = True, **fields: object):
+        """Post one of the Bench's forms at the bowl's own version, as htmx does."""
+        fields.setdefault("version", self.bowl.version)
+        headers = {"HX-Request": "true"} if htmx else {}
+        if htmx and name not in {"pour", "wanted"}:  # these two come back in pieces, without a target
+            headers["HX-Target"] = "main"
+        return self.client.post(self.on_bench(name), fields, headers=headers)

@@ -1,0 +1,73 @@
+"""Reading the hair through its page."""
+
+from decimal import Decimal
+
+from django.urls import reverse
+
+from studio.visits.models import Reading
+from tests.studio.made import StudioCase
+
+
+class ReadingHair(StudioCase):
+    def read(self, htmx: bool = True, **fields: object):
+        form = {"after": 1, "level": "10", "warmth": "0", "lean": "0", "porosity": "1", "grey": "0", **fields}
+        headers = {"HX-Request": "true"} if htmx else {}
+        return self.client.post(reverse("visits:read", args=[self.visit.pk]), form, headers=headers)
+
+    @property
+    def reading(self) -> Reading:
+        return Reading.objects.filter(zone__visit=self.visit).first()
+
+    def test_a_reading_is_kept_and_the_bench_forecasts_on_it(self) -> None:
+        self.assertEqual(self.read(level="8.5", warmth="1", porosity="1.3").status_code, 200)
+        self.assertEqual(self.reading.level, Decimal("8.5"))
+        self.assertContains(self.client.get(self.on_bench("bench")), "level 8.5")
+
+    def test_a_tapped_lock_counts_over_the_number_typed_before_it(self) -> None:
+        self.read(level=["10", "7"])
+        self.assertEqual(self.reading.level, Decimal(7))
+
+    def test_numbers_out_of_range_are_refused_beside_their_field_and_kept(self) -> None:
+        for field, wrong, words in (
+            ("level", "12", "Level goes from 1 to 11"),
+            ("level", "0", "Level goes from 1 to 11"),
+            ("level", "high", "Level needs a number"),
+            ("warmth", "3", "Warmth goes from -2 to 2"),
+            ("lean", "-1", "Lean goes from 0 to 10"),
+            ("porosity", "9", "Porosity goes from 0.5 to 1.6"),
+            ("grey", "40", "Grey share goes from 0 to 1"),
+        ):
+            with self.subTest(field=field, wrong=wrong):
+                answer = self.read(**{field: wrong})
+                self.assertContains(answer, words, status_code=422)
+                self.assertContains(answer, f'value="{wrong}"', status_code=422)
+                self.assertEqual(self.reading.number, 1)
+
+    def test_two_windows_the_second_is_told_what_it_did_not_save(self) -> None:
+        self.read(level="9")
+        answer = self.read(level="8", after=1)
+        self.assertContains(answer, "read again in another window", status_code=422)
+        self.assertContains(answer, "level 8", status_code=422)
+        self.assertEqual(self.reading.level, Decimal(9))
+
+    def test_a_reading_can_be_taken_back_down_to_the_first(self) -> None:
+        self.read(level="9")
+        self.read(take_back="1")
+        self.assertEqual(self.reading.level, Decimal(10))
+        self.assertContains(self.read(take_back="1"), "nothing left to undo", status_code=422)
+
+    def test_the_same_numbers_again_make_no_new_reading(self) -> None:
+        self.read()
+        self.assertEqual(self.reading.number, 1)
+
+    def test_starting_a_visit_twice_makes_one(self) -> None:
+        address = reverse("visits:start", args=[self.visit.client_id])
+        first, second = self.client.post(address), self.client.post(address)
+        self.assertEqual(first.url, second.url)
+
+    def test_a_bench_before_a_reading_leads_to_read(self) -> None:
+        self.client.post(reverse("visits:start", args=[self.visit.client_id]))
+        visit = self.visit.client.visits.first()
+        visit.zones.get().readings.all().delete()
+        answer = self.client.get(reverse("bench:bench", args=[visit.pk]))
+        self.assertRedirects(answer, reverse("visits:read", args=[visit.pk]))

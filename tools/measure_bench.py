@@ -1,0 +1,94 @@
+"""Measure the Bench on this machine: from a key press to the new picture, and the time of a match.
+
+Start ./run first, then: .venv/bin/python tools/measure_bench.py http://127.0.0.1:8000/ lantern PASSWORD
+Prints milliseconds at the median and the 95th percentile, and both as a share of the budget of 100 ms.
+"""
+
+import statistics
+import sys
+import time
+
+import numpy as np
+from playwright.sync_api import Page, sync_playwright
+
+from engine.bowl.match import match
+from engine.bowl.predict import predict
+from engine.bowl.weigh import Scale
+from engine.dye.shelf import demo_shelf
+from engine.hair.canvas import Canvas
+
+PRESSES = 200
+BUDGET_MS = 100
+FLAGS = ["--no-sandbox", "--disable-gpu", "--disable-quic", "--disable-background-networking", "--disable-sync"]
+# From the key event itself to the end of the frame after the last swap, when the new picture has been painted.
+LISTEN = """() => {
+  window.took = [];
+  let pressed = 0, frame = 0;
+  const painted = () => { cancelAnimationFrame(frame); frame = requestAnimationFrame(() => setTimeout(() => {
+    if (pressed) window.took.push(performance.now() - pressed);
+    pressed = 0;
+  })); };
+  const press = (event) => { if (event.key.startsWith('Arrow')) pressed = performance.now(); };
+  document.addEventListener('keydown', press, true);
+  document.body.addEventListener('htmx:afterSwap', painted);
+  document.body.addEventListener('htmx:oobAfterSwap', painted);
+}"""
+WAIT = """count => new Promise((done) => {
+  const look = () => (window.took.length > count ? done() : setTimeout(look, 5));
+  look();
+})"""
+
+
+def told(name: str, took_ms: list[float]) -> None:
+    """Print one line of figures."""
+    middle, slow = statistics.median(took_ms), sorted(took_ms)[int(len(took_ms) * 0.95)]
+    share = slow / BUDGET_MS
+    print(f"{name}: median {middle:.1f} ms, 95 % within {slow:.1f} ms, {share:.2f} of the {BUDGET_MS} ms budget")
+
+
+def measure_keys(page: Page) -> list[float]:
+    """Press up and down with shades in the bowl, one press at a time."""
+    page.evaluate(LISTEN)
+    for press in range(PRESSES):
+        if press % 20 == 0:
+            page.keyboard.press("123456789"[press // 20 % 9])
+        page.keyboard.press("ArrowUp" if press % 4 else "ArrowDown")
+        page.evaluate(WAIT, press)
+    return list(page.evaluate("() => window.took"))
+
+
+def main(address: str, name: str, password: str) -> None:
+    """Sign in, repeat a formula, measure."""
+    with sync_playwright() as playwright:
+        browser = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=FLAGS)
+        page = browser.new_page(viewport={"width": 1280, "height": 800})
+        page.goto(address)
+        page.get_by_label("Name").fill(name)
+        page.get_by_label("Password").fill(password)
+        page.get_by_role("button", name="Sign in").click()
+        page.locator("#cards a").first.click()
+        page.get_by_role("button", name="Repeat").first.click()
+        page.wait_for_selector("[data-bench]")
+        told(f"key press to new picture, {PRESSES} presses", measure_keys(page))
+        browser.close()
+
+    shelf, canvas, target = list(demo_shelf().values()), Canvas(level=9.7), np.array([62.0, 25.0, 8.0])
+    for shades in (2, 3, 4):
+        took = []
+        for _ in range(7):
+            start = time.perf_counter()
+            found = match(canvas, shelf, target, scale=Scale(), max_shades=shades)
+            took.append(1000 * (time.perf_counter() - start))
+        told(f"match over {found.sets_tried} sets of up to {shades} of 13 shades", took)
+    took = []
+    for _ in range(300):
+        start = time.perf_counter()
+        predict(canvas, found.recipes[0].bowl)
+        took.append(1000 * (time.perf_counter() - start))
+    told("predict one zone", took)
+
+
+if __name__ == "__main__":
+    if len(sys.argv) != 4:
+        raise SystemExit(__doc__)
+    main(*sys.argv[1:])
