@@ -22,6 +22,8 @@ HUE_LANDMARKS: Final = (
 DEPTHS: Final = ((20.0, "very deep"), (38.0, "deep"), (58.0, "mid"), (74.0, "light"), (101.0, "pale"))
 STRENGTHS: Final = ((14.0, "muted"), (38.0, ""), (200.0, "vivid"))
 GREY_CHROMA: Final = 4.0  # below this, an eye names no hue
+WHITE_LIGHTNESS: Final = 82.0  # from here up, and below the chroma that follows, hair is called white
+WHITE_CHROMA: Final = 8.0
 NOTHING: Final = 0.7  # weighted parts below this are not worth a word
 ON_AIM: Final = 1.0  # a difference that side by side is just visible
 A_LITTLE: Final = 2.0
@@ -37,8 +39,10 @@ def colour_word(lab: FloatArray) -> str:
     """A colour in two or three words: its depth, its strength and its hue."""
     lightness, chroma, hue_deg = (float(v) for v in lch_of(lab))
     depth = next(word for limit, word in DEPTHS if lightness <= limit)
+    if lightness >= WHITE_LIGHTNESS and chroma < WHITE_CHROMA:
+        return "near white"
     if chroma < GREY_CHROMA:
-        return f"{depth} grey" if lightness < 85 else "near white"
+        return f"{depth} grey"
     strength = next(word for limit, word in STRENGTHS if chroma <= limit)
     return " ".join(word for word in (depth, strength, hue_word(hue_deg)) if word)
 

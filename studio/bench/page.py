@@ -85,6 +85,7 @@ class BenchPage:
     aim_fields: list[tuple[str, str, str]]
     wanted: str
     typed_grams: str
+    note: str
     answers: Answers | None
     error_field: str
     error_words: str
@@ -145,6 +146,7 @@ def bench_page(
         aim_fields=[(name, label, typed.get(name, numbers[name])) for name, label in AIM_FIELDS],
         wanted=typed.get("total_grams", f"{float(bench.bowl.wanted_g):g}"),
         typed_grams=typed.get("grams", "") if not typed.get("by") else "",
+        note=sent.get("note", ""),
         answers=answers,
         error_field=refusal.field or "bench" if refusal else "",
         error_words=refusal_words(refusal) if refusal else "",

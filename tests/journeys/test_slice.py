@@ -37,6 +37,10 @@ class ByHand(JourneyCase):
         self.assertNotEqual(self.forecast_colours(), before)
         self.assert_accessible()
 
+        page.get_by_label("Note for the card").fill("first time: gently")
+        page.get_by_role("button", name="1 gram less", exact=True).click()
+        expect(page.get_by_label("Grams of Madder")).to_have_value("")
+
         page.get_by_role("link", name="Hit the aim").click()
         page.get_by_role("button", name="Take 1").click()
         expect(page.locator("[data-answers]")).to_have_count(0)
@@ -48,6 +52,7 @@ class ByHand(JourneyCase):
         expect(page.get_by_role("status")).to_contain_text("Saved")
         formula = Formula.objects.order_by("-id").first()
         self.assertEqual(dict(formula.pours.values_list("shade_name", "grams")), poured)
+        self.assertEqual(formula.note, "first time: gently")
         self.assert_accessible()
 
         page.get_by_role("link", name="Cards").click()
