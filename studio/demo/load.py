@@ -77,17 +77,15 @@ def _visit(person: Person, client: Client, entry: dict[str, Any]) -> None:
     hair = {name: Decimal(str(number)) for name, number in {**HAIR_START, **entry["hair"]}.items()}
     read_hair(person, zone_id=zone_id, after=0, hair=hair)
     bowl = open_bowl(person, zone_id=zone_id)
-    want(person, zone_id=zone_id, version=bowl.version, total_g=Decimal(entry["wanted_g"]))
-    version = bowl.version + 1
+    bowl = want(person, zone_id=zone_id, version=bowl.version, total_g=Decimal(entry["wanted_g"]))
     if "aim" in entry:
-        lightness, chroma, hue = (Decimal(number) for number in entry["aim"])
-        aim(person, zone_id=zone_id, version=version, lightness=lightness, chroma=chroma, hue=hue, nearest=True)
-        bench = bench_of(person, open_zone(person, visit.pk))
-        grams = answers_of(bench).recipes[0].grams
+        aimed = dict(zip(("lightness", "chroma", "hue"), map(Decimal, entry["aim"]), strict=True))
+        bowl = aim(person, zone_id=zone_id, version=bowl.version, nearest=True, **aimed)
+        grams = answers_of(bench_of(person, open_zone(person, visit.pk))).recipes[0].grams
     else:
         line = ShadeLine.objects.visible_to(person).get(name=entry["line"])
-        change_line(person, zone_id=zone_id, version=version, line_id=line.pk)
+        bowl = change_line(person, zone_id=zone_id, version=bowl.version, line_id=line.pk)
         ids = dict(line.shades.values_list("name", "pk"))
         grams = {ids[name]: Decimal(str(weight)) for name, weight in entry["grams"].items()}
-    take_recipe(person, zone_id=zone_id, version=version + 1, grams=grams)
-    save_formula(person, visit_id=visit.pk, version=version + 2, note=entry["note"], at=now)
+    bowl = take_recipe(person, zone_id=zone_id, version=bowl.version, grams=grams)
+    save_formula(person, visit_id=visit.pk, version=bowl.version, note=entry["note"], at=now)

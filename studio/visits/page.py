@@ -38,6 +38,16 @@ class Rung:
 
 
 @dataclass(frozen=True, kw_only=True)
+class Ladder:
+    """A ladder of locks for one field, with its heading."""
+
+    name: str
+    label: str
+    title: str
+    rungs: list[Rung]
+
+
+@dataclass(frozen=True, kw_only=True)
 class ReadPage:
     """The Read page as its template takes it."""
 
@@ -47,8 +57,7 @@ class ReadPage:
     undertone: str
     fields: list[tuple[str, str, str, str]]
     levels: list[Rung]
-    warmths: list[Rung]
-    leans: list[Rung]
+    ladders: list[Ladder]
     porosities: list[tuple[str, str, bool]]
     after: int
     error_field: str
@@ -69,8 +78,15 @@ def read_page(opened: OpenZone, *, typed: Mapping[str, str], refusal: Refusal | 
         levels=[
             _rung("level", level, undertone_word(level), canvas) for level in [float(step) for step in range(1, 12)]
         ],
-        warmths=[_rung("warmth", warmth, words, canvas) for warmth, words in WARMTHS],
-        leans=[_rung("lean", lean, words, canvas) for lean, words in LEANS],
+        ladders=[
+            Ladder(
+                name=name,
+                label=LABELS[name],
+                title=f"{LABELS[name]} of what is left",
+                rungs=[_rung(name, number, words, canvas) for number, words in rungs],
+            )
+            for name, rungs in (("warmth", WARMTHS), ("lean", LEANS))
+        ],
         porosities=[(number, words, float(number) == canvas.porosity) for number, words in POROSITIES],
         after=reading.number if reading else 0,
         error_field=refusal.field or "read" if refusal else "",

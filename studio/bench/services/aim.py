@@ -3,12 +3,13 @@
 from decimal import Decimal
 
 import numpy as np
+from django.db import transaction
 
 from engine.colorimetry.lab import lab_from_lch
 from engine.colorimetry.screen import fits_screen, largest_chroma
 from studio.accounts.models import Person
 from studio.bench.models import WANTED_LEAST_G, WANTED_MOST_G, Bowl
-from studio.bench.services.changing import changing
+from studio.bench.services.changing import changing, locked_bowl, remember
 from studio.bench.state import set_target
 from studio.ui.numbers import within
 from studio.ui.refusal import Refusal
@@ -49,6 +50,12 @@ def aim(
 def want(person: Person, *, zone_id: int, version: int, total_g: Decimal) -> Bowl:
     """Say how many grams of colour and clear are wanted. Raises Refusal out_of_range; Stale; Bowl.DoesNotExist."""
     within(total_g, "total_grams", float(WANTED_LEAST_G), float(WANTED_MOST_G), " g")
-    with changing(person, zone_id=zone_id, version=version, words=f"{total_g:g} g wanted") as bowl:
-        bowl.wanted_g = round(total_g, 1)
+    wanted_g = round(total_g, 1)
+    words = f"{wanted_g:g} g wanted"
+    with transaction.atomic():
+        bowl = locked_bowl(person, zone_id=zone_id, version=version, attempt=words)
+        # Leaving the field and pressing Enter both send it: the second time there is nothing to remember.
+        if bowl.wanted_g != wanted_g:
+            bowl.wanted_g = wanted_g
+            remember(person, bowl, words)
     return bowl
