@@ -9,8 +9,8 @@ from typing import Final
 import numpy as np
 
 from engine.arrays import FloatArray, frozen, within
+from engine.colorimetry.bands import band
 from engine.colorimetry.grid import BANDS
-from engine.dye.bands import band
 
 CLEAR: Final = "clear"
 STRENGTH_LIMIT: Final = 30.0  # K/S; three times the most vivid demo shade

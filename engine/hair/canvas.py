@@ -3,13 +3,12 @@
 from collections.abc import Mapping
 from dataclasses import dataclass, field
 from types import MappingProxyType
-from typing import Final
+from typing import Final, Protocol
 
 import numpy as np
 
 from engine.arrays import FloatArray, frozen, within
-from engine.dye.shade import Shade
-from engine.hair.residue import LEVEL_CLEAN_WHITE, LEVEL_DARKEST, keratin, residue
+from engine.hair.residue import LEVEL_CLEAN_WHITE, LEVEL_DARKEST, Family, keratin, pigment
 
 RANGES: Final[Mapping[str, tuple[float, float]]] = MappingProxyType(
     {
@@ -23,11 +22,25 @@ RANGES: Final[Mapping[str, tuple[float, float]]] = MappingProxyType(
 OLD_K_S_LIMIT: Final = 20.0
 
 
+class Absorber(Protocol):
+    """Anything with an absorption spectrum (bands,) and a name, such as a shade."""
+
+    @property
+    def name(self) -> str:
+        """What it is called."""
+        ...
+
+    @property
+    def spectrum(self) -> FloatArray:
+        """K/S of one unit, (bands,)."""
+        ...
+
+
 @dataclass(frozen=True, kw_only=True)
 class OldColour:
     """What is left of an earlier dye: its shade, and K/S of one unit of that shade's spectrum."""
 
-    shade: Shade
+    shade: Absorber
     k_s: float
 
 
@@ -37,7 +50,8 @@ class Canvas:
 
     level: 1 (black) to 10 (palest yellow), 11 = clean white. warmth: -2 (ashy) to 2 (brassy).
     lean: 0 (yellow) to 10 (orange-red). porosity: 0.5 (resistant) to 1.6 (overworked).
-    grey: area share 0-1 of white fibres. old: earlier colour still on the hair.
+    grey: area share 0-1 of white fibres. old: earlier colour still on the hair. family: what the pigment is;
+    in natural hair, lean is the share of red pigment in tenths, and warmth has no part.
     """
 
     level: float
@@ -46,6 +60,7 @@ class Canvas:
     porosity: float = 1.0
     grey: float = 0.0
     old: tuple[OldColour, ...] = field(default=())
+    family: Family = Family.LIGHTENED
 
     def __post_init__(self) -> None:
         for name, (low, high) in RANGES.items():
@@ -64,7 +79,7 @@ class Fibres:
 
 def fibres_of(canvas: Canvas) -> Fibres:
     """K/S of the canvas: pigmented fibres, and with grey also white ones with the same old colour."""
-    pigmented = keratin() + residue(canvas.level, canvas.warmth, canvas.lean)
+    pigmented = keratin() + pigment(canvas.family, canvas.level, canvas.warmth, canvas.lean)
     kinds, shares = [pigmented], [1.0]
     if canvas.grey > 0:
         kinds, shares = [pigmented, keratin()], [1 - canvas.grey, canvas.grey]

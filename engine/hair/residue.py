@@ -1,15 +1,16 @@
-"""The warm pigment that lightening leaves, and how much of it a level holds."""
+"""The pigment of hair, natural or left by lightening, and how much of it a level holds."""
 
+from enum import StrEnum
 from functools import cache, lru_cache
 from typing import Final
 
 import numpy as np
 
 from engine.arrays import FloatArray, frozen
+from engine.colorimetry.bands import band
 from engine.colorimetry.grid import WAVELENGTHS_NM
 from engine.colorimetry.lab import lab_of, xyz_of
 from engine.colorimetry.lights import Light, viewing
-from engine.dye.bands import band
 from engine.hair.reflectance import reflectance
 from engine.tables import load_table
 
@@ -17,9 +18,18 @@ LEVEL_DARKEST: Final = 1.0
 LEVEL_CLEAN_WHITE: Final = 11.0
 LEAN_CENTRE_NM: Final = 500.0
 LEAN_SIGMA_NM: Final = 45.0
+EUMELANIN_EXPONENT: Final = 3.33  # [DJ06], from memory
+PHEOMELANIN_EXPONENT: Final = 4.75  # [DJ06], from memory
 SMALLEST_AMOUNT: Final = 0.02  # residue below this scale hardly shows; it sets where the solver turns logarithmic
 LARGEST_AMOUNT: Final = 1e6
 LIGHTNESS_TOLERANCE: Final = 1e-9
+
+
+class Family(StrEnum):
+    """What the pigment of a canvas is."""
+
+    LIGHTENED = "lightened"
+    NATURAL = "natural"
 
 
 @cache
@@ -31,6 +41,13 @@ def keratin() -> FloatArray:
 def residue_shape(warmth: float, lean: float) -> FloatArray:
     """K/S (bands,) of one unit of left-over pigment: warmth steepens it, lean adds a red-orange band."""
     return (WAVELENGTHS_NM / 550) ** -(9 + 1.5 * warmth) + lean * band(LEAN_CENTRE_NM, LEAN_SIGMA_NM)
+
+
+def natural_shape(lean: float) -> FloatArray:
+    """K/S (bands,) of one unit of natural pigment: brown eumelanin, and red pheomelanin by lean / 10. Source: [DJ06]."""
+    red_share = lean / 10
+    scaled = WAVELENGTHS_NM / 550
+    return (1 - red_share) * scaled**-EUMELANIN_EXPONENT + red_share * scaled**-PHEOMELANIN_EXPONENT
 
 
 def bare_lightness(absorption: FloatArray) -> FloatArray:
@@ -47,17 +64,21 @@ def level_lightness(level: float) -> float:
     return float(np.interp(level, levels, lightness))
 
 
-@lru_cache(maxsize=1024)
-def residue(level: float, warmth: float, lean: float) -> FloatArray:
-    """K/S (bands,) of the pigment left at a level, in such an amount that bare hair has the level's lightness.
+@lru_cache(maxsize=2048)
+def pigment(family: Family, level: float, warmth: float, lean: float) -> FloatArray:
+    """K/S (bands,) of a family's pigment at a level, in such an amount that bare hair has the level's lightness."""
+    shape = natural_shape(lean) if family is Family.NATURAL else residue_shape(warmth, lean)
+    if level >= LEVEL_CLEAN_WHITE:
+        return frozen(np.zeros_like(shape))
+    return amount_for_lightness(shape, level_lightness(level))
+
+
+def amount_for_lightness(shape: FloatArray, wanted: float) -> FloatArray:
+    """The multiple of an absorption shape (bands,) that gives clean hair the lightness L* `wanted`, (bands,).
 
     Lightness falls steadily as the amount grows, so the amount is bracketed and found by the secant inside
     the bracket (Illinois form), on a scale that is logarithmic for large amounts.
     """
-    shape = residue_shape(warmth, lean)
-    if level >= LEVEL_CLEAN_WHITE:
-        return frozen(np.zeros_like(shape))
-    wanted = level_lightness(level)
 
     def excess(scaled: float) -> float:
         return float(bare_lightness(keratin() + SMALLEST_AMOUNT * np.expm1(scaled) * shape)) - wanted
