@@ -1,7 +1,8 @@
 """Reading the parts of a JSON job into value objects, with errors that name the field."""
 
 from collections.abc import Mapping
-from typing import Final
+from enum import StrEnum
+from typing import Final, TypeVar
 
 import numpy as np
 
@@ -13,6 +14,7 @@ from engine.dye.shade import Band, Kind, Shade
 from engine.dye.shelf import demo_shelf
 from engine.errors import BadInput, Missing, OutOfRange, Unknown, WrongType
 from engine.hair.canvas import RANGES, Canvas, OldColour
+from engine.hair.residue import Family
 
 JsonObject = dict[str, object]
 Job = Mapping[str, object]
@@ -47,6 +49,17 @@ def a_list(field: str, given: object, most: int, least: int = 0) -> list[object]
     return given
 
 
+Choice = TypeVar("Choice", bound=StrEnum)
+
+
+def a_choice(field: str, given: object, choices: type[Choice]) -> Choice:
+    """`given` as a member of an enumeration. Raises Unknown."""
+    known = [choice.value for choice in choices]
+    if given not in known:
+        raise Unknown(field, str(given), known)
+    return choices(given)
+
+
 def read_shades(job: Job) -> Mapping[str, Shade]:
     """The demo shelf with the job's own shades over it."""
     own = an_object("shades", job.get("shades", {}))
@@ -61,15 +74,13 @@ def _read_shade(name: str, given: object) -> Shade:
     parts = an_object(field, given, known)
     if not parts and name in demo_shelf():
         return demo_shelf()[name]
-    kind = parts.get("kind", Kind.DIRECT.value)
-    if kind not in [k.value for k in Kind]:
-        raise Unknown(f"{field}.kind", str(kind), [k.value for k in Kind])
+    kind = a_choice(f"{field}.kind", parts.get("kind", Kind.DIRECT.value), Kind)
     bands = tuple(
         _read_band(f"{field}.bands.{index}", entry)
         for index, entry in enumerate(a_list(f"{field}.bands", parts.get("bands", []), BANDS_MOST))
     )
     numbers = {key: finite(f"{field}.{key}", parts[key]) for key in ("strength", "time_constant_min") if key in parts}
-    return Shade(name=name, bands=bands, kind=Kind(kind), **numbers)
+    return Shade(name=name, bands=bands, kind=kind, **numbers)
 
 
 def _read_band(field: str, given: object) -> Band:
@@ -97,13 +108,14 @@ def read_zones(job: Job, shelf: Mapping[str, Shade]) -> dict[str, Canvas]:
 
 
 def _read_canvas(field: str, given: object, shelf: Mapping[str, Shade]) -> Canvas:
-    parts = an_object(field, given, frozenset({*RANGES, "old"}))
+    parts = an_object(field, given, frozenset({*RANGES, "old", "family"}))
     if "level" not in parts:
         raise Missing(f"{field}.level", "a number from 1 to 11")
     numbers = {name: within(f"{field}.{name}", parts[name], *RANGES[name]) for name in RANGES if name in parts}
     layers = a_list(f"{field}.old", parts.get("old", []), LAYERS_MOST)
     old = tuple(_read_layer(f"{field}.old.{index}", layer, shelf) for index, layer in enumerate(layers))
-    return Canvas(**numbers, old=old)
+    family = a_choice(f"{field}.family", parts.get("family", Family.LIGHTENED.value), Family)
+    return Canvas(**numbers, old=old, family=family)  # type: ignore[arg-type]  # the numbers' names are RANGES
 
 
 def _read_layer(field: str, given: object, shelf: Mapping[str, Shade]) -> OldColour:
@@ -149,10 +161,7 @@ def read_process(job: Job) -> Process:
 
 def read_light(job: Job) -> Light:
     """The light named in the job, daylight by default."""
-    given = job.get("light", Light.DAYLIGHT.value)
-    if given not in [light.value for light in Light]:
-        raise Unknown("light", str(given), [light.value for light in Light])
-    return Light(given)
+    return a_choice("light", job.get("light", Light.DAYLIGHT.value), Light)
 
 
 def read_target(job: Job, *, required: bool = False) -> FloatArray | None:

@@ -44,7 +44,7 @@ def residue_shape(warmth: float, lean: float) -> FloatArray:
 
 
 def natural_shape(lean: float) -> FloatArray:
-    """K/S (bands,) of one unit of natural pigment: brown eumelanin, and red pheomelanin by lean / 10. Source: [DJ06]."""
+    """K/S (bands,) of one unit of natural pigment: eumelanin, and pheomelanin by lean / 10. Source: [DJ06]."""
     red_share = lean / 10
     scaled = WAVELENGTHS_NM / 550
     return (1 - red_share) * scaled**-EUMELANIN_EXPONENT + red_share * scaled**-PHEOMELANIN_EXPONENT
