@@ -1,6 +1,6 @@
 """Reading the parts of a JSON job into value objects, with errors that name the field."""
 
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from enum import StrEnum
 from typing import Final, TypeVar
 
@@ -70,7 +70,7 @@ def read_shades(job: Job) -> Mapping[str, Shade]:
 
 def _read_shade(name: str, given: object) -> Shade:
     field = f"shades.{name}"
-    known = frozenset({"bands", "strength", "kind", "time_constant_min"})
+    known = frozenset({"bands", "strength", "kind", "time_constant_min", "life"})
     parts = an_object(field, given, known)
     if not parts and name in demo_shelf():
         return demo_shelf()[name]
@@ -79,7 +79,9 @@ def _read_shade(name: str, given: object) -> Shade:
         _read_band(f"{field}.bands.{index}", entry)
         for index, entry in enumerate(a_list(f"{field}.bands", parts.get("bands", []), BANDS_MOST))
     )
-    numbers = {key: finite(f"{field}.{key}", parts[key]) for key in ("strength", "time_constant_min") if key in parts}
+    numbers = {
+        key: finite(f"{field}.{key}", parts[key]) for key in ("strength", "time_constant_min", "life") if key in parts
+    }
     return Shade(name=name, bands=bands, kind=kind, **numbers)
 
 
@@ -115,7 +117,7 @@ def _read_canvas(field: str, given: object, shelf: Mapping[str, Shade]) -> Canva
     layers = a_list(f"{field}.old", parts.get("old", []), LAYERS_MOST)
     old = tuple(_read_layer(f"{field}.old.{index}", layer, shelf) for index, layer in enumerate(layers))
     family = a_choice(f"{field}.family", parts.get("family", Family.LIGHTENED.value), Family)
-    return Canvas(**numbers, old=old, family=family)  # type: ignore[arg-type]  # the numbers' names are RANGES
+    return Canvas(**numbers, old=old, family=family)
 
 
 def _read_layer(field: str, given: object, shelf: Mapping[str, Shade]) -> OldColour:
@@ -164,19 +166,34 @@ def read_light(job: Job) -> Light:
     return a_choice("light", job.get("light", Light.DAYLIGHT.value), Light)
 
 
-def read_target(job: Job, *, required: bool = False) -> FloatArray | None:
-    """The target as L*a*b* (3,), from `lab` or `lch`."""
+def a_whole_number(field: str, given: object, low: int, high: int) -> int:
+    """`given` as a whole number in low..high. Raises WrongType or OutOfRange."""
+    if isinstance(given, bool) or not isinstance(given, int):
+        raise WrongType(field, given, "a whole number")
+    if not low <= given <= high:
+        raise OutOfRange(field, given, low, high)
+    return given
+
+
+def read_triple(field: str, given: object, limits: Sequence[tuple[float, float]]) -> FloatArray:
+    """A list of three numbers, each within its limits, as (3,). Raises WrongType or OutOfRange."""
+    entries = a_list(field, given, 3, 3)
+    return np.array([within(f"{field}.{i}", entry, *limits[i]) for i, entry in enumerate(entries)])
+
+
+def read_lab(field: str, given: object) -> FloatArray:
+    """L*a*b* (3,) from a list. Raises WrongType or OutOfRange."""
+    return read_triple(field, given, LAB_LIMITS)
+
+
+def read_target(job: Job) -> FloatArray | None:
+    """The target as L*a*b* (3,), from `lab` or `lch`; None without one."""
     if job.get("target") is None:
-        if required:
-            raise Missing("target", "an object with lab or lch")
         return None
     parts = an_object("target", job["target"], frozenset({"lab", "lch"}))
     if len(parts) != 1:
         raise BadInput("target", "target holds neither or both of lab and lch: one of them is expected")
     name, given = next(iter(parts.items()))
-    limits = LAB_LIMITS if name == "lab" else LCH_LIMITS
-    entries = a_list(f"target.{name}", given, 3, 3)
-    numbers = np.array(
-        [within(f"target.{name}.{i}", entry, *limits[i]) for i, entry in enumerate(entries)],
-    )
-    return numbers if name == "lab" else lab_from_lch(numbers)
+    if name == "lab":
+        return read_lab("target.lab", given)
+    return lab_from_lch(read_triple("target.lch", given, LCH_LIMITS))

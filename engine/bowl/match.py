@@ -8,16 +8,17 @@ from typing import Final
 
 import numpy as np
 
-from engine.arrays import BoolArray, FloatArray, frozen
-from engine.bowl.mix import FULL_TIME_DRY, Bowl, Process, gains_of
+from engine.arrays import BoolArray, FloatArray
+from engine.bowl.mix import FULL_TIME_DRY, Bowl, Process
 from engine.bowl.predict import Forecast, Severity, Warning, predict
-from engine.bowl.solve import Reckoning, fit_sets
+from engine.bowl.reckon import Reckoning, reckoning_of
+from engine.bowl.solve import fit_sets
 from engine.bowl.weigh import Scale, weigh_sets
 from engine.colorimetry.difference import delta_e00
-from engine.colorimetry.lights import Light, viewing
-from engine.dye.shade import CLEAR, Shade, spectra_of
+from engine.colorimetry.lights import Light
+from engine.dye.shade import CLEAR, Shade
 from engine.errors import EmptyShelf
-from engine.hair.canvas import Canvas, fibres_of
+from engine.hair.canvas import Canvas
 
 ANSWERS: Final = 3
 SHADES_LIMIT: Final = 4
@@ -119,13 +120,7 @@ def match(
     if not colours:
         raise EmptyShelf
     clear = next((shade for shade in shelf if shade.is_clear), Shade(name=CLEAR))
-    reckoning = Reckoning(
-        fibres=fibres_of(canvas),
-        view=viewing(light),
-        spectra=frozen(spectra_of(colours)),
-        strengths=frozen([shade.strength for shade in colours]),
-        gains=frozen(gains_of(colours, canvas.porosity, process)),
-    )
+    reckoning = reckoning_of(canvas, colours, process, light)
     found: list[_Candidate] = []
     tried = settled = 0
     for size in range(1, min(max_shades, len(colours), scale.units // scale.least_units) + 1):

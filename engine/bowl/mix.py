@@ -59,20 +59,31 @@ class Bowl:
         return np.array([self.grams.get(shade, 0.0) for shade in shades]) / self.total_g
 
 
-def gains_of(shades: Sequence[Shade], porosity: float, process: Process) -> FloatArray:
-    """`uptake_gain` of shade objects, (shades,)."""
+def gains_of(
+    shades: Sequence[Shade],
+    porosity: FloatArray | float,
+    process: Process,
+    minutes: FloatArray | None = None,
+) -> FloatArray:
+    """`uptake_gain` of shade objects, (..., shades), for porosity (...); minutes (...) override the process."""
+    if minutes is None and process.minutes is not None:
+        minutes = np.asarray(process.minutes)
     return uptake_gain(
-        porosity,
+        np.asarray(porosity),
         np.array([shade.time_constant_min for shade in shades]),
         np.array([float(shade.kind is Kind.DIRECT) for shade in shades]),
-        minutes=process.minutes,
+        minutes=minutes,
         damp=process.damp,
     )
 
 
-def added_absorption(bowl: Bowl, porosity: float, process: Process) -> FloatArray:
-    """K/S (bands,) that a bowl adds to hair. Dye only adds absorption, so colour never lightens."""
+def uptakes_of(bowl: Bowl, porosity: float, process: Process) -> FloatArray:
+    """K/S units (shades,) that hair takes of each of a bowl's colours."""
     shades = bowl.colours
     strengths = np.array([shade.strength for shade in shades])
-    uptakes = competitive_uptake(bowl.fractions(shades), strengths) * gains_of(shades, porosity, process)
-    return uptakes @ spectra_of(shades)
+    return competitive_uptake(bowl.fractions(shades), strengths) * gains_of(shades, porosity, process)
+
+
+def added_absorption(bowl: Bowl, porosity: float, process: Process) -> FloatArray:
+    """K/S (bands,) that a bowl adds to hair. Dye only adds absorption, so colour never lightens."""
+    return uptakes_of(bowl, porosity, process) @ spectra_of(bowl.colours)

@@ -13,56 +13,16 @@ import numpy as np
 from numpy.typing import NDArray
 
 from engine.arrays import BoolArray, FloatArray
+from engine.bowl.reckon import Reckoning
 from engine.colorimetry.difference import local_metric
-from engine.colorimetry.lab import lab_of, lab_slope, xyz_of
-from engine.colorimetry.lights import Viewing
-from engine.dye.uptake import CROWDING, competitive_uptake
-from engine.hair.canvas import Fibres
-from engine.hair.reflectance import reflectance, reflectance_slope
 
 IntArray = NDArray[np.intp]
 
 LOGIT_LIMIT: Final = 9.0  # fractions from about 1:8000 to all but one part in 8000
 STARTS: Final = (-4.0, -1.0)  # a pastel (about 1:55) and a vivid mix
-STEPS: Final = 24
-SETTLED: Final = 1e-6  # relative gain in squared difference below which a fit has settled
-
-
-@dataclass(frozen=True, kw_only=True, eq=False)
-class Reckoning:
-    """What a forecast of fractions needs. spectra: (shades, bands). strengths, gains: (shades,)."""
-
-    fibres: Fibres
-    view: Viewing
-    spectra: FloatArray
-    strengths: FloatArray
-    gains: FloatArray
-
-    def lab(self, fractions: FloatArray) -> FloatArray:
-        """L*a*b* (..., 3) of fractions (..., shades)."""
-        return lab_of(self._xyz(self._absorption(fractions)), self.view.white_xyz)
-
-    def lab_and_slope(self, fractions: FloatArray) -> tuple[FloatArray, FloatArray]:
-        """L*a*b* (sets, 3) and its slope against fractions (sets, 3, shades)."""
-        absorption = self._absorption(fractions)
-        xyz = self._xyz(absorption)
-        share = self.fibres.share[:, None]
-        seen_slope = (reflectance_slope(absorption) * share).sum(axis=-2)  # (sets, bands)
-        weighted = self.view.weights.T[:, None, :] * self.spectra  # (3, shades, bands)
-        xyz_slope = (seen_slope @ weighted.reshape(-1, weighted.shape[-1]).T).reshape(len(fractions), 3, -1)
-        uptake_scale = self.strengths * self.gains * (1 + CROWDING)
-        crowd = 1 + CROWDING * fractions.sum(axis=-1)[:, None, None]
-        # d u_i / d x_j = scale_i (delta_ij / crowd - beta x_i / crowd^2)
-        through_crowd = (xyz_slope * (uptake_scale * fractions)[:, None, :]).sum(axis=-1, keepdims=True)
-        xyz_slope = xyz_slope * uptake_scale / crowd - CROWDING * through_crowd / crowd**2
-        return lab_of(xyz, self.view.white_xyz), lab_slope(xyz, self.view.white_xyz) @ xyz_slope
-
-    def _absorption(self, fractions: FloatArray) -> FloatArray:
-        added = (competitive_uptake(fractions, self.strengths) * self.gains) @ self.spectra
-        return self.fibres.absorption + added[..., None, :]
-
-    def _xyz(self, absorption: FloatArray) -> FloatArray:
-        return xyz_of(self.fibres.share @ reflectance(absorption), self.view.weights)
+STEPS: Final = 16
+SETTLED: Final = 1e-3  # relative gain in squared difference below which a fit has settled
+HIT: Final = 1e-4  # squared difference that is no difference: a hundredth of delta E00
 
 
 @dataclass(frozen=True, kw_only=True, eq=False)
@@ -75,8 +35,8 @@ class Fit:
 
 def fit_sets(reckoning: Reckoning, sets: IntArray, target_lab: FloatArray) -> Fit:
     """Fit every set (sets, k) of shade indices to a target (3,), from each start, and keep the nearer result."""
-    metric = local_metric(target_lab)
-    runs = [_fit_from(reckoning, sets, target_lab, metric, start) for start in STARTS]
+    metric, coarse = local_metric(target_lab), reckoning.coarse()
+    runs = [_fit_from(coarse, sets, target_lab, metric, start) for start in STARTS]
     costs = np.stack([cost for _, cost, _ in runs])
     best = costs.argmin(axis=0)
     pick = np.arange(len(sets))
@@ -116,11 +76,11 @@ def _fit_from(
         new_cost, new_slope, new_residual = _linearise(reckoning, sets[at], trial, target_lab, metric)
         better = new_cost < cost[at]
         won = at[better]
-        gain = (cost[at] - new_cost) / np.maximum(cost[at], SETTLED)
+        gain = (cost[at] - new_cost) / np.maximum(cost[at], HIT)
         logits[won], slope[won], residual[won] = trial[better], new_slope[better], new_residual[better]
         cost[won] = new_cost[better]
         damping[at] = np.where(better, damping[at] * 0.2, damping[at] * 6)
-        live[at] = ~(better & (gain < SETTLED)) & (damping[at] < 1e6) & (cost[at] > SETTLED)
+        live[at] = ~(better & (gain < SETTLED)) & (damping[at] < 1e6) & (cost[at] > HIT)
     return logits, cost, ~live
 
 

@@ -8,7 +8,8 @@ import numpy as np
 from numpy.typing import NDArray
 
 from engine.arrays import FloatArray, within
-from engine.bowl.solve import IntArray, Reckoning
+from engine.bowl.reckon import Reckoning
+from engine.bowl.solve import IntArray
 from engine.colorimetry.difference import delta_e00
 from engine.errors import BadInput
 

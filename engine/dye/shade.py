@@ -27,6 +27,10 @@ class Kind(StrEnum):
     DEMI = "demi"
 
 
+# Common practice of the trade, no published source; schools differ, direct dyes are given 3 to 6.
+LIFE_WASHES: Final = {Kind.DIRECT: 5.0, Kind.DEMI: 12.0}
+
+
 @dataclass(frozen=True, kw_only=True)
 class Band:
     """One absorption band: centre and spread in nm, weight without unit. Raises OutOfRange or WrongType."""
@@ -46,7 +50,8 @@ class Shade:
     """A tube of colour, or clear when it has no band.
 
     strength: K/S of the undiluted shade at full time on porosity 1, per unit of its spectrum.
-    time_constant_min: minutes after which 63 % of the full uptake is reached.
+    time_constant_min: minutes after which 63 % of the full uptake is reached. life: washes after which a quarter
+    is left; None takes that of the kind.
     """
 
     name: str
@@ -54,10 +59,18 @@ class Shade:
     strength: float = 8.0
     kind: Kind = Kind.DIRECT
     time_constant_min: float = DIRECT_MINUTES
+    life: float | None = None
 
     def __post_init__(self) -> None:
+        if self.life is not None:
+            within(f"shades.{self.name}.life", self.life, 0.5, 100.0, "washes")
         within(f"shades.{self.name}.strength", self.strength, 0.0, STRENGTH_LIMIT, "K/S")
         within(f"shades.{self.name}.time_constant_min", self.time_constant_min, 0.5, 60.0, "min")
+
+    @property
+    def life_washes(self) -> float:
+        """Washes after which a quarter of the dye is left."""
+        return LIFE_WASHES[self.kind] if self.life is None else self.life
 
     @property
     def is_clear(self) -> bool:

@@ -20,21 +20,26 @@ def competitive_uptake(fractions: FloatArray, strengths: FloatArray) -> FloatArr
     return strengths * fractions * (1 + CROWDING) / (1 + CROWDING * crowd)
 
 
-def effective_porosity(porosity: float, *, damp: bool) -> float:
-    """Porosity as the dye meets it: on damp hair half way towards 1."""
+def effective_porosity(porosity: FloatArray, *, damp: bool) -> FloatArray:
+    """Porosity (...) as the dye meets it: on damp hair half way towards 1."""
     return porosity + (1 - porosity) * DAMP_EVENS if damp else porosity
 
 
 def uptake_gain(
-    porosity: float, time_constants_min: FloatArray, is_direct: FloatArray, *, minutes: float | None, damp: bool
+    porosity: FloatArray,
+    time_constants_min: FloatArray,
+    is_direct: FloatArray,
+    *,
+    minutes: FloatArray | None,
+    damp: bool,
 ) -> FloatArray:
-    """What porosity, time and damp hair make of the full uptake, (shades,), from 0 up.
+    """What porosity, time and damp hair make of the full uptake, (..., shades), from 0 up.
 
-    time_constants_min and is_direct (1 or 0): (shades,). minutes: None means full time.
+    porosity: (...). time_constants_min and is_direct (1 or 0): (shades,). minutes: (...); None means full time.
     """
-    met = effective_porosity(porosity, damp=damp)
-    reached = np.ones_like(time_constants_min)
-    if minutes is not None:
-        reached = 1 - np.exp(-minutes * met / time_constants_min)
-    wet: FloatArray = 1 - DAMP_LOSS * is_direct * damp
-    return met * reached * wet
+    met: FloatArray = effective_porosity(porosity, damp=damp)[..., None]
+    wet: FloatArray = 1 - DAMP_LOSS * is_direct if damp else np.ones_like(is_direct)
+    if minutes is None:
+        return met * wet
+    reached: FloatArray = 1 - np.exp(-minutes[..., None] * met / time_constants_min)
+    return met * wet * reached

@@ -27,6 +27,28 @@ OWN_SHADE = {
 }
 ZONES = {"task": "predict", "zones": {"roots": {"level": 6}, "ends": {"level": 10}}, "bowl": PREDICT["bowl"]}
 
+BOWL = PREDICT["bowl"]
+TARGET = {"lch": [60, 20, 350]}
+QUESTIONS = [
+    PREDICT,
+    {**PREDICT, "washes": 6, "target": TARGET},
+    MATCH,
+    OWN_SHADE,
+    ZONES,
+    {**MATCH, "canvas": {"level": 6, "family": "natural", "lean": 2}},
+    {"task": "match", "zones": ZONES["zones"], "target": TARGET, "max_shades": 1},
+    {"task": "adjust", "canvas": CANVAS, "bowl": BOWL, "target": TARGET, "max_total_grams": 120},
+    {"task": "steer", "canvas": CANVAS, "bowl": BOWL},
+    {"task": "steer", "canvas": CANVAS, "add_grams": 0.5, "light": "FL2"},
+    {"task": "spread", "canvas": CANVAS, "bowl": {**BOWL, "minutes": 20}, "doubt": {"level": 0.2}},
+    {"task": "fade", "canvas": CANVAS, "bowl": BOWL, "washes": 12, "hot_water": True},
+    {"task": "fill", "canvas": CANVAS, "level": 6, "bowl": {"grams": {"black": 4, "clear": 20}}},
+    {"task": "fill", "canvas": CANVAS, "level": 9, "fill_from": "more_than_two"},
+    {"task": "reach", "canvas": CANVAS, "depth": 60},
+    {"task": "reach", "canvas": {"level": 8}, "target": TARGET},
+    {"task": "read", "lab": [70, 5, 20], "shades": {"violet": {}}},
+]
+
 # what is wrong, the field that must be named, the code
 BAD = [
     ([], "job", "wrong_type"),
@@ -64,6 +86,27 @@ BAD = [
     ({**MATCH, "total_grams": 0}, "total_grams", "out_of_range"),
     ({**MATCH, "total_grams": 4, "step_grams": 5}, "step_grams", "bad_input"),
     ({**MATCH, "least_grams": 90}, "least_grams", "bad_input"),
+    ({**PREDICT, "canvas": {"level": 5, "family": "horse"}}, "canvas.family", "unknown"),
+    ({**PREDICT, "washes": 1000}, "washes", "out_of_range"),
+    ({**PREDICT, "washes": 1.5}, "washes", "wrong_type"),
+    ({"task": "adjust", "canvas": CANVAS, "target": TARGET}, "bowl", "missing"),
+    ({"task": "adjust", "canvas": CANVAS, "bowl": BOWL}, "target", "missing"),
+    (
+        {"task": "adjust", "canvas": CANVAS, "bowl": BOWL, "target": TARGET, "max_total_grams": 5},
+        "max_total_grams",
+        "bad_input",
+    ),
+    ({"task": "steer", "canvas": CANVAS, "add_grams": 0}, "add_grams", "out_of_range"),
+    ({"task": "spread", "canvas": CANVAS, "bowl": BOWL, "doubt": {"level": -1}}, "doubt.level", "out_of_range"),
+    ({"task": "spread", "canvas": CANVAS, "bowl": BOWL, "doubt": {"mood": 1}}, "doubt", "unknown"),
+    ({"task": "fade", "canvas": CANVAS, "bowl": BOWL, "hot_water": 1}, "hot_water", "wrong_type"),
+    ({"task": "fill", "canvas": CANVAS}, "level", "missing"),
+    ({"task": "fill", "canvas": CANVAS, "level": 4, "fill_from": "always"}, "fill_from", "unknown"),
+    ({"task": "reach", "canvas": CANVAS}, "target", "missing"),
+    ({"task": "reach", "canvas": CANVAS, "depth": 400}, "depth", "out_of_range"),
+    ({"task": "read"}, "lab", "missing"),
+    ({"task": "read", "lab": [50, 0]}, "lab (entries)", "out_of_range"),
+    ({"task": "read", "lab": [50, 0, 0], "canvas": CANVAS}, "job", "unknown"),
 ]
 
 
@@ -115,10 +158,12 @@ class CommandLine(TestCase):
 
 class Answers(TestCase):
     def test_jobs_and_answers_keep_to_the_schema(self) -> None:
-        for job in (PREDICT, MATCH, OWN_SHADE, ZONES):
-            with self.subTest(task=job["task"]):
+        for job in QUESTIONS:
+            with self.subTest(job=job):
                 schema("job").validate(job)
-                schema("answer").validate(run(job))
+                answer = run(job)
+                json.dumps(answer, allow_nan=False)
+                schema("answer").validate(answer)
         with self.assertRaises(BadInput):
             run(BAD[2][0])
         schema("answer").validate(run_all([BAD[2][0]])[0])

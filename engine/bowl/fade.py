@@ -1,0 +1,93 @@
+"""How a colour leaves, wash by wash, and what brings it back."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
+from typing import Final
+
+import numpy as np
+
+from engine.arrays import FloatArray, frozen, within
+from engine.bowl.match import Match, match
+from engine.bowl.mix import FULL_TIME_DRY, Bowl, Process, uptakes_of
+from engine.bowl.predict import seen_lab
+from engine.bowl.weigh import Scale
+from engine.colorimetry.difference import delta_e00
+from engine.colorimetry.lights import Light
+from engine.colorimetry.words import colour_word
+from engine.dye.shade import Shade, spectra_of
+from engine.hair.canvas import Canvas, OldColour, fibres_of
+
+LEFT_AT_END: Final = 0.25  # what is left of a dye at the end of its life in washes; chosen by the founders
+HOT_WATER: Final = 1.5  # how much faster a dye leaves in hot water; chosen by the founders
+VISIBLY_OFF: Final = 5.0  # delta E00 from the first day
+WASHES_MOST: Final = 60
+
+
+@dataclass(frozen=True, kw_only=True, eq=False)
+class FadePath:
+    """A colour after 0, 1, 2 ... washes: L*a*b* (washes + 1, 3), difference from the first day (washes + 1,).
+
+    off_after: the first wash after which it is visibly off, None within the washes asked for.
+    through: the colours that it passes, in words, each once.
+    """
+
+    lab: FloatArray
+    delta_e00: FloatArray
+    off_after: int | None
+    through: tuple[str, ...]
+
+
+def left_after(shades: Sequence[Shade], washes: FloatArray, porosity: float, *, hot_water: bool = False) -> FloatArray:
+    """What is left of each dye, (washes, shades), 0-1: exp(-k n), faster on porous hair and in hot water."""
+    life = np.array([shade.life_washes for shade in shades])
+    rate = -np.log(LEFT_AT_END) / life * porosity * (HOT_WATER if hot_water else 1.0)
+    left: FloatArray = np.exp(-np.asarray(washes, dtype=float)[:, None] * rate)
+    return left
+
+
+def fade(
+    canvas: Canvas,
+    bowl: Bowl,
+    *,
+    washes: int = 20,
+    hot_water: bool = False,
+    process: Process = FULL_TIME_DRY,
+    light: Light = Light.DAYLIGHT,
+) -> FadePath:
+    """The path of a bowl's colour over washes. Raises OutOfRange."""
+    within("washes", washes, 0, WASHES_MOST)
+    shades = bowl.colours
+    left = left_after(shades, np.arange(washes + 1, dtype=float), canvas.porosity, hot_water=hot_water)
+    added = (uptakes_of(bowl, canvas.porosity, process) * left) @ spectra_of(shades)
+    lab = seen_lab(fibres_of(canvas), added, light)
+    differences = delta_e00(lab[0], lab)
+    off = np.flatnonzero(differences > VISIBLY_OFF)
+    return FadePath(
+        lab=frozen(lab),
+        delta_e00=frozen(differences),
+        off_after=int(off[0]) if len(off) else None,
+        through=tuple(dict.fromkeys(colour_word(each) for each in lab)),
+    )
+
+
+def faded_canvas(canvas: Canvas, bowl: Bowl, washes: float, *, process: Process = FULL_TIME_DRY) -> Canvas:
+    """The canvas with what is left of a bowl after washes as old colour."""
+    shades = bowl.colours
+    left = left_after(shades, np.array([washes]), canvas.porosity)[0] * uptakes_of(bowl, canvas.porosity, process)
+    old = tuple(OldColour(shade=shade, k_s=float(k_s)) for shade, k_s in zip(shades, left, strict=True) if k_s > 1e-6)
+    return replace(canvas, old=(*canvas.old, *old))
+
+
+def refresh(
+    canvas: Canvas,
+    bowl: Bowl,
+    shelf: Sequence[Shade],
+    *,
+    washes: int,
+    scale: Scale,
+    process: Process = FULL_TIME_DRY,
+) -> Match:
+    """The bowl that brings the first day's colour back after washes; for direct dyes, what a mask must hold."""
+    within("washes", washes, 0, WASHES_MOST)
+    target = fade(canvas, bowl, washes=0, process=process).lab[0]
+    return match(faded_canvas(canvas, bowl, washes, process=process), shelf, target, scale=scale)

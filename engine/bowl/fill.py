@@ -1,0 +1,120 @@
+"""Filling: putting warm pigment back before light hair goes darker."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
+from enum import StrEnum
+from typing import Final
+
+import numpy as np
+
+from engine.arrays import FloatArray, frozen, within
+from engine.bowl.match import Match, match
+from engine.bowl.mix import FULL_TIME_DRY, Bowl, added_absorption
+from engine.bowl.predict import seen_lab
+from engine.bowl.weigh import Scale
+from engine.colorimetry.lab import lch_of
+from engine.colorimetry.lights import Light
+from engine.colorimetry.words import colour_word
+from engine.dye.shade import Shade
+from engine.hair.canvas import RANGES, Canvas, OldColour, fibres_of
+from engine.hair.reading import canvas_lab
+
+STEP_MOST: Final = 2.0  # levels that one step of filling goes down
+
+
+class FillFrom(StrEnum):
+    """Two schools of when a fill is due."""
+
+    TWO_LEVELS = "two_levels"
+    MORE_THAN_TWO = "more_than_two"
+
+
+@dataclass(frozen=True, kw_only=True, eq=False)
+class FillStep:
+    """One step: the level that it goes down to, the warm colour (3,) to reach, and its bowl."""
+
+    level: float
+    target_lab: FloatArray
+    bowl: Match
+
+
+@dataclass(frozen=True, kw_only=True, eq=False)
+class Fill:
+    """Whether a fill is due, the warm pigment that is missing as K/S (bands,), and the steps that put it back.
+
+    without_lab, with_lab (3,): the final bowl on the hair as it is and on filled hair, when a bowl was given.
+    """
+
+    due: bool
+    levels_down: float
+    missing: FloatArray
+    steps: tuple[FillStep, ...]
+    without_lab: FloatArray | None
+    with_lab: FloatArray | None
+
+    @property
+    def cast(self) -> str:
+        """What the final colour leans to without the fill, in words; empty without a bowl or when nothing is due."""
+        if not self.due or self.without_lab is None or self.with_lab is None:
+            return ""
+        flat = float(lch_of(self.with_lab)[1] - lch_of(self.without_lab)[1])
+        greener = float(self.with_lab[1] - self.without_lab[1])
+        faults = [word for word, found in (("greenish", greener > 2), ("hollow", flat > 2)) if found]
+        return f"{' and '.join(faults)}: {colour_word(self.without_lab)}" if faults else ""
+
+
+class _Residue:
+    """The missing warm pigment as something that absorbs."""
+
+    def __init__(self, missing: FloatArray) -> None:
+        self.name = "warm pigment"
+        self.spectrum = missing
+
+
+def fill(
+    canvas: Canvas,
+    level: float,
+    shelf: Sequence[Shade],
+    *,
+    scale: Scale,
+    final: Bowl | None = None,
+    fill_from: FillFrom = FillFrom.TWO_LEVELS,
+    light: Light = Light.DAYLIGHT,
+) -> Fill:
+    """What is missing when a canvas goes darker to a level, and how to put it back in steps of at most two levels.
+
+    final: the bowl that follows the fill. Raises OutOfRange for the level, EmptyShelf.
+    """
+    within("level", level, *RANGES["level"])
+    down = canvas.level - level
+    due = down >= STEP_MOST - 1e-9 if fill_from is FillFrom.TWO_LEVELS else down > STEP_MOST + 1e-9
+    clean = replace(canvas, grey=0.0, old=())
+    missing = np.maximum(fibres_of(replace(clean, level=level)).absorption[0] - fibres_of(clean).absorption[0], 0)
+    steps: list[FillStep] = []
+    hair = canvas
+    for next_level in _levels_down(canvas.level, level) if due else ():
+        target = canvas_lab(replace(canvas, level=next_level), light)
+        found = match(hair, shelf, target, scale=scale, light=light)
+        steps.append(FillStep(level=next_level, target_lab=frozen(target), bowl=found))
+        hair = replace(canvas, level=next_level)
+    labs = _with_and_without(canvas, final, missing, light) if final else (None, None)
+    return Fill(
+        due=due,
+        levels_down=down,
+        missing=frozen(missing),
+        steps=tuple(steps),
+        without_lab=labs[0],
+        with_lab=labs[1],
+    )
+
+
+def _levels_down(start: float, end: float) -> list[float]:
+    """The levels of even steps of at most two levels from start to end."""
+    count = int(np.ceil((start - end) / STEP_MOST - 1e-9))
+    return [float(level) for level in np.linspace(start, end, count + 1)[1:]]
+
+
+def _with_and_without(canvas: Canvas, final: Bowl, missing: FloatArray, light: Light) -> tuple[FloatArray, FloatArray]:
+    added = added_absorption(final, canvas.porosity, FULL_TIME_DRY)
+    filled = replace(canvas, old=(*canvas.old, OldColour(shade=_Residue(missing), k_s=1.0)))
+    return frozen(seen_lab(fibres_of(canvas), added, light)), frozen(seen_lab(fibres_of(filled), added, light))

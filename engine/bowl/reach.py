@@ -1,0 +1,139 @@
+"""What a shelf can reach on a canvas, and the least lightening that brings a target within reach."""
+
+from collections.abc import Callable, Sequence
+from dataclasses import dataclass, replace
+from itertools import combinations
+from typing import Final
+
+import numpy as np
+
+from engine.arrays import FloatArray, frozen
+from engine.bowl.match import JUST_VISIBLE, match
+from engine.bowl.mix import FULL_TIME_DRY, Process
+from engine.bowl.reckon import reckoning_of
+from engine.bowl.weigh import Scale
+from engine.colorimetry.lab import lch_of
+from engine.colorimetry.lights import Light
+from engine.dye.shade import Shade
+from engine.errors import EmptyShelf
+from engine.hair.canvas import Canvas
+from engine.hair.residue import LEVEL_CLEAN_WHITE
+
+HUE_BINS: Final = 36
+SLICE: Final = 2.0  # L* to either side of a depth that counts as that depth
+PROPORTIONS: Final = (0.0, 0.1, 0.25, 0.5, 0.75, 0.9, 1.0)  # of the first of two shades
+DILUTIONS: Final = frozen(np.geomspace(0.003, 1.0, 28))
+LEVEL_STEP: Final = 0.25  # how finely the level needed is told
+FINE_SCALE: Final = Scale(total_g=1000.0, step_g=0.1)  # so fine that no target is missed for its rounding
+
+
+@dataclass(frozen=True, kw_only=True, eq=False)
+class Reach:
+    """The strongest chroma at each hue, (bins,), that pairs of shades reach at a depth; 0 where nothing lies.
+
+    hues_deg: the middle of each bin. richest: the L*a*b* (bins, 3) of those colours.
+    """
+
+    depth: float
+    hues_deg: FloatArray
+    chroma: FloatArray
+    richest: FloatArray
+
+
+@dataclass(frozen=True, kw_only=True, eq=False)
+class Within:
+    """Whether a target is within reach, the nearest colour (3,) that is, and the least level that reaches it.
+
+    lowest_level: None when no lightening brings this shelf to the target; the canvas's own level when none is needed.
+    """
+
+    reachable: bool
+    nearest_lab: FloatArray
+    delta_e00: float
+    lowest_level: float | None
+
+
+def reach(
+    canvas: Canvas,
+    shelf: Sequence[Shade],
+    depth: float,
+    *,
+    process: Process = FULL_TIME_DRY,
+    light: Light = Light.DAYLIGHT,
+) -> Reach:
+    """Every pair of shades in several proportions and dilutions, and the richest of each hue at a depth L*.
+
+    Raises EmptyShelf.
+    """
+    labs = _paired_labs(canvas, shelf, process, light)
+    labs = labs[np.abs(labs[:, 0] - depth) <= SLICE]
+    lch = lch_of(labs)
+    width = 360 / HUE_BINS
+    bins = (lch[:, 2] // width).astype(int) % HUE_BINS
+    chroma, richest = np.zeros(HUE_BINS), np.zeros((HUE_BINS, 3))
+    for index in np.argsort(lch[:, 1], kind="stable"):  # the richest comes last and stays
+        chroma[bins[index]], richest[bins[index]] = lch[index, 1], labs[index]
+    return Reach(
+        depth=depth,
+        hues_deg=frozen((np.arange(HUE_BINS) + 0.5) * width),
+        chroma=frozen(chroma),
+        richest=frozen(richest),
+    )
+
+
+def within_reach(
+    canvas: Canvas,
+    shelf: Sequence[Shade],
+    target_lab: FloatArray,
+    *,
+    max_shades: int = 2,
+    process: Process = FULL_TIME_DRY,
+    light: Light = Light.DAYLIGHT,
+) -> Within:
+    """Whether up to max_shades shades reach a target (3,) on a canvas, and if not, how light it must be.
+
+    Lightening is taken to leave the undertone's character (warmth, lean) as it is. Raises EmptyShelf.
+    """
+
+    def nearest(level: float) -> tuple[float, FloatArray]:
+        hair = canvas if level == canvas.level else replace(canvas, level=level)
+        found = match(
+            hair, shelf, target_lab, scale=FINE_SCALE, max_shades=max_shades, process=process, light=light, answers=1
+        )
+        return found.recipes[0].delta_e00, found.recipes[0].forecast.lab
+
+    difference, lab = nearest(canvas.level)
+    reachable = difference < JUST_VISIBLE
+    lowest = canvas.level if reachable else _lowest_level(canvas.level, lambda level: nearest(level)[0])
+    return Within(reachable=reachable, nearest_lab=frozen(lab), delta_e00=difference, lowest_level=lowest)
+
+
+def _lowest_level(start: float, difference_at: Callable[[float], float]) -> float | None:
+    """The lowest level over start, in steps, whose difference can't be seen; None if clean white can't either."""
+    steps = np.arange(np.floor(start / LEVEL_STEP) + 1, LEVEL_CLEAN_WHITE / LEVEL_STEP + 1) * LEVEL_STEP
+    if not len(steps) or difference_at(float(steps[-1])) >= JUST_VISIBLE:
+        return None
+    low, high = -1, len(steps) - 1
+    while high - low > 1:
+        middle = (low + high) // 2
+        if difference_at(float(steps[middle])) < JUST_VISIBLE:
+            high = middle
+        else:
+            low = middle
+    return float(steps[high])
+
+
+def _paired_labs(canvas: Canvas, shelf: Sequence[Shade], process: Process, light: Light) -> FloatArray:
+    """L*a*b* (mixes, 3) of every pair of shades, and of the bare canvas."""
+    colours = [shade for shade in shelf if not shade.is_clear]
+    if not colours:
+        raise EmptyShelf
+    count = len(colours)
+    pairs = list(combinations(range(count), 2)) or [(0, 0)]
+    proportions = np.zeros((len(pairs), len(PROPORTIONS), count))
+    for row, (one, other) in enumerate(pairs):
+        proportions[row, :, other] += 1 - np.array(PROPORTIONS)
+        proportions[row, :, one] += np.array(PROPORTIONS)
+    fractions = (proportions[:, :, None, :] * DILUTIONS[:, None]).reshape(-1, count)
+    fractions = np.vstack([np.zeros(count), fractions])
+    return reckoning_of(canvas, colours, process, light).coarse().lab(fractions)

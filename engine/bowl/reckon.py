@@ -1,0 +1,79 @@
+"""Forecasts of many bowls at once on one canvas, from fractions, with their slopes."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+from engine.arrays import FloatArray, frozen
+from engine.bowl.mix import Process, gains_of
+from engine.colorimetry.lab import lab_of, lab_slope, xyz_of
+from engine.colorimetry.lights import Light, Viewing, viewing
+from engine.dye.shade import Shade, spectra_of
+from engine.dye.uptake import CROWDING, competitive_uptake
+from engine.hair.canvas import Canvas, Fibres, fibres_of
+from engine.hair.reflectance import reflectance, reflectance_slope
+
+
+@dataclass(frozen=True, kw_only=True, eq=False)
+class Reckoning:
+    """What a forecast of fractions needs. spectra: (shades, bands). strengths, gains: (shades,)."""
+
+    fibres: Fibres
+    view: Viewing
+    spectra: FloatArray
+    strengths: FloatArray
+    gains: FloatArray
+
+    def lab(self, fractions: FloatArray) -> FloatArray:
+        """L*a*b* (..., 3) of fractions (..., shades)."""
+        return lab_of(self._xyz(self._absorption(fractions)), self.view.white_xyz)
+
+    def lab_and_slope(self, fractions: FloatArray) -> tuple[FloatArray, FloatArray]:
+        """L*a*b* (sets, 3) and its slope against fractions (sets, 3, shades)."""
+        absorption = self._absorption(fractions)
+        xyz = self._xyz(absorption)
+        share = self.fibres.share[:, None]
+        seen_slope = (reflectance_slope(absorption) * share).sum(axis=-2)  # (sets, bands)
+        weighted = self.view.weights.T[:, None, :] * self.spectra  # (3, shades, bands)
+        xyz_slope = (seen_slope @ weighted.reshape(-1, weighted.shape[-1]).T).reshape(len(fractions), 3, -1)
+        uptake_scale = self.strengths * self.gains * (1 + CROWDING)
+        crowd = 1 + CROWDING * fractions.sum(axis=-1)[:, None, None]
+        # d u_i / d x_j = scale_i (delta_ij / crowd - beta x_i / crowd^2)
+        through_crowd = (xyz_slope * (uptake_scale * fractions)[:, None, :]).sum(axis=-1, keepdims=True)
+        xyz_slope = xyz_slope * uptake_scale / crowd - CROWDING * through_crowd / crowd**2
+        return lab_of(xyz, self.view.white_xyz), lab_slope(xyz, self.view.white_xyz) @ xyz_slope
+
+    def coarse(self) -> "Reckoning":
+        """The same on every second band, each weight shared out to its neighbours: exact where R runs straight.
+
+        For searches that are checked on the full grid afterwards, at half the cost.
+        """
+        weights = self.view.weights.copy()
+        weights[0:-2:2] += weights[1::2] / 2
+        weights[2::2] += weights[1::2] / 2
+        view = Viewing(light=self.view.light, weights=frozen(weights[::2]), white_xyz=self.view.white_xyz)
+        fibres = Fibres(absorption=frozen(self.fibres.absorption[..., ::2]), share=self.fibres.share)
+        return Reckoning(
+            fibres=fibres,
+            view=view,
+            spectra=frozen(self.spectra[:, ::2]),
+            strengths=self.strengths,
+            gains=self.gains,
+        )
+
+    def _absorption(self, fractions: FloatArray) -> FloatArray:
+        added = (competitive_uptake(fractions, self.strengths) * self.gains) @ self.spectra
+        return self.fibres.absorption + added[..., None, :]
+
+    def _xyz(self, absorption: FloatArray) -> FloatArray:
+        return xyz_of(self.fibres.share @ reflectance(absorption), self.view.weights)
+
+
+def reckoning_of(canvas: Canvas, colours: Sequence[Shade], process: Process, light: Light) -> Reckoning:
+    """The reckoning of a canvas and the coloured shades of a shelf."""
+    return Reckoning(
+        fibres=fibres_of(canvas),
+        view=viewing(light),
+        spectra=frozen(spectra_of(colours)),
+        strengths=frozen([shade.strength for shade in colours]),
+        gains=frozen(gains_of(colours, canvas.porosity, process)),
+    )

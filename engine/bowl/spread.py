@@ -1,0 +1,96 @@
+"""How far a result can wander when level, porosity, weights and time are not quite what was thought."""
+
+from dataclasses import dataclass
+from typing import Final
+
+import numpy as np
+
+from engine.arrays import FloatArray, frozen, within
+from engine.bowl.mix import FULL_TIME_DRY, Bowl, Process, gains_of
+from engine.colorimetry.difference import delta_e00
+from engine.colorimetry.lab import lab_of, xyz_of
+from engine.colorimetry.lights import Light, viewing
+from engine.dye.shade import spectra_of
+from engine.dye.uptake import competitive_uptake
+from engine.hair.canvas import RANGES, Canvas, fibres_of
+from engine.hair.reflectance import reflectance
+from engine.hair.residue import pigment, pigment_at_levels
+
+SEED: Final = 20
+SAMPLES: Final = 256
+SHOWN: Final = 7
+
+
+@dataclass(frozen=True, kw_only=True)
+class Doubt:
+    """Half-widths of what is not known for sure: level, porosity, grams of each shade, minutes."""
+
+    level: float = 0.5
+    porosity: float = 0.2
+    grams: float = 0.5
+    minutes: float = 3.0
+
+    def __post_init__(self) -> None:
+        for name, most in (("level", 5.0), ("porosity", 1.0), ("grams", 50.0), ("minutes", 60.0)):
+            within(f"doubt.{name}", getattr(self, name), 0.0, most)
+
+
+@dataclass(frozen=True, kw_only=True, eq=False)
+class Spread:
+    """The difference from the forecast that half, and that nine in ten, of the results stay within.
+
+    lab: the forecast (3,). samples: L*a*b* (7, 3) of results from near to far.
+    """
+
+    lab: FloatArray
+    within_50: float
+    within_90: float
+    samples: FloatArray
+
+
+def spread(
+    canvas: Canvas,
+    bowl: Bowl,
+    *,
+    doubt: Doubt | None = None,
+    process: Process = FULL_TIME_DRY,
+    light: Light = Light.DAYLIGHT,
+    samples: int = SAMPLES,
+    seed: int = SEED,
+) -> Spread:
+    """Draw what is in doubt evenly from its range, forecast every draw at once, and sort by difference."""
+    doubt = doubt or Doubt()
+    draws = np.random.default_rng(seed).uniform(-1, 1, size=(samples, 3 + len(bowl.grams)))
+    draws = np.vstack([np.zeros(draws.shape[1]), draws])  # the first is the forecast itself
+    labs = _labs(canvas, bowl, doubt, process, light, draws)
+    wander = delta_e00(labs[0], labs[1:])
+    order = np.argsort(wander)
+    shown = order[np.round(np.linspace(0, samples - 1, 2 * SHOWN + 1)[1::2]).astype(int)]
+    half, most = np.quantile(wander, (0.5, 0.9))
+    return Spread(lab=frozen(labs[0]), within_50=float(half), within_90=float(most), samples=frozen(labs[1:][shown]))
+
+
+def _labs(canvas: Canvas, bowl: Bowl, doubt: Doubt, process: Process, light: Light, draws: FloatArray) -> FloatArray:
+    """L*a*b* (draws, 3); columns of draws, each -1 to 1: level, porosity, minutes, then grams of each pour."""
+    levels = np.clip(canvas.level + doubt.level * draws[:, 0], *RANGES["level"])
+    porosity = np.clip(canvas.porosity + doubt.porosity * draws[:, 1], *RANGES["porosity"])
+    minutes = None
+    if process.minutes is not None:
+        minutes = np.maximum(process.minutes + doubt.minutes * draws[:, 2], 0)
+    colours = bowl.colours
+    grams = np.maximum(np.array(list(bowl.grams.values())) + doubt.grams * draws[:, 3:], 0)
+    fractions = grams / np.maximum(grams.sum(axis=-1, keepdims=True), 1e-9)
+    fractions = fractions[:, [list(bowl.grams).index(shade) for shade in colours]]
+    strengths = np.array([shade.strength for shade in colours])
+    uptakes = competitive_uptake(fractions, strengths) * gains_of(colours, porosity, process, minutes)
+    added = uptakes @ spectra_of(colours)
+    sure = fibres_of(canvas)
+    moved = pigment_at_levels(canvas.family, levels, canvas.warmth, canvas.lean) - pigment(
+        canvas.family, canvas.level, canvas.warmth, canvas.lean
+    )
+    moved[0] = 0  # the first draw is exact; the others come from a fine table of amounts
+    view = viewing(light)
+    seen = sure.share[0] * reflectance(sure.absorption[0] + moved + added)
+    for share, absorption in zip(sure.share[1:], sure.absorption[1:], strict=True):  # the white fibres, if any
+        seen = seen + share * reflectance(absorption + added)
+    return lab_of(xyz_of(seen, view.weights), view.white_xyz)

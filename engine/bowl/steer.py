@@ -1,0 +1,66 @@
+"""Which way and how far the colour moves if a little more of a shade goes in now."""
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+
+import numpy as np
+
+from engine.arrays import FloatArray, frozen, within
+from engine.bowl.mix import FULL_TIME_DRY, GRAMS_LIMIT, Process
+from engine.bowl.reckon import reckoning_of
+from engine.colorimetry.difference import delta_e00
+from engine.colorimetry.lights import Light
+from engine.dye.shade import Shade
+from engine.errors import EmptyShelf
+from engine.hair.canvas import Canvas
+
+
+@dataclass(frozen=True, kw_only=True, eq=False)
+class Pull:
+    """One shade's pull: the colour (3,) that it would give, the way it goes (3,), and how far in delta E00."""
+
+    shade: Shade
+    lab: FloatArray
+    d_lab: FloatArray
+    delta_e00: float
+
+
+@dataclass(frozen=True, kw_only=True, eq=False)
+class Steering:
+    """Where the bowl stands, L*a*b* (3,), and the pull of every shade, in shelf order."""
+
+    lab: FloatArray
+    pulls: tuple[Pull, ...]
+
+
+def steer(
+    canvas: Canvas,
+    grams: Mapping[Shade, float],
+    shelf: Sequence[Shade],
+    *,
+    add_g: float = 1.0,
+    process: Process = FULL_TIME_DRY,
+    light: Light = Light.DAYLIGHT,
+) -> Steering:
+    """What add_g grams of each shade of the shelf would do to a bowl; an empty bowl starts from the bare canvas.
+
+    All bowls are reckoned at once. Raises EmptyShelf, OutOfRange.
+    """
+    within("add_grams", add_g, 0.01, GRAMS_LIMIT, "g")
+    if not shelf:
+        raise EmptyShelf
+    shades = list(dict.fromkeys([*shelf, *grams]))
+    held = np.array([grams.get(shade, 0.0) for shade in shades])
+    bowls = np.vstack([held, held + add_g * np.eye(len(shades))[: len(shelf)]])
+    fractions = bowls / np.maximum(bowls.sum(axis=-1, keepdims=True), 1e-12)
+    coloured = [index for index, shade in enumerate(shades) if not shade.is_clear]
+    reckoning = reckoning_of(canvas, [shades[index] for index in coloured], process, light)
+    labs = reckoning.lab(fractions[:, coloured])
+    moved = delta_e00(labs[0], labs[1:])
+    return Steering(
+        lab=frozen(labs[0]),
+        pulls=tuple(
+            Pull(shade=shade, lab=frozen(lab), d_lab=frozen(lab - labs[0]), delta_e00=float(size))
+            for shade, lab, size in zip(shelf, labs[1:], moved, strict=True)
+        ),
+    )
