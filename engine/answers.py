@@ -72,6 +72,8 @@ def forecast_object(forecast: Forecast) -> JsonObject:
             **canvas_object(forecast.canvas),
             "minutes": forecast.process.minutes,
             "damp": forecast.process.damp,
+            "developer_vol": forecast.process.developer_vol,
+            "ratio": forecast.process.ratio,
         },
         "warnings": [warning_object(warning) for warning in forecast.warnings],
     }

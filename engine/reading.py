@@ -8,6 +8,7 @@ import numpy as np
 
 from engine.arrays import FloatArray, finite, within
 from engine.bowl.mix import Bowl, Process
+from engine.colorimetry.grid import BANDS as GRID_BANDS
 from engine.colorimetry.lab import lab_from_lch
 from engine.colorimetry.lights import Light
 from engine.dye.shade import Band, Kind, Shade
@@ -70,7 +71,7 @@ def read_shades(job: Job) -> Mapping[str, Shade]:
 
 def _read_shade(name: str, given: object) -> Shade:
     field = f"shades.{name}"
-    known = frozenset({"bands", "strength", "kind", "time_constant_min", "life"})
+    known = frozenset({"bands", "strength", "kind", "time_constant_min", "life", "level", "ratio", "samples"})
     parts = an_object(field, given, known)
     if not parts and name in demo_shelf():
         return demo_shelf()[name]
@@ -80,9 +81,15 @@ def _read_shade(name: str, given: object) -> Shade:
         for index, entry in enumerate(a_list(f"{field}.bands", parts.get("bands", []), BANDS_MOST))
     )
     numbers = {
-        key: finite(f"{field}.{key}", parts[key]) for key in ("strength", "time_constant_min", "life") if key in parts
+        key: finite(f"{field}.{key}", parts[key])
+        for key in ("strength", "time_constant_min", "life", "level", "ratio")
+        if key in parts
     }
-    return Shade(name=name, bands=bands, kind=kind, **numbers)
+    samples = tuple(
+        finite(f"{field}.samples.{index}", entry)
+        for index, entry in enumerate(a_list(f"{field}.samples", parts.get("samples", []), GRID_BANDS))
+    )
+    return Shade(name=name, bands=bands, samples=samples, kind=kind, **numbers)
 
 
 def _read_band(field: str, given: object) -> Band:
@@ -134,7 +141,7 @@ def _read_layer(field: str, given: object, shelf: Mapping[str, Shade]) -> OldCol
 
 
 def _bowl_parts(job: Job) -> Job:
-    return an_object("bowl", job.get("bowl", {}), frozenset({"grams", "minutes", "damp"}))
+    return an_object("bowl", job.get("bowl", {}), frozenset({"grams", "minutes", "damp", "developer_vol", "ratio"}))
 
 
 def read_bowl(job: Job, shelf: Mapping[str, Shade]) -> Bowl | None:
@@ -158,7 +165,12 @@ def read_process(job: Job) -> Process:
     minutes, damp = parts.get("minutes"), parts.get("damp", False)
     if not isinstance(damp, bool):
         raise WrongType("bowl.damp", damp, "true or false")
-    return Process(minutes=None if minutes is None else finite("bowl.minutes", minutes, "min"), damp=damp)
+    return Process(
+        minutes=None if minutes is None else finite("bowl.minutes", minutes, "min"),
+        damp=damp,
+        developer_vol=finite("bowl.developer_vol", parts["developer_vol"], "vol") if "developer_vol" in parts else None,
+        ratio=finite("bowl.ratio", parts["ratio"]) if "ratio" in parts else None,
+    )
 
 
 def read_light(job: Job) -> Light:

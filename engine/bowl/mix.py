@@ -1,29 +1,46 @@
 """A bowl and what it adds to a canvas."""
 
 from collections.abc import Iterable, Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from types import MappingProxyType
 from typing import Final
 
 import numpy as np
 
 from engine.arrays import FloatArray, within
-from engine.dye.shade import Kind, Shade, spectra_of
+from engine.dye.shade import RATIO_LIMITS, Kind, Shade, spectra_of
 from engine.dye.uptake import competitive_uptake, uptake_gain
 from engine.errors import EmptyBowl
+from engine.hair.canvas import Canvas
+from engine.hair.residue import Family
 
 GRAMS_LIMIT: Final = 5000.0
 MINUTES_LIMIT: Final = 240.0
+DEVELOPER_MOST_VOL: Final = 40.0
+THIN_OR_THICK: Final = (0.5, 1.25)  # how far a thinner or thicker bowl changes what hair takes
+LIFT_FROM_VOL: Final = 20.0  # F22: from here up a permanent shade lifts natural hair; common practice
+LEVELS_PER_VOL: Final = 0.1  # one level at 20 vol, two at 30, three at 40; chosen by the founders
+NO_LIFT_VOL: Final = 10.0
+LIFTED_MOST: Final = 9.0  # colour alone lifts no natural hair beyond this level
 
 
 @dataclass(frozen=True, kw_only=True)
 class Process:
-    """How a bowl is worked: minutes on the hair (None = full time), and on damp or dry hair."""
+    """How a bowl is worked: minutes on the hair (None = full time), on damp or dry hair, and with what developer.
+
+    developer_vol: its strength in volumes of oxygen. ratio: parts of it to one of colour, the line's own by default.
+    """
 
     minutes: float | None = None
     damp: bool = False
+    developer_vol: float | None = None
+    ratio: float | None = None
 
     def __post_init__(self) -> None:
+        if self.developer_vol is not None:
+            within("bowl.developer_vol", self.developer_vol, 0.0, DEVELOPER_MOST_VOL, "vol")
+        if self.ratio is not None:
+            within("bowl.ratio", self.ratio, *RATIO_LIMITS, "parts of developer")
         if self.minutes is not None:
             within("bowl.minutes", self.minutes, 0.0, MINUTES_LIMIT, "min")
 
@@ -66,15 +83,28 @@ def gains_of(
     minutes: FloatArray | None = None,
 ) -> FloatArray:
     """`uptake_gain` of shade objects, (..., shades), for porosity (...); minutes (...) override the process."""
+    ratios = [shade.ratio for shade in shades]
+    thinned = np.array([1.0 if ratio is None or process.ratio is None else ratio / process.ratio for ratio in ratios])
     if minutes is None and process.minutes is not None:
         minutes = np.asarray(process.minutes)
-    return uptake_gain(
+    thick: FloatArray = np.clip(thinned, *THIN_OR_THICK)
+    return thick * uptake_gain(
         np.asarray(porosity),
         np.array([shade.time_constant_min for shade in shades]),
-        np.array([float(shade.kind is Kind.DIRECT) for shade in shades]),
+        np.array([float(not shade.kind.is_oxidative) for shade in shades]),
         minutes=minutes,
         damp=process.damp,
     )
+
+
+def lifted(canvas: Canvas, shades: Iterable[Shade], process: Process) -> Canvas:
+    """The canvas as a permanent shade's developer leaves it: natural pigment gives way, artificial colour never."""
+    vol = process.developer_vol or 0.0
+    permanent = any(shade.kind is Kind.PERMANENT for shade in shades)
+    if canvas.family is not Family.NATURAL or not permanent or vol < LIFT_FROM_VOL:
+        return canvas
+    level = min(canvas.level + LEVELS_PER_VOL * (vol - NO_LIFT_VOL), max(LIFTED_MOST, canvas.level))
+    return replace(canvas, level=level)
 
 
 def uptakes_of(bowl: Bowl, porosity: float, process: Process) -> FloatArray:

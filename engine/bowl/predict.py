@@ -4,7 +4,7 @@ from dataclasses import dataclass
 from enum import StrEnum
 
 from engine.arrays import FloatArray, frozen
-from engine.bowl.mix import FULL_TIME_DRY, Bowl, Process, added_absorption
+from engine.bowl.mix import FULL_TIME_DRY, Bowl, Process, added_absorption, lifted
 from engine.colorimetry.difference import Difference, difference
 from engine.colorimetry.lab import lab_of, lch_of, xyz_of
 from engine.colorimetry.lights import Light, viewing
@@ -97,7 +97,7 @@ def predict(
     target_lab: FloatArray | None = None,
 ) -> Forecast:
     """Forecast one zone; no bowl forecasts the bare canvas. target_lab: (3,) under the same light."""
-    fibres = fibres_of(canvas)
+    fibres = fibres_of(lifted(canvas, bowl.colours, process) if bowl else canvas)
     added = added_absorption(bowl, canvas.porosity, process) if bowl else 0 * fibres.absorption[0]
     lab = seen_lab(fibres, added, light)
     shown = screen_colour(lab, viewing(light).white_xyz)

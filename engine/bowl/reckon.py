@@ -4,7 +4,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 from engine.arrays import FloatArray, frozen
-from engine.bowl.mix import Process, gains_of
+from engine.bowl.mix import Process, gains_of, lifted
 from engine.colorimetry.lab import lab_of, lab_slope, xyz_of
 from engine.colorimetry.lights import Light, Viewing, viewing
 from engine.dye.shade import Shade, spectra_of
@@ -71,7 +71,7 @@ class Reckoning:
 def reckoning_of(canvas: Canvas, colours: Sequence[Shade], process: Process, light: Light) -> Reckoning:
     """The reckoning of a canvas and the coloured shades of a shelf."""
     return Reckoning(
-        fibres=fibres_of(canvas),
+        fibres=fibres_of(lifted(canvas, colours, process)),
         view=viewing(light),
         spectra=frozen(spectra_of(colours)),
         strengths=frozen([shade.strength for shade in colours]),

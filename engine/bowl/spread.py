@@ -6,7 +6,7 @@ from typing import Final
 import numpy as np
 
 from engine.arrays import FloatArray, frozen, within
-from engine.bowl.mix import FULL_TIME_DRY, Bowl, Process, gains_of
+from engine.bowl.mix import FULL_TIME_DRY, Bowl, Process, gains_of, lifted
 from engine.colorimetry.difference import delta_e00
 from engine.colorimetry.lab import lab_of, xyz_of
 from engine.colorimetry.lights import Light, viewing
@@ -72,6 +72,7 @@ def spread(
 
 def _labs(canvas: Canvas, bowl: Bowl, doubt: Doubt, process: Process, light: Light, draws: FloatArray) -> FloatArray:
     """L*a*b* (draws, 3); columns of draws, each -1 to 1: level, porosity, minutes, then grams of each pour."""
+    canvas = lifted(canvas, bowl.colours, process)
     levels = np.clip(canvas.level + doubt.level * draws[:, 0], *RANGES["level"])
     porosity = np.clip(canvas.porosity + doubt.porosity * draws[:, 1], *RANGES["porosity"])
     minutes = None

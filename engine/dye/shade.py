@@ -3,20 +3,24 @@
 from collections.abc import Sequence
 from dataclasses import dataclass
 from enum import StrEnum
-from functools import cached_property
+from functools import cache, cached_property
 from typing import Final
 
 import numpy as np
 
 from engine.arrays import FloatArray, frozen, within
 from engine.colorimetry.bands import band
-from engine.colorimetry.grid import BANDS
+from engine.colorimetry.grid import BANDS, WAVELENGTHS_NM
+from engine.errors import BadInput, OutOfRange
+from engine.hair.residue import LEVEL_CLEAN_WHITE, LEVEL_DARKEST, amount_for_lightness, level_lightness
 
 CLEAR: Final = "clear"
 STRENGTH_LIMIT: Final = 30.0  # K/S; three times the most vivid demo shade
 CENTRE_LIMITS_NM: Final = (300.0, 900.0)  # a band may have its centre just outside the visible
 SIGMA_LIMITS_NM: Final = (5.0, 200.0)
 WEIGHT_LIMIT: Final = 10.0
+SAMPLE_LIMIT: Final = 100.0
+BASE_EXPONENT: Final = 1.5  # between grey (0) and eumelanin (3.33): a neutral brown; chosen by the founders
 DIRECT_MINUTES: Final = 7.0  # time constant of a direct dye on evenly lightened hair
 
 
@@ -24,11 +28,19 @@ class Kind(StrEnum):
     """How a colour works."""
 
     DIRECT = "direct"
+    MASK = "mask"
     DEMI = "demi"
+    PERMANENT = "permanent"
+
+    @property
+    def is_oxidative(self) -> bool:
+        """Whether it needs developer."""
+        return self in (Kind.DEMI, Kind.PERMANENT)
 
 
 # Common practice of the trade, no published source; schools differ, direct dyes are given 3 to 6.
-LIFE_WASHES: Final = {Kind.DIRECT: 5.0, Kind.DEMI: 12.0}
+LIFE_WASHES: Final = {Kind.DIRECT: 5.0, Kind.MASK: 3.0, Kind.DEMI: 12.0, Kind.PERMANENT: 20.0}
+RATIO_LIMITS: Final = (0.1, 10.0)  # parts of developer to one of colour
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -50,18 +62,37 @@ class Shade:
     """A tube of colour, or clear when it has no band.
 
     strength: K/S of the undiluted shade at full time on porosity 1, per unit of its spectrum.
-    time_constant_min: minutes after which 63 % of the full uptake is reached. life: washes after which a quarter
-    is left; None takes that of the kind.
+    samples: a measured absorption on the engine's grid, beside or instead of bands.
+    time_constant_min: minutes after which 63 % of the full uptake is reached.
+    life: washes after which a quarter is left; None takes that of the kind.
+    level: of an oxidative shade, whose neutral base alone brings clean white hair to that level.
+    ratio: parts of developer that its line asks for, to one of colour.
     """
 
     name: str
     bands: tuple[Band, ...] = ()
+    samples: tuple[float, ...] = ()
     strength: float = 8.0
     kind: Kind = Kind.DIRECT
     time_constant_min: float = DIRECT_MINUTES
     life: float | None = None
+    level: float | None = None
+    ratio: float | None = None
 
     def __post_init__(self) -> None:
+        if self.level is not None:
+            if not self.kind.is_oxidative:
+                raise BadInput(
+                    f"shades.{self.name}.level", f"shades.{self.name}.level is for demi and permanent shades"
+                )
+            within(f"shades.{self.name}.level", self.level, LEVEL_DARKEST, LEVEL_CLEAN_WHITE)
+            within(f"shades.{self.name}.strength", self.strength, 0.05, STRENGTH_LIMIT, "K/S")
+        if self.samples and len(self.samples) != BANDS:
+            raise OutOfRange(f"shades.{self.name}.samples (entries)", len(self.samples), BANDS, BANDS)
+        for index, sample in enumerate(self.samples):
+            within(f"shades.{self.name}.samples.{index}", sample, 0.0, SAMPLE_LIMIT, "K/S")
+        if self.ratio is not None:
+            within(f"shades.{self.name}.ratio", self.ratio, *RATIO_LIMITS, "parts of developer")
         if self.life is not None:
             within(f"shades.{self.name}.life", self.life, 0.5, 100.0, "washes")
         within(f"shades.{self.name}.strength", self.strength, 0.0, STRENGTH_LIMIT, "K/S")
@@ -75,12 +106,23 @@ class Shade:
     @property
     def is_clear(self) -> bool:
         """Whether the shade only dilutes."""
-        return not self.bands or self.strength == 0
+        return (not (self.bands or self.samples) or self.strength == 0) and self.level is None
 
     @cached_property
     def spectrum(self) -> FloatArray:
-        """Absorption (bands,) of one unit: the plain sum of its bands, not normalised."""
-        return frozen(sum((b.weight * band(b.centre_nm, b.sigma_nm) for b in self.bands), np.zeros(BANDS)))
+        """Absorption (bands,) of one unit: the plain sum of its bands, not normalised, and its base if it has one."""
+        tone = np.array(self.samples) if self.samples else np.zeros(BANDS)
+        for each in self.bands:
+            tone = tone + each.weight * band(each.centre_nm, each.sigma_nm)
+        return frozen(tone if self.level is None else tone + neutral_base(self.level) / self.strength)
+
+
+@cache
+def neutral_base(level: float) -> FloatArray:
+    """K/S (bands,) of an oxidative shade's base: a neutral brown that brings clean white hair to a level."""
+    if level >= LEVEL_CLEAN_WHITE:
+        return frozen(np.zeros(BANDS))
+    return amount_for_lightness((WAVELENGTHS_NM / 550) ** -BASE_EXPONENT, float(level_lightness(level)))
 
 
 def spectra_of(shades: Sequence[Shade]) -> FloatArray:

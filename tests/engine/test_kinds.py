@@ -1,0 +1,109 @@
+"""Kinds of colour: direct, mask, demi and permanent; level and tone, developer and its ratio, lift.
+
+F18, F19, F22: common practice, no published source.
+"""
+
+from unittest import TestCase
+
+from engine.bowl.mix import Bowl, Process
+from engine.bowl.predict import predict
+from engine.bowl.spread import spread
+from engine.bowl.steer import steer
+from engine.colorimetry.difference import delta_e00
+from engine.dye.shade import Band, Kind, Shade
+from engine.errors import BadInput, OutOfRange
+from engine.hair.canvas import Canvas
+from engine.hair.residue import Family, level_lightness
+from tests.engine.made import CLEAN_WHITE, lightness
+
+ROSE = (Band(centre_nm=530, sigma_nm=34, weight=0.4),)
+
+
+def oxidative(level: float, *, kind: Kind = Kind.DEMI, bands: tuple[Band, ...] = (), ratio: float = 2) -> Shade:
+    return Shade(name=f"{kind.value} {level}", kind=kind, level=level, bands=bands, strength=1, ratio=ratio)
+
+
+def alone(shade: Shade) -> Bowl:
+    return Bowl(grams={shade: 30})
+
+
+class LevelAndTone(TestCase):
+    def test_a_neutral_base_brings_clean_white_hair_to_its_level(self) -> None:
+        for level in (3, 5, 7, 9, 10):
+            found = predict(CLEAN_WHITE, alone(oxidative(level)))
+            self.assertAlmostEqual(lightness(found), float(level_lightness(level)), places=6)
+
+    def test_the_tone_adds_its_own_bands_to_the_base(self) -> None:
+        plain, rose = (predict(CLEAN_WHITE, alone(oxidative(8, bands=bands))) for bands in ((), ROSE))
+        self.assertGreater(float(rose.lab[1]), float(plain.lab[1]) + 5)
+
+    def test_f19_a_toner_lighter_than_the_hair_does_nothing_visible_and_a_deeper_one_does(self) -> None:
+        hair = Canvas(level=7)
+        bare = predict(hair, None).lab
+        self.assertLess(float(delta_e00(bare, predict(hair, alone(oxidative(11))).lab)), 0.1)
+        lighter, own, deeper = (
+            float(delta_e00(bare, predict(hair, alone(oxidative(level))).lab)) for level in (10, 7, 6)
+        )
+        self.assertTrue(lighter < own < deeper)
+
+    def test_a_level_on_a_direct_shade_is_refused(self) -> None:
+        with self.assertRaises(BadInput):
+            Shade(name="no", kind=Kind.DIRECT, level=6)
+        with self.assertRaises(OutOfRange):
+            oxidative(12)
+
+
+class Developer(TestCase):
+    def test_a_bowl_thinner_than_its_line_asks_deposits_less_and_a_thicker_one_more(self) -> None:
+        shade = oxidative(6, ratio=1)
+        thick, own, thin, thinnest = (
+            lightness(predict(CLEAN_WHITE, alone(shade), process=Process(ratio=ratio))) for ratio in (0.5, 1, 2, 9)
+        )
+        self.assertTrue(thick < own < thin)
+        self.assertEqual(thin, thinnest)  # never below half
+
+    def test_f22_ten_vol_deposits_and_twenty_and_more_lift_natural_hair(self) -> None:
+        hair, shade = Canvas(level=5, family=Family.NATURAL), oxidative(7, kind=Kind.PERMANENT)
+        found = [
+            lightness(predict(hair, alone(shade), process=Process(developer_vol=vol))) for vol in (None, 10, 20, 30, 40)
+        ]
+        self.assertEqual(found[0], found[1])
+        self.assertTrue(found[1] < found[2] < found[3] < found[4])
+
+    def test_f18_developer_never_lifts_artificial_colour_nor_does_a_demi_lift_at_all(self) -> None:
+        strong = Process(developer_vol=40)
+        lightened = Canvas(level=5)
+        permanent, demi = (alone(oxidative(7, kind=kind)) for kind in (Kind.PERMANENT, Kind.DEMI))
+        bare = lightness(predict(lightened, None))
+        self.assertLessEqual(lightness(predict(lightened, permanent, process=strong)), bare)
+        natural = Canvas(level=5, family=Family.NATURAL)
+        self.assertLessEqual(lightness(predict(natural, demi, process=strong)), lightness(predict(natural, None)))
+
+    def test_strengths_over_forty_vol_are_refused(self) -> None:
+        with self.assertRaises(OutOfRange):
+            Process(developer_vol=41)
+
+    def test_spread_and_steering_lift_like_the_forecast(self) -> None:
+        hair, shade, process = (
+            Canvas(level=5, family=Family.NATURAL),
+            oxidative(7, kind=Kind.PERMANENT),
+            Process(developer_vol=30),
+        )
+        forecast = predict(hair, alone(shade), process=process).lab
+        self.assertLess(float(delta_e00(forecast, spread(hair, alone(shade), process=process).lab)), 1e-6)
+        steered = steer(hair, {shade: 30}, [shade], process=process).lab
+        self.assertLess(float(delta_e00(forecast, steered)), 1e-6)
+
+
+class Uses(TestCase):
+    def test_damp_hair_takes_less_of_direct_dyes_and_masks_only(self) -> None:
+        for kind, less in ((Kind.DIRECT, True), (Kind.MASK, True), (Kind.DEMI, False), (Kind.PERMANENT, False)):
+            shade = Shade(name="rose", kind=kind, bands=ROSE, strength=2)
+            dry, damp = (
+                lightness(predict(CLEAN_WHITE, alone(shade), process=Process(damp=wet))) for wet in (False, True)
+            )
+            self.assertEqual(damp > dry, less, kind)
+
+    def test_f28_oxidative_colour_outlives_direct_dye(self) -> None:
+        lives = [Shade(name="x", kind=kind).life_washes for kind in (Kind.MASK, Kind.DIRECT, Kind.DEMI, Kind.PERMANENT)]
+        self.assertEqual(lives, sorted(lives))
