@@ -3,16 +3,15 @@
 from collections.abc import Sequence
 from dataclasses import dataclass
 from enum import StrEnum
-from itertools import combinations
 from typing import Final
 
 import numpy as np
 
-from engine.arrays import BoolArray, FloatArray
+from engine.arrays import FloatArray
 from engine.bowl.mix import FULL_TIME_DRY, Bowl, Process
 from engine.bowl.predict import Forecast, Severity, Warning, predict
 from engine.bowl.reckon import Reckoning, reckoning_of
-from engine.bowl.solve import fit_sets
+from engine.bowl.solve import Fit, fit_all_sets
 from engine.bowl.weigh import Scale, weigh_sets
 from engine.colorimetry.difference import delta_e00
 from engine.colorimetry.lights import Light
@@ -123,11 +122,11 @@ def match(
     reckoning = reckoning_of(canvas, colours, process, light)
     found: list[_Candidate] = []
     tried = settled = 0
-    for size in range(1, min(max_shades, len(colours), scale.units // scale.least_units) + 1):
-        candidates, fitted = _candidates(reckoning, size, target_lab, scale)
-        found += candidates
-        tried += len(fitted)
-        settled += int(fitted.sum())
+    largest = min(max_shades, len(colours), scale.units // scale.least_units)
+    for fit in fit_all_sets(reckoning, largest, target_lab, KEPT_PER_SIZE):
+        found += _candidates(reckoning, fit, target_lab, scale)
+        tried += fit.tried
+        settled += fit.settled
     recipes = []
     for chosen in distinct(found, answers):
         bowl = _bowl(chosen, colours, clear, scale)
@@ -143,28 +142,23 @@ def match(
     return Match(recipes=tuple(recipes), limited_by=limit, sets_tried=tried, sets_settled=settled, warnings=warnings)
 
 
-def _candidates(
-    reckoning: Reckoning, size: int, target_lab: FloatArray, scale: Scale
-) -> tuple[list[_Candidate], BoolArray]:
-    """Weighable candidates among all sets of one size, and which fits settled."""
-    shades = len(reckoning.spectra)
-    sets = np.array(list(combinations(range(shades), size)), dtype=np.intp)
-    fit = fit_sets(reckoning, sets, target_lab)
+def _candidates(reckoning: Reckoning, fit: Fit, target_lab: FloatArray, scale: Scale) -> list[_Candidate]:
+    """Weighable candidates among all sets of one size."""
+    sets, shades = fit.sets, len(reckoning.spectra)
     spread = np.zeros((len(sets), shades))
     np.put_along_axis(spread, sets, fit.fractions, axis=1)
     exact = delta_e00(target_lab, reckoning.lab(spread))
-    kept = np.argsort(exact, kind="stable")[:KEPT_PER_SIZE]
-    weighed = weigh_sets(reckoning, sets[kept], fit.fractions[kept], target_lab, scale)
+    weighed = weigh_sets(reckoning, sets, fit.fractions, target_lab, scale)
     return [
         _Candidate(
-            shades=tuple(int(i) for i in sets[index]),
+            shades=tuple(int(i) for i in members),
             units=tuple(int(n) for n in units),
             delta_e00=float(difference),
-            exact_delta_e00=float(exact[index]),
+            exact_delta_e00=float(before),
         )
-        for index, units, difference in zip(kept, weighed.units, weighed.delta_e00, strict=True)
+        for members, units, difference, before in zip(sets, weighed.units, weighed.delta_e00, exact, strict=True)
         if np.isfinite(difference)
-    ], fit.settled
+    ]
 
 
 def distinct(found: Sequence[_Candidate], answers: int) -> list[_Candidate]:

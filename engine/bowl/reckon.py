@@ -10,7 +10,7 @@ from engine.colorimetry.lights import Light, Viewing, viewing
 from engine.dye.shade import Shade, spectra_of
 from engine.dye.uptake import CROWDING, competitive_uptake
 from engine.hair.canvas import Canvas, Fibres, fibres_of
-from engine.hair.reflectance import reflectance, reflectance_slope
+from engine.hair.reflectance import reflectance, reflectance_and_slope
 
 
 @dataclass(frozen=True, kw_only=True, eq=False)
@@ -29,10 +29,9 @@ class Reckoning:
 
     def lab_and_slope(self, fractions: FloatArray) -> tuple[FloatArray, FloatArray]:
         """L*a*b* (sets, 3) and its slope against fractions (sets, 3, shades)."""
-        absorption = self._absorption(fractions)
-        xyz = self._xyz(absorption)
-        share = self.fibres.share[:, None]
-        seen_slope = (reflectance_slope(absorption) * share).sum(axis=-2)  # (sets, bands)
+        seen, slope = reflectance_and_slope(self._absorption(fractions))
+        xyz = xyz_of(self.fibres.share @ seen, self.view.weights)
+        seen_slope = self.fibres.share @ slope  # (sets, bands)
         weighted = self.view.weights.T[:, None, :] * self.spectra  # (3, shades, bands)
         xyz_slope = (seen_slope @ weighted.reshape(-1, weighted.shape[-1]).T).reshape(len(fractions), 3, -1)
         uptake_scale = self.strengths * self.gains * (1 + CROWDING)

@@ -7,6 +7,7 @@ all sets in one batch. Source: [MAR63].
 """
 
 from dataclasses import dataclass
+from itertools import combinations
 from typing import Final
 
 import numpy as np
@@ -21,29 +22,111 @@ IntArray = NDArray[np.intp]
 LOGIT_LIMIT: Final = 9.0  # fractions from about 1:8000 to all but one part in 8000
 STARTS: Final = (-4.0, -1.0)  # a pastel (about 1:55) and a vivid mix
 STEPS: Final = 16
+STEPS_GROWN: Final = 6  # a set that starts from the best of its parts is nearly there
+SIZE_FROM_STARTS: Final = 2
+CODE_BASE: Final = 1024  # more than any shelf has shades
+STEPS_POLISHED: Final = 8
+GROWN_BY: Final = 1.5  # how far in logits a further shade starts below the least of the others
 SETTLED: Final = 1e-3  # relative gain in squared difference below which a fit has settled
 HIT: Final = 1e-4  # squared difference that is no difference: a hundredth of delta E00
 
 
 @dataclass(frozen=True, kw_only=True, eq=False)
 class Fit:
-    """The best fractions found for each set, (sets, k), and whether each fit settled, (sets,)."""
+    """Sets of one size: shade indices (sets, k), and the best fractions (sets, k) of the nearest of them.
 
+    tried, settled: how many sets there were, and how many of their fits settled.
+    """
+
+    sets: IntArray
     fractions: FloatArray
+    tried: int
+    settled: int
+
+
+@dataclass(frozen=True, kw_only=True, eq=False)
+class _Run:
+    """Where fits stand: logits (sets, k), squared differences (sets,), and whether each settled (sets,)."""
+
+    logits: FloatArray
+    cost: FloatArray
     settled: BoolArray
 
 
-def fit_sets(reckoning: Reckoning, sets: IntArray, target_lab: FloatArray) -> Fit:
-    """Fit every set (sets, k) of shade indices to a target (3,), from each start, and keep the nearer result."""
-    metric, coarse = local_metric(target_lab), reckoning.coarse()
-    runs = [_fit_from(coarse, sets, target_lab, metric, start) for start in STARTS]
-    costs = np.stack([cost for _, cost, _ in runs])
-    best = costs.argmin(axis=0)
-    pick = np.arange(len(sets))
-    return Fit(
-        fractions=_fractions(np.stack([z for z, _, _ in runs])[best, pick]),
-        settled=np.stack([settled for _, _, settled in runs])[best, pick],
+def fit_all_sets(reckoning: Reckoning, largest: int, target_lab: FloatArray, keep: int) -> list[Fit]:
+    """Fit every set of 1 to `largest` shades to a target (3,), and give the nearest `keep` of each size.
+
+    All are fitted on a quarter of the bands; the nearest are then fitted again on all.
+
+    Sets of one and two are fitted from each start. A larger set grows from the best of the sets that it contains;
+    where one of those hits the target already, a further shade could not come nearer, and it is left at nothing.
+    """
+    metric, coarse = local_metric(target_lab), reckoning.coarse().coarse()
+    shades = len(reckoning.spectra)
+    fits: list[Fit] = []
+    sets, run = (
+        np.zeros((1, 0), dtype=np.intp),
+        _Run(logits=np.zeros((1, 0)), cost=np.ones(1), settled=np.ones(1, bool)),
     )
+    for size in range(1, largest + 1):
+        smaller, found = sets, run
+        sets = np.array(list(combinations(range(shades), size)), dtype=np.intp)
+        if size <= SIZE_FROM_STARTS:
+            run = _nearer([_fit(coarse, sets, target_lab, metric, np.full(sets.shape, z)) for z in STARTS])
+        else:
+            run = _grow(coarse, sets, smaller, found, target_lab, metric)
+        kept = np.argsort(run.cost, kind="stable")[:keep]
+        exact = _fit(reckoning, sets[kept], target_lab, metric, run.logits[kept], STEPS_POLISHED)
+        fits.append(
+            Fit(
+                sets=sets[kept],
+                fractions=_fractions(exact.logits),
+                tried=len(sets),
+                settled=int(run.settled.sum()),
+            )
+        )
+    return fits
+
+
+def _nearer(runs: list[_Run]) -> _Run:
+    """For each set, the run that came nearer."""
+    best = np.stack([run.cost for run in runs]).argmin(axis=0)
+    pick = np.arange(len(best))
+    return _Run(
+        logits=np.stack([run.logits for run in runs])[best, pick],
+        cost=np.stack([run.cost for run in runs])[best, pick],
+        settled=np.stack([run.settled for run in runs])[best, pick],
+    )
+
+
+def _grow(
+    reckoning: Reckoning, sets: IntArray, smaller: IntArray, found: _Run, target_lab: FloatArray, metric: FloatArray
+) -> _Run:
+    """Fit sets (sets, k), each from the best of the k sets of one shade fewer that it contains."""
+    count, size = sets.shape
+    codes = _codes(smaller)
+    parents = np.stack([np.searchsorted(codes, _codes(np.delete(sets, drop, axis=1))) for drop in range(size)], axis=1)
+    dropped = found.cost[parents].argmin(axis=1)
+    rows = np.arange(count)
+    parent = parents[rows, dropped]
+    logits = np.empty((count, size))
+    kept = np.arange(size) != dropped[:, None]
+    logits[kept] = found.logits[parent].reshape(-1)
+    logits[rows, dropped] = np.maximum(found.logits[parent].min(axis=1) - GROWN_BY, -LOGIT_LIMIT)
+    hit = found.cost[parent] <= HIT
+    logits[rows[hit], dropped[hit]] = -LOGIT_LIMIT
+    cost, settled = found.cost[parent].copy(), np.ones(count, dtype=bool)
+    open_rows = np.flatnonzero(~hit)
+    if len(open_rows):
+        run = _fit(reckoning, sets[open_rows], target_lab, metric, logits[open_rows], STEPS_GROWN)
+        logits[open_rows], cost[open_rows], settled[open_rows] = run.logits, run.cost, run.settled
+    return _Run(logits=logits, cost=cost, settled=settled)
+
+
+def _codes(sets: IntArray) -> IntArray:
+    """A number for each set of ascending indices (sets, k), ascending in the order of `combinations`."""
+    codes: IntArray = sets @ (CODE_BASE ** np.arange(sets.shape[1] - 1, -1, -1, dtype=np.intp))
+    return codes
 
 
 def _fractions(logits: FloatArray) -> FloatArray:
@@ -59,16 +142,20 @@ def _scatter(sets: IntArray, fractions: FloatArray, shades: int) -> FloatArray:
     return spread
 
 
-def _fit_from(
-    reckoning: Reckoning, sets: IntArray, target_lab: FloatArray, metric: FloatArray, start: float
-) -> tuple[FloatArray, FloatArray, BoolArray]:
-    """One run: logits (sets, k), squared differences (sets,), and whether each settled (sets,)."""
-    count, size = sets.shape
-    logits = np.full((count, size), start)
-    damping = np.full(count, 0.01)
+def _fit(
+    reckoning: Reckoning,
+    sets: IntArray,
+    target_lab: FloatArray,
+    metric: FloatArray,
+    start: FloatArray,
+    steps: int = STEPS,
+) -> _Run:
+    """Levenberg-Marquardt on every set (sets, k) at once from logits (sets, k)."""
+    logits = start.copy()
+    damping = np.full(len(sets), 0.01)
     cost, slope, residual = _linearise(reckoning, sets, logits, target_lab, metric)
-    live = np.ones(count, dtype=bool)
-    for _ in range(STEPS):
+    live = cost > HIT
+    for _ in range(steps):
         at = np.flatnonzero(live)
         if not len(at):
             break
@@ -81,7 +168,7 @@ def _fit_from(
         cost[won] = new_cost[better]
         damping[at] = np.where(better, damping[at] * 0.2, damping[at] * 6)
         live[at] = ~(better & (gain < SETTLED)) & (damping[at] < 1e6) & (cost[at] > HIT)
-    return logits, cost, ~live
+    return _Run(logits=logits, cost=cost, settled=~live)
 
 
 def _linearise(

@@ -21,11 +21,16 @@ def reflectance(absorption: FloatArray) -> FloatArray:
     return SURFACE_OUTSIDE + (1 - SURFACE_OUTSIDE) * (1 - SURFACE_INSIDE) * body / (1 - SURFACE_INSIDE * body)
 
 
-def reflectance_slope(absorption: FloatArray) -> FloatArray:
-    """d(reflectance)/d(K/S) (...), never positive. Infinite at K/S = 0, which keratin never lets happen."""
-    body = body_reflectance(absorption)
-    body_slope = -body / np.sqrt(absorption * (absorption + 2))
-    return (1 - SURFACE_OUTSIDE) * (1 - SURFACE_INSIDE) / (1 - SURFACE_INSIDE * body) ** 2 * body_slope
+def reflectance_and_slope(absorption: FloatArray) -> tuple[FloatArray, FloatArray]:
+    """`reflectance` (...) and d(reflectance)/d(K/S) (...), never positive, from one square root.
+
+    The slope is infinite at K/S = 0, which keratin never lets happen.
+    """
+    root = np.sqrt(absorption * (absorption + 2))
+    body = 1 / (1 + absorption + root)
+    passed = 1 - SURFACE_INSIDE * body
+    gain = (1 - SURFACE_OUTSIDE) * (1 - SURFACE_INSIDE) * body / passed
+    return SURFACE_OUTSIDE + gain, -gain / (passed * root)
 
 
 def body_from_reflectance(measured: FloatArray) -> FloatArray:
