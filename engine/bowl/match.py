@@ -75,9 +75,13 @@ class Recipe:
 
 @dataclass(frozen=True, kw_only=True, eq=False)
 class Match:
-    """Recipes from best to worst, what limited the best one, how many sets were tried and how many settled."""
+    """Recipes from best to worst, what limited the best one, how many sets were tried and how many settled.
+
+    nearest_delta_e00: the least difference of any set, were the scale endlessly fine.
+    """
 
     recipes: tuple[Recipe, ...]
+    nearest_delta_e00: float
     limited_by: Limit
     sets_tried: int
     sets_settled: int
@@ -133,13 +137,21 @@ def match(
         forecast = predict(canvas, bowl, process=process, light=light, target_lab=target_lab)
         recipes.append(Recipe(bowl=bowl, forecast=forecast, exact_delta_e00=chosen.exact_delta_e00))
     bare_lightness = float(reckoning.lab(np.zeros(len(colours)))[0])
+    nearest = min(candidate.exact_delta_e00 for candidate in found)
     limit = limit_of(
         recipes[0].delta_e00,
-        min(candidate.exact_delta_e00 for candidate in found),
+        nearest,
         darker_canvas=bare_lightness < float(target_lab[0]),
     )
     warnings = (LIMIT_WARNINGS[limit],) if limit in LIMIT_WARNINGS else ()
-    return Match(recipes=tuple(recipes), limited_by=limit, sets_tried=tried, sets_settled=settled, warnings=warnings)
+    return Match(
+        recipes=tuple(recipes),
+        nearest_delta_e00=nearest,
+        limited_by=limit,
+        sets_tried=tried,
+        sets_settled=settled,
+        warnings=warnings,
+    )
 
 
 def _candidates(reckoning: Reckoning, fit: Fit, target_lab: FloatArray, scale: Scale) -> list[_Candidate]:

@@ -7,7 +7,7 @@ all sets in one batch. Source: [MAR63].
 """
 
 from dataclasses import dataclass
-from itertools import combinations
+from itertools import combinations, product
 from typing import Final
 
 import numpy as np
@@ -15,7 +15,7 @@ from numpy.typing import NDArray
 
 from engine.arrays import BoolArray, FloatArray
 from engine.bowl.reckon import Reckoning
-from engine.colorimetry.difference import local_metric
+from engine.colorimetry.difference import delta_e00, local_metric
 
 IntArray = NDArray[np.intp]
 
@@ -26,6 +26,10 @@ STEPS_GROWN: Final = 6  # a set that starts from the best of its parts is nearly
 SIZE_FROM_STARTS: Final = 2
 CODE_BASE: Final = 1024  # more than any shelf has shades
 STEPS_POLISHED: Final = 8
+FAR_OFF: Final = 1.5  # delta E00 from which the metric of small differences is no longer trusted
+WALKED_FAR: Final = 8
+WALK_STEPS: Final = (0.5, 0.2, 0.08, 0.03)
+WALK_ROUNDS: Final = 6
 GROWN_BY: Final = 1.5  # how far in logits a further shade starts below the least of the others
 SETTLED: Final = 1e-3  # relative gain in squared difference below which a fit has settled
 HIT: Final = 1e-4  # squared difference that is no difference: a hundredth of delta E00
@@ -75,17 +79,59 @@ def fit_all_sets(reckoning: Reckoning, largest: int, target_lab: FloatArray, kee
             run = _nearer([_fit(coarse, sets, target_lab, metric, np.full(sets.shape, z)) for z in STARTS])
         else:
             run = _grow(coarse, sets, smaller, found, target_lab, metric)
-        kept = np.argsort(run.cost, kind="stable")[:keep]
+        kept = _nearest(coarse, sets, run, target_lab, keep)
         exact = _fit(reckoning, sets[kept], target_lab, metric, run.logits[kept], STEPS_POLISHED)
         fits.append(
             Fit(
                 sets=sets[kept],
-                fractions=_fractions(exact.logits),
+                fractions=_fractions(_walk_far(reckoning.coarse(), sets[kept], exact, target_lab)),
                 tried=len(sets),
                 settled=int(run.settled.sum()),
             )
         )
     return fits
+
+
+def _nearest(reckoning: Reckoning, sets: IntArray, run: _Run, target_lab: FloatArray, keep: int) -> IntArray:
+    """The rows of the nearest sets: by the fits' own measure, or, where all end far off, by the true difference."""
+    measure = run.cost
+    if run.cost.min() > FAR_OFF**2:
+        spread = _scatter(sets, _fractions(run.logits), len(reckoning.spectra))
+        measure = delta_e00(target_lab, reckoning.lab(spread))
+    return np.argsort(measure, kind="stable")[:keep]
+
+
+def _walk_far(reckoning: Reckoning, sets: IntArray, run: _Run, target_lab: FloatArray) -> FloatArray:
+    """Logits (sets, k) of fits that end far off, moved on by the true difference.
+
+    The metric that the fits use is that of small differences; of two colours that are both far from the target
+    it need not name the nearer. The nearest few are therefore walked, in ever finer steps, to where the true
+    difference is least.
+    """
+    logits = run.logits.copy()
+
+    def differences(tried: FloatArray, rows: IntArray) -> FloatArray:
+        flat = tried.reshape(-1, tried.shape[-1])
+        spread = _scatter(np.repeat(sets[rows], tried.shape[1], axis=0), _fractions(flat), len(reckoning.spectra))
+        return delta_e00(target_lab, reckoning.lab(spread)).reshape(tried.shape[:2])
+
+    everyone = np.arange(len(sets))
+    now = differences(logits[:, None, :], everyone)[:, 0]
+    rows = np.argsort(now, kind="stable")[:WALKED_FAR]
+    rows = rows[now[rows] > FAR_OFF]
+    moves = np.array(list(product((-1.0, 0.0, 1.0), repeat=sets.shape[1])))
+    for step in WALK_STEPS:
+        for _ in range(WALK_ROUNDS):
+            if not len(rows):
+                return logits
+            tried = np.clip(logits[rows, None, :] + step * moves, -LOGIT_LIMIT, LOGIT_LIMIT)
+            found = differences(tried, rows)
+            pick = found.argmin(axis=1)
+            least = found[np.arange(len(rows)), pick]
+            if not np.any(least < now[rows] - 1e-9):
+                break
+            logits[rows], now[rows] = tried[np.arange(len(rows)), pick], least
+    return logits
 
 
 def _nearer(runs: list[_Run]) -> _Run:

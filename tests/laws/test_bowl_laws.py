@@ -79,3 +79,18 @@ class Laws(TestCase):
         random.shuffle(shuffled)  # type: ignore[attr-defined]
         one, other = (match(canvas, order, np.array(target), scale=Scale()) for order in (shelf, shuffled))
         self.assertAlmostEqual(one.recipes[0].delta_e00, other.recipes[0].delta_e00, delta=1e-6)
+
+    @settings(max_examples=10, deadline=None)
+    @given(
+        st.builds(Canvas, level=st.floats(7, 11)),
+        st.tuples(st.floats(30, 75), st.floats(-30, 40), st.floats(-30, 40)),
+        st.sampled_from([(1.0, 0.5), (0.5, 0.1), (1.0, 0.1)]),
+    )
+    def test_finer_steps_of_the_scale_never_worsen_a_match(
+        self, canvas: Canvas, target: tuple, steps: tuple[float, float]
+    ) -> None:
+        coarse, fine = (
+            match(canvas, [*COLOURS, CLEAR], np.array(target), scale=Scale(step_g=step), max_shades=2) for step in steps
+        )
+        best = [min(recipe.delta_e00 for recipe in found.recipes) for found in (coarse, fine)]
+        self.assertLessEqual(best[1], best[0] + 0.5)  # recipes closer together than this are ranked by fewer shades

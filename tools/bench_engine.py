@@ -1,0 +1,120 @@
+"""Measure the engine: each question's time against its budget, and match against a general solver, in one run.
+
+.venv/bin/python tools/bench_engine.py
+The plain way of matching is scipy's SLSQP on the true difference, one set after the other; it is timed on a sample
+of sets and scaled to all of them.
+"""
+
+import sys
+import time
+import tracemalloc
+from collections.abc import Callable
+from itertools import combinations
+from pathlib import Path
+
+sys.path.insert(0, str(Path(__file__).resolve().parent.parent))
+
+import numpy as np
+from scipy.optimize import minimize
+
+from engine.bowl.adjust import adjust
+from engine.bowl.fade import fade
+from engine.bowl.match import match
+from engine.bowl.mix import FULL_TIME_DRY, Bowl
+from engine.bowl.predict import predict
+from engine.bowl.reckon import reckoning_of
+from engine.bowl.spread import spread
+from engine.bowl.steer import steer
+from engine.bowl.weigh import Scale
+from engine.colorimetry.difference import delta_e00
+from engine.colorimetry.lights import Light
+from engine.dye.shade import Band, Shade
+from engine.dye.shelf import demo_shelf
+from engine.hair.canvas import Canvas
+
+SAMPLED_SETS = 40
+CANVAS = Canvas(level=9.7, warmth=0.3)
+TARGETS = {"within reach": (60.0, 25.0, 8.0), "out of reach": (70.0, 20.0, -25.0)}
+
+
+def shelf_of(count: int) -> list[Shade]:
+    """The demo shelf, made up to a number of coloured shades by shifting its bands."""
+    base = [shade for shade in demo_shelf().values() if not shade.is_clear]
+    made = list(base)
+    for turn in range(1, 1 + count // len(base)):
+        for shade in base:
+            bands = [
+                Band(centre_nm=band.centre_nm + 9 * turn, sigma_nm=band.sigma_nm, weight=band.weight)
+                for band in shade.bands
+            ]
+            made.append(Shade(name=f"{shade.name} {turn}", bands=tuple(bands), strength=6))
+    return [*made[:count], demo_shelf()["clear"]]
+
+
+def seconds(work: Callable[[], object], repeats: int) -> float:
+    """The least time of several repeats, which other work on the machine disturbs least."""
+    work()
+    took = []
+    for _ in range(repeats):
+        start = time.perf_counter()
+        work()
+        took.append(time.perf_counter() - start)
+    return min(took)
+
+
+def told(name: str, took: float, budget: float) -> None:
+    """One line: the time, its budget, and the ratio."""
+    print(f"{name:<58} {1000 * took:9.2f} ms   budget {1000 * budget:7.0f} ms   ratio {took / budget:5.2f}")
+
+
+def plain_seconds(shelf: list[Shade], target: np.ndarray, sets: int) -> tuple[float, float]:
+    """The time of SLSQP on all sets of 1 to 4, from a sample, and the best difference that it found there."""
+    colours = shelf[:-1]
+    every = [group for size in (1, 2, 3, 4) for group in combinations(range(len(colours)), size)]
+    rng = np.random.default_rng(1)
+    chosen = [every[index] for index in rng.choice(len(every), SAMPLED_SETS, replace=False)]
+    best, start = np.inf, time.perf_counter()
+    for group in chosen:
+        reckoning = reckoning_of(CANVAS, [colours[i] for i in group], FULL_TIME_DRY, Light.DAYLIGHT)
+        room = {"type": "ineq", "fun": lambda x: 1 - x.sum()}
+        run = minimize(
+            lambda x, r=reckoning: float(delta_e00(target, r.lab(np.clip(x, 0, 1)))),
+            np.full(len(group), 0.05),
+            bounds=[(0, 1)] * len(group),
+            constraints=[room],
+        )
+        best = min(best, float(run.fun))
+    return (time.perf_counter() - start) * sets / len(chosen), best
+
+
+def main() -> None:
+    """Print every figure."""
+    loop = seconds(lambda: sum(range(1_000_000)), 3)
+    print(f"this machine: a sum over a range of a million takes {1000 * loop:.0f} ms (8 to 20 ms are usual)\n")
+    shelf = shelf_of(24)
+    mix = Bowl(grams={shelf[5]: 2.0, shelf[0]: 0.6, shelf[-1]: 57.4})
+    zones = [Canvas(level=level, porosity=p) for level, p in ((7, 0.8), (9, 1.0), (10, 1.2), (10.5, 1.4))]
+    told("predict, 4 zones", seconds(lambda: [predict(zone, mix) for zone in zones], 50), 0.001)
+    told("steer, 24 shades and clear", seconds(lambda: steer(CANVAS, mix.grams, shelf), 30), 0.003)
+    told("spread, 256 samples", seconds(lambda: spread(CANVAS, mix), 30), 0.010)
+    told("fade, 20 washes", seconds(lambda: fade(CANVAS, mix, washes=20), 30), 0.003)
+    target = np.array(TARGETS["within reach"])
+    told("adjust, 24 shades", seconds(lambda: adjust(CANVAS, mix, shelf, target, max_total_g=120), 3), 1.0)
+    for name, lab in TARGETS.items():
+        target = np.array(lab)
+
+        def search(target: np.ndarray = target) -> object:
+            return match(CANVAS, shelf, target, scale=Scale(), max_shades=4)
+
+        took, found = seconds(search, 3), match(CANVAS, shelf, target, scale=Scale(), max_shades=4)
+        told(f"match, {found.sets_tried} sets of 1 to 4 of 24, aim {name}", took, 0.3)
+        plain, best = plain_seconds(shelf, target, found.sets_tried)
+        print(f"    plain way {plain:.0f} s, {plain / took:.0f} times as long; best difference of any set ", end="")
+        print(f"{found.nearest_delta_e00:.3f} against {best:.3f} in its sample of {SAMPLED_SETS} sets")
+    tracemalloc.start()
+    match(CANVAS, shelf, target, scale=Scale(), max_shades=4)
+    print(f"\npeak memory of a match over all sets: {tracemalloc.get_traced_memory()[1] / 2**20:.0f} MiB (limit 300)")
+
+
+if __name__ == "__main__":
+    main()

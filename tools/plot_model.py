@@ -1,0 +1,121 @@
+"""Draw the six plots of docs/model.md from the engine itself.
+
+.venv/bin/python tools/plot_model.py
+"""
+
+import sys
+import time
+from pathlib import Path
+
+sys.path.insert(0, str(Path(__file__).resolve().parent.parent))
+
+import matplotlib
+import numpy as np
+from matplotlib import pyplot as plt
+from matplotlib.axes import Axes
+
+from engine.bowl.fade import fade
+from engine.bowl.match import match
+from engine.bowl.mix import Bowl
+from engine.bowl.predict import predict
+from engine.bowl.reach import reach
+from engine.bowl.spread import spread
+from engine.bowl.weigh import Scale
+from engine.colorimetry.screen import screen_colour
+from engine.dye.shelf import demo_shelf
+from engine.hair.canvas import Canvas
+
+FOLDER = Path(__file__).resolve().parent.parent / "docs" / "model"
+SHELF = demo_shelf()
+CLEAR = SHELF["clear"]
+
+
+def save(name: str, axes: Axes, title: str, across: str, up: str) -> None:
+    """One plot, with what stands on its axes."""
+    axes.set_title(title)
+    axes.set_xlabel(across)
+    axes.set_ylabel(up)
+    axes.figure.savefig(FOLDER / f"{name}.svg", metadata={"Date": None}, bbox_inches="tight")
+    plt.close(axes.figure)
+    print(name)
+
+
+def ladder() -> None:
+    """Bare hair at every level, over the undertone."""
+    _, axes = plt.subplots(figsize=(7, 2.6))
+    for row, (warmth, lean) in enumerate(((-2, 0), (0, 0), (2, 0), (0, 4))):
+        for level in range(1, 12):
+            colour = predict(Canvas(level=level, warmth=warmth, lean=lean), None).hex
+            axes.add_patch(plt.Rectangle((level - 0.5, row), 1, 0.94, color=colour))
+    axes.set(xlim=(0.5, 11.5), ylim=(0, 4), xticks=range(1, 12))
+    axes.set_yticks([0.5, 1.5, 2.5, 3.5], ["ashy", "even", "brassy", "lean 4"])
+    save("ladder", axes, "Bare hair", "level", "undertone")
+
+
+def dilution() -> None:
+    """Lightness and chroma of a shade as it is thinned with clear."""
+    _, axes = plt.subplots(figsize=(7, 3))
+    parts = np.geomspace(0.1, 200, 60)
+    lch = np.array([predict(Canvas(level=11), Bowl(grams={SHELF["magenta"]: 1, CLEAR: p})).lch for p in parts])
+    axes.semilogx(parts, lch[:, 0], "k-", label="depth L*")
+    axes.semilogx(parts, lch[:, 1], "k--", label="strength C*")
+    axes.legend()
+    save("dilution", axes, "Magenta on clean white, thinned with clear", "parts of clear to one of colour", "L*, C*")
+
+
+def reachable() -> None:
+    """What the demo shelf reaches at depth 60 on three levels."""
+    figure = plt.figure(figsize=(5, 5))
+    axes = figure.add_subplot(projection="polar")
+    for level, line in ((11, "-"), (10, "--"), (8.5, ":")):
+        found = reach(Canvas(level=level), list(SHELF.values()), 60)
+        angles = np.radians([*found.hues_deg, found.hues_deg[0]])
+        axes.plot(angles, [*found.chroma, found.chroma[0]], f"k{line}", label=f"level {level}")
+    axes.legend(loc="lower left")
+    save("reach", axes, "What the shelf reaches at depth 60", "hue", "")
+
+
+def fading() -> None:
+    """A vivid red over twenty-four washes."""
+    _, axes = plt.subplots(figsize=(7, 2.2))
+    path = fade(Canvas(level=10), Bowl(grams={SHELF["crimson"]: 8, CLEAR: 8}), washes=24)
+    for wash, code in enumerate(screen_colour(path.lab).hexes):
+        axes.add_patch(plt.Rectangle((wash - 0.5, 0), 1, 60, color=code))
+    axes.plot(path.delta_e00, "k-")
+    axes.set(xlim=(-0.5, 24.5), ylim=(0, 60))
+    save("fade", axes, "Crimson, half clear, on level 10", "washes", "ΔE00 from the first day")
+
+
+def spreading() -> None:
+    """How far a pastel may wander, against how thin it is."""
+    _, axes = plt.subplots(figsize=(7, 3))
+    parts = np.geomspace(2, 100, 16)
+    found = [
+        spread(Canvas(level=10), Bowl(grams={SHELF["magenta"]: 60 / (1 + p), CLEAR: 60 * p / (1 + p)})) for p in parts
+    ]
+    axes.semilogx(parts, [each.within_50 for each in found], "k-", label="half of the results")
+    axes.semilogx(parts, [each.within_90 for each in found], "k--", label="nine in ten")
+    axes.legend()
+    save("spread", axes, "60 g of magenta on level 10", "parts of clear to one of colour", "within ΔE00")
+
+
+def match_time() -> None:
+    """The time of a match against the number of sets that it tries."""
+    _, axes = plt.subplots(figsize=(7, 3))
+    colours = [shade for shade in SHELF.values() if not shade.is_clear]
+    points = []
+    for count in (4, 6, 8, 10, 12, 13):
+        for shades in (2, 3, 4):
+            start = time.perf_counter()
+            target = np.array([60.0, 25.0, 8.0])
+            found = match(Canvas(level=10), [*colours[:count], CLEAR], target, scale=Scale(), max_shades=shades)
+            points.append((found.sets_tried, 1000 * (time.perf_counter() - start)))
+    axes.loglog(*zip(*sorted(points), strict=True), "ko")
+    save("match-time", axes, "Matching (measured on the machine that drew this)", "sets of shades", "milliseconds")
+
+
+if __name__ == "__main__":
+    FOLDER.mkdir(exist_ok=True)
+    matplotlib.rcParams["svg.hashsalt"] = "rainshade"  # the same picture for the same numbers
+    for draw in (ladder, dilution, reachable, fading, spreading, match_time):
+        draw()
