@@ -18,6 +18,7 @@ from engine.dye.shelf import demo_shelf
 from engine.hair.canvas import Canvas
 
 PRESSES = 200
+PAUSE_MS = 120  # between a picture and the next press: about the quickest that a hand presses on purpose
 BUDGET_MS = 100
 FLAGS = ["--no-sandbox", "--disable-gpu", "--disable-quic", "--disable-background-networking", "--disable-sync"]
 # From the key event itself to the end of the frame after the last swap, when the new picture has been painted.
@@ -54,6 +55,7 @@ def measure_keys(page: Page) -> list[float]:
             page.keyboard.press("123456789"[press // 20 % 9])
         page.keyboard.press("ArrowUp" if press % 4 else "ArrowDown")
         page.evaluate(WAIT, press)
+        page.wait_for_timeout(PAUSE_MS)
     return list(page.evaluate("() => window.took"))
 
 
