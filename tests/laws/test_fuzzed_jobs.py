@@ -98,7 +98,8 @@ class FuzzedJobs(TestCase):
             try:
                 answer = run(made)
             except BadInput as refused:
-                self.assertTrue(str(refused))
+                self.assertTrue(refused.field, refused)
+                self.assertIn(refused.field.split(" (")[0].rsplit(".", 1)[-1], refused.message)
                 continue
             json.dumps(answer, allow_nan=False)
             answered += 1
