@@ -14,7 +14,7 @@ from engine.bowl.predict import Forecast, predict
 from engine.bowl.reckon import Reckoning, reckoning_of
 from engine.colorimetry.difference import delta_e00
 from engine.colorimetry.lights import Light
-from engine.dye.shade import CLEAR, Shade
+from engine.dye.shade import CLEAR, Shade, thins_of
 from engine.errors import BadInput, EmptyBowl, EmptyShelf
 from engine.hair.canvas import Canvas
 
@@ -65,10 +65,14 @@ class Adjustment:
 
 @dataclass(frozen=True, kw_only=True, eq=False)
 class _Search:
-    """Additions (sets, shades) in grams to a bowl (shades,), with the room left for them in grams."""
+    """Additions (sets, shades) in grams to a bowl (shades,), with the room left for them in grams.
+
+    thins: grams of plain clear that a gram of each shade stands for, (shades,).
+    """
 
     reckoning: Reckoning
     held: FloatArray
+    thins: FloatArray
     coloured: Sequence[int]
     target_lab: FloatArray
     room_g: float
@@ -76,7 +80,7 @@ class _Search:
 
     def differences(self, additions: FloatArray) -> FloatArray:
         """delta E00 (...) of the bowl with additions (..., shades); infinite where they don't fit."""
-        bowls = self.held + additions
+        bowls = (self.held + additions) * self.thins
         fractions = bowls[..., self.coloured] / bowls.sum(axis=-1, keepdims=True)
         found = delta_e00(self.target_lab, self.reckoning.lab(fractions))
         return np.where(additions.sum(axis=-1) <= self.room_g + 1e-9, found, np.inf)
@@ -158,12 +162,14 @@ def _plan(
     coloured = [index for index, shade in enumerate(shades) if not shade.is_clear]
     usable = [index for index in coloured if shades[index] in set(shelf)]
     held = np.array([bowl.grams.get(shade, 0.0) for shade in shades])
+    thins = thins_of(shades)
     reckoning = reckoning_of(canvas, [shades[index] for index in coloured], process, light)
     tries: list[tuple[float, float, FloatArray]] = []
     for kept in (1.0, *KEEP_PARTS):
         search = _Search(
             reckoning=reckoning,
             held=kept * held,
+            thins=thins,
             coloured=coloured,
             target_lab=target_lab,
             room_g=max_total_g - kept * bowl.total_g,

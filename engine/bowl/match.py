@@ -7,23 +7,26 @@ from typing import Final
 
 import numpy as np
 
-from engine.arrays import FloatArray
+from engine.arrays import FloatArray, within
+from engine.bowl.goal import Goal, goal_of
 from engine.bowl.mix import FULL_TIME_DRY, Bowl, Process
 from engine.bowl.predict import Forecast, Severity, Warning, predict
-from engine.bowl.reckon import Reckoning, reckoning_of
+from engine.bowl.ranking import JUST_VISIBLE, Candidate, closeness, distinct
 from engine.bowl.solve import Fit, fit_all_sets
-from engine.bowl.weigh import Scale, weigh_sets
-from engine.colorimetry.difference import delta_e00
+from engine.bowl.spread import spread
+from engine.bowl.stock import PLENTY, Stock
+from engine.bowl.weigh import Pot, Scale, weigh_sets
 from engine.colorimetry.lights import Light
 from engine.dye.shade import CLEAR, Shade
-from engine.errors import EmptyShelf
+from engine.errors import BadInput, EmptyShelf
 from engine.hair.canvas import Canvas
 
 ANSWERS: Final = 3
 SHADES_LIMIT: Final = 4
-KEPT_PER_SIZE: Final = 24  # sets of each size that go on to the scale
-JUST_VISIBLE: Final = 1.0  # delta E00 of a pair that side by side is just told apart
-ALIKE: Final = 0.5  # differences in closeness smaller than this are no reason to prefer a recipe
+KEPT_PER_SIZE: Final = 16  # sets of each size that go on to the scale
+RANKED_BY_SAMPLES: Final = 96  # enough to tell a steady recipe from a wandering one
+ANSWERED_FROM: Final = 4  # candidates weighed up for each answer
+WEIGHT_LIMITS: Final = (0.01, 1000.0)
 
 
 class Limit(StrEnum):
@@ -55,17 +58,37 @@ LIMIT_WARNINGS: Final = {
 
 
 @dataclass(frozen=True, kw_only=True, eq=False)
+class ZoneAim:
+    """One zone that the bowl serves: its hair, the colour wanted there (3,), and how much the zone counts."""
+
+    canvas: Canvas
+    target_lab: FloatArray
+    weight: float = 1.0
+
+    def __post_init__(self) -> None:
+        within("weight", self.weight, *WEIGHT_LIMITS)
+
+
+@dataclass(frozen=True, kw_only=True, eq=False)
 class Recipe:
-    """One answer: grams by shade with clear, its forecast, and the difference before rounding to the scale."""
+    """One answer: grams by shade with clear, and the forecast of each zone.
+
+    delta_e00: difference of the weighable recipe to the target, the mean over zones by weight; exact_delta_e00: the
+    same before rounding to the scale. within_50, within_90: how far results may wander, the mean over zones by weight.
+    """
 
     bowl: Bowl
-    forecast: Forecast
+    forecasts: tuple[Forecast, ...]
+    delta_e00: float
     exact_delta_e00: float
+    within_50: float
+    within_90: float
+    cost: float
 
     @property
-    def delta_e00(self) -> float:
-        """Difference of the weighable recipe to the target."""
-        return aim_of(self.forecast)
+    def forecast(self) -> Forecast:
+        """The forecast of the first zone."""
+        return self.forecasts[0]
 
     @property
     def shade_count(self) -> int:
@@ -77,11 +100,13 @@ class Recipe:
 class Match:
     """Recipes from best to worst, what limited the best one, how many sets were tried and how many settled.
 
-    nearest_delta_e00: the least difference of any set, were the scale endlessly fine.
+    nearest_delta_e00: the least difference of any set, were the scale endlessly fine. weighed_delta_e00: the least
+    that can be weighed, which the first recipe may miss by ALIKE for the sake of fewer shades.
     """
 
     recipes: tuple[Recipe, ...]
     nearest_delta_e00: float
+    weighed_delta_e00: float
     limited_by: Limit
     sets_tried: int
     sets_settled: int
@@ -89,11 +114,11 @@ class Match:
 
 
 @dataclass(frozen=True, kw_only=True, eq=False)
-class _Candidate:
-    shades: tuple[int, ...]
-    units: tuple[int, ...]
-    delta_e00: float
-    exact_delta_e00: float
+class _WeighedUp:
+    candidate: Candidate
+    bowl: Bowl
+    within_50: float
+    within_90: float
 
 
 def aim_of(forecast: Forecast) -> float:
@@ -113,89 +138,145 @@ def match(
     process: Process = FULL_TIME_DRY,
     light: Light = Light.DAYLIGHT,
     answers: int = ANSWERS,
+    stock: Stock = PLENTY,
 ) -> Match:
-    """The best weighable recipes of up to max_shades shades and clear for a target (3,) in `light`.
+    """`match_zones` for one zone: the best weighable recipes for a target (3,) in `light`."""
+    return match_zones(
+        [ZoneAim(canvas=canvas, target_lab=target_lab)],
+        shelf,
+        scale=scale,
+        max_shades=max_shades,
+        process=process,
+        light=light,
+        answers=answers,
+        stock=stock,
+    )
+
+
+def match_zones(
+    zones: Sequence[ZoneAim],
+    shelf: Sequence[Shade],
+    *,
+    scale: Scale,
+    max_shades: int = 3,
+    process: Process = FULL_TIME_DRY,
+    light: Light = Light.DAYLIGHT,
+    answers: int = ANSWERS,
+    stock: Stock = PLENTY,
+) -> Match:
+    """The best weighable recipes of up to max_shades shades and clear, one bowl for all zones.
 
     Every set of shades is fitted, the nearest of each size are rounded to the scale and searched
-    around, and distinct ones are kept. Raises EmptyShelf when no shade has colour.
+    around, and distinct ones are kept. Raises EmptyShelf when no shade has colour, or BadInput when what is in
+    stock can't fill the bowl.
     """
     colours = [shade for shade in shelf if not shade.is_clear]
     if not colours:
         raise EmptyShelf
+    colours = [shade for shade in colours if stock.units(shade, scale) >= scale.least_units]
+    if not colours:
+        raise BadInput("stock", "stock holds no shade of which the least pour could be weighed")
     clear = next((shade for shade in shelf if shade.is_clear), Shade(name=CLEAR))
-    reckoning = reckoning_of(canvas, colours, process, light)
-    found: list[_Candidate] = []
-    tried = settled = 0
-    largest = min(max_shades, len(colours), scale.units // scale.least_units)
-    for fit in fit_all_sets(reckoning, largest, target_lab, KEPT_PER_SIZE):
-        found += _candidates(reckoning, fit, target_lab, scale)
-        tried += fit.tried
-        settled += fit.settled
-    recipes = []
-    for chosen in distinct(found, answers):
-        bowl = _bowl(chosen, colours, clear, scale)
-        forecast = predict(canvas, bowl, process=process, light=light, target_lab=target_lab)
-        recipes.append(Recipe(bowl=bowl, forecast=forecast, exact_delta_e00=chosen.exact_delta_e00))
-    bare_lightness = float(reckoning.lab(np.zeros(len(colours)))[0])
-    nearest = min(candidate.exact_delta_e00 for candidate in found)
+    pot = Pot(
+        scale=scale,
+        thins=clear.thins,
+        most_units=np.array([stock.units(shade, scale) for shade in colours]),
+        most_clear_units=stock.units(clear, scale),
+    )
+    goal = goal_of(
+        [zone.canvas for zone in zones],
+        [zone.target_lab for zone in zones],
+        [zone.weight for zone in zones],
+        colours,
+        process,
+        light,
+    )
+    fits = fit_all_sets(goal, min(max_shades, len(colours), scale.units // scale.least_units), KEPT_PER_SIZE)
+    found = [candidate for fit in fits for candidate in _candidates(goal, fit, pot)]
+    if not found:
+        raise BadInput("stock", f"stock is too small for a bowl of {scale.total_g:g} g: mix less, or allow more shades")
+    few = [
+        _weigh_up(each, zones, [*(colours[i] for i in each.shades), clear], scale, process, light)
+        for each in sorted(found, key=closeness)[: ANSWERED_FROM * answers]
+    ]
+    chosen = distinct([(each.candidate, each.within_90, stock.cost(each.bowl)) for each in few], answers)
+    recipes = [_recipe(few[index], zones, stock, process, light) for index in chosen]
+    nearest, weighed = min(each.exact_delta_e00 for each in found), min(each.delta_e00 for each in found)
+    bare = [float(sight.reckoning.lab(np.zeros(len(colours)))[0]) for sight in goal.sights]
     limit = limit_of(
         recipes[0].delta_e00,
         nearest,
-        darker_canvas=bare_lightness < float(target_lab[0]),
+        darker_canvas=any(depth < float(zone.target_lab[0]) for depth, zone in zip(bare, zones, strict=True)),
     )
-    warnings = (LIMIT_WARNINGS[limit],) if limit in LIMIT_WARNINGS else ()
     return Match(
         recipes=tuple(recipes),
         nearest_delta_e00=nearest,
+        weighed_delta_e00=weighed,
         limited_by=limit,
-        sets_tried=tried,
-        sets_settled=settled,
-        warnings=warnings,
+        sets_tried=sum(fit.tried for fit in fits),
+        sets_settled=sum(fit.settled for fit in fits),
+        warnings=(LIMIT_WARNINGS[limit],) if limit in LIMIT_WARNINGS else (),
     )
 
 
-def _candidates(reckoning: Reckoning, fit: Fit, target_lab: FloatArray, scale: Scale) -> list[_Candidate]:
+def _candidates(goal: Goal, fit: Fit, pot: Pot) -> list[Candidate]:
     """Weighable candidates among all sets of one size."""
-    sets, shades = fit.sets, len(reckoning.spectra)
-    spread = np.zeros((len(sets), shades))
-    np.put_along_axis(spread, sets, fit.fractions, axis=1)
-    exact = delta_e00(target_lab, reckoning.lab(spread))
-    weighed = weigh_sets(reckoning, sets, fit.fractions, target_lab, scale)
+    exact = goal.difference(goal.scatter(fit.sets, fit.fractions))
+    weighed = weigh_sets(goal, fit.sets, fit.fractions, pot)
     return [
-        _Candidate(
+        Candidate(
             shades=tuple(int(i) for i in members),
             units=tuple(int(n) for n in units),
             delta_e00=float(difference),
             exact_delta_e00=float(before),
         )
-        for members, units, difference, before in zip(sets, weighed.units, weighed.delta_e00, exact, strict=True)
+        for members, units, difference, before in zip(fit.sets, weighed.units, weighed.delta_e00, exact, strict=True)
         if np.isfinite(difference)
     ]
 
 
-def distinct(found: Sequence[_Candidate], answers: int) -> list[_Candidate]:
-    """The best few: by closeness in steps that matter, then fewer shades; a longer recipe must earn its extra shade.
+def _weigh_up(
+    candidate: Candidate,
+    zones: Sequence[ZoneAim],
+    shades: Sequence[Shade],
+    scale: Scale,
+    process: Process,
+    light: Light,
+) -> _WeighedUp:
+    """A candidate of `shades`, clear last, as a bowl with how far its results may wander."""
+    units = np.array([*candidate.units, scale.units - sum(candidate.units)])
+    bowl = Bowl(grams={shade: float(g) for shade, g in zip(shades, scale.grams(units), strict=True) if g > 0})
+    wander = [spread(zone.canvas, bowl, process=process, light=light, samples=RANKED_BY_SAMPLES) for zone in zones]
+    shares = _shares(zones)
+    return _WeighedUp(
+        candidate=candidate,
+        bowl=bowl,
+        within_50=float(shares @ [each.within_50 for each in wander]),
+        within_90=float(shares @ [each.within_90 for each in wander]),
+    )
 
-    A candidate is passed over when a chosen recipe uses a part of its shades and is as close, give or take ALIKE.
-    """
-    ranked = sorted(found, key=lambda c: (c.delta_e00 // ALIKE, len(c.shades), c.delta_e00, c.shades))
-    chosen: list[_Candidate] = []
-    for candidate in ranked:
-        earned = all(
-            not set(other.shades) <= set(candidate.shades) or candidate.delta_e00 < other.delta_e00 - ALIKE
-            for other in chosen
-        )
-        if earned:
-            chosen.append(candidate)
-        if len(chosen) == answers:
-            break
-    return chosen
+
+def _recipe(found: _WeighedUp, zones: Sequence[ZoneAim], stock: Stock, process: Process, light: Light) -> Recipe:
+    """A candidate with its forecasts."""
+    forecasts = [
+        predict(zone.canvas, found.bowl, process=process, light=light, target_lab=zone.target_lab) for zone in zones
+    ]
+    return Recipe(
+        bowl=found.bowl,
+        forecasts=tuple(forecasts),
+        delta_e00=float(_shares(zones) @ [aim_of(forecast) for forecast in forecasts]),
+        exact_delta_e00=found.candidate.exact_delta_e00,
+        within_50=found.within_50,
+        within_90=found.within_90,
+        cost=stock.cost(found.bowl),
+    )
 
 
-def _bowl(candidate: _Candidate, colours: Sequence[Shade], clear: Shade, scale: Scale) -> Bowl:
-    grams = scale.grams(np.array([*candidate.units, scale.units - sum(candidate.units)]))
-    shades = [*(colours[i] for i in candidate.shades), clear]
-    return Bowl(grams={shade: float(g) for shade, g in zip(shades, grams, strict=True) if g > 0})
+def _shares(zones: Sequence[ZoneAim]) -> FloatArray:
+    """Each zone's share of the whole, (zones,)."""
+    weights = np.array([zone.weight for zone in zones])
+    shares: FloatArray = weights / weights.sum()
+    return shares
 
 
 def limit_of(weighed_delta_e00: float, exact_delta_e00: float, *, darker_canvas: bool) -> Limit:

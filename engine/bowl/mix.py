@@ -72,8 +72,9 @@ class Bowl:
         return tuple(shade for shade, grams in self.grams.items() if grams > 0 and not shade.is_clear)
 
     def fractions(self, shades: Iterable[Shade]) -> FloatArray:
-        """Grams of each shade over the total, (shades,)."""
-        return np.array([self.grams.get(shade, 0.0) for shade in shades]) / self.total_g
+        """Grams of each shade over the total, (shades,); a conditioner counts for as much clear as it stands for."""
+        total = sum(shade.thins * grams for shade, grams in self.grams.items())
+        return np.array([shade.thins * self.grams.get(shade, 0.0) for shade in shades]) / total
 
 
 def gains_of(

@@ -8,8 +8,9 @@ from typing import Final
 import numpy as np
 
 from engine.arrays import FloatArray, frozen
-from engine.bowl.match import JUST_VISIBLE, match
+from engine.bowl.match import match
 from engine.bowl.mix import FULL_TIME_DRY, Process
+from engine.bowl.ranking import JUST_VISIBLE
 from engine.bowl.reckon import reckoning_of
 from engine.bowl.weigh import Scale
 from engine.colorimetry.lab import lch_of

@@ -11,23 +11,22 @@ from itertools import combinations, product
 from typing import Final
 
 import numpy as np
-from numpy.typing import NDArray
 
 from engine.arrays import BoolArray, FloatArray
-from engine.bowl.reckon import Reckoning
-from engine.colorimetry.difference import delta_e00, local_metric
-
-IntArray = NDArray[np.intp]
+from engine.bowl.goal import Goal
+from engine.bowl.reckon import IntArray
 
 LOGIT_LIMIT: Final = 9.0  # fractions from about 1:8000 to all but one part in 8000
 STARTS: Final = (-4.0, -1.0)  # a pastel (about 1:55) and a vivid mix
 STEPS: Final = 16
 STEPS_GROWN: Final = 6  # a set that starts from the best of its parts is nearly there
+STEPS_FOR_ALL: Final = 2  # after these, only the nearer sets go on
+GO_ON: Final = 10  # times as many sets as are kept: those that go on
 SIZE_FROM_STARTS: Final = 2
 CODE_BASE: Final = 1024  # more than any shelf has shades
 STEPS_POLISHED: Final = 8
 FAR_OFF: Final = 1.5  # delta E00 from which the metric of small differences is no longer trusted
-WALKED_FAR: Final = 8
+WALKED_FAR: Final = 4
 WALK_STEPS: Final = (0.5, 0.2, 0.08, 0.03)
 WALK_ROUNDS: Final = 6
 GROWN_BY: Final = 1.5  # how far in logits a further shade starts below the least of the others
@@ -57,16 +56,15 @@ class _Run:
     settled: BoolArray
 
 
-def fit_all_sets(reckoning: Reckoning, largest: int, target_lab: FloatArray, keep: int) -> list[Fit]:
-    """Fit every set of 1 to `largest` shades to a target (3,), and give the nearest `keep` of each size.
+def fit_all_sets(goal: Goal, largest: int, keep: int) -> list[Fit]:
+    """Fit every set of 1 to `largest` shades to a goal, and give the nearest `keep` of each size.
 
     All are fitted on a quarter of the bands; the nearest are then fitted again on all.
 
     Sets of one and two are fitted from each start. A larger set grows from the best of the sets that it contains;
     where one of those hits the target already, a further shade could not come nearer, and it is left at nothing.
     """
-    metric, coarse = local_metric(target_lab), reckoning.coarse().coarse()
-    shades = len(reckoning.spectra)
+    coarse, shades = goal.screening(), goal.shades
     fits: list[Fit] = []
     sets, run = (
         np.zeros((1, 0), dtype=np.intp),
@@ -76,15 +74,15 @@ def fit_all_sets(reckoning: Reckoning, largest: int, target_lab: FloatArray, kee
         smaller, found = sets, run
         sets = np.array(list(combinations(range(shades), size)), dtype=np.intp)
         if size <= SIZE_FROM_STARTS:
-            run = _nearer([_fit(coarse, sets, target_lab, metric, np.full(sets.shape, z)) for z in STARTS])
+            run = _nearer([_fit(coarse, sets, np.full(sets.shape, z)) for z in STARTS])
         else:
-            run = _grow(coarse, sets, smaller, found, target_lab, metric)
-        kept = _nearest(coarse, sets, run, target_lab, keep)
-        exact = _fit(reckoning, sets[kept], target_lab, metric, run.logits[kept], STEPS_POLISHED)
+            run = _grow(coarse, sets, smaller, found, keep)
+        kept = _nearest(coarse, sets, run, keep)
+        exact = _fit(goal, sets[kept], run.logits[kept], STEPS_POLISHED)
         fits.append(
             Fit(
                 sets=sets[kept],
-                fractions=_fractions(_walk_far(reckoning.coarse(), sets[kept], exact, target_lab)),
+                fractions=_fractions(_walk_far(goal.coarse(), sets[kept], exact)),
                 tried=len(sets),
                 settled=int(run.settled.sum()),
             )
@@ -92,16 +90,15 @@ def fit_all_sets(reckoning: Reckoning, largest: int, target_lab: FloatArray, kee
     return fits
 
 
-def _nearest(reckoning: Reckoning, sets: IntArray, run: _Run, target_lab: FloatArray, keep: int) -> IntArray:
+def _nearest(goal: Goal, sets: IntArray, run: _Run, keep: int) -> IntArray:
     """The rows of the nearest sets: by the fits' own measure, or, where all end far off, by the true difference."""
     measure = run.cost
     if run.cost.min() > FAR_OFF**2:
-        spread = _scatter(sets, _fractions(run.logits), len(reckoning.spectra))
-        measure = delta_e00(target_lab, reckoning.lab(spread))
+        measure = goal.difference(goal.scatter(sets, _fractions(run.logits)))
     return np.argsort(measure, kind="stable")[:keep]
 
 
-def _walk_far(reckoning: Reckoning, sets: IntArray, run: _Run, target_lab: FloatArray) -> FloatArray:
+def _walk_far(goal: Goal, sets: IntArray, run: _Run) -> FloatArray:
     """Logits (sets, k) of fits that end far off, moved on by the true difference.
 
     The metric that the fits use is that of small differences; of two colours that are both far from the target
@@ -112,8 +109,8 @@ def _walk_far(reckoning: Reckoning, sets: IntArray, run: _Run, target_lab: Float
 
     def differences(tried: FloatArray, rows: IntArray) -> FloatArray:
         flat = tried.reshape(-1, tried.shape[-1])
-        spread = _scatter(np.repeat(sets[rows], tried.shape[1], axis=0), _fractions(flat), len(reckoning.spectra))
-        return delta_e00(target_lab, reckoning.lab(spread)).reshape(tried.shape[:2])
+        spread = goal.scatter(np.repeat(sets[rows], tried.shape[1], axis=0), _fractions(flat))
+        return goal.difference(spread).reshape(tried.shape[:2])
 
     everyone = np.arange(len(sets))
     now = differences(logits[:, None, :], everyone)[:, 0]
@@ -145,10 +142,11 @@ def _nearer(runs: list[_Run]) -> _Run:
     )
 
 
-def _grow(
-    reckoning: Reckoning, sets: IntArray, smaller: IntArray, found: _Run, target_lab: FloatArray, metric: FloatArray
-) -> _Run:
-    """Fit sets (sets, k), each from the best of the k sets of one shade fewer that it contains."""
+def _grow(goal: Goal, sets: IntArray, smaller: IntArray, found: _Run, keep: int) -> _Run:
+    """Fit sets (sets, k), each from the best of the k sets of one shade fewer that it contains.
+
+    Where `keep` of them hit the target by that alone, none could come nearer, and none is fitted.
+    """
     count, size = sets.shape
     codes = _codes(smaller)
     parents = np.stack([np.searchsorted(codes, _codes(np.delete(sets, drop, axis=1))) for drop in range(size)], axis=1)
@@ -162,10 +160,13 @@ def _grow(
     hit = found.cost[parent] <= HIT
     logits[rows[hit], dropped[hit]] = -LOGIT_LIMIT
     cost, settled = found.cost[parent].copy(), np.ones(count, dtype=bool)
-    open_rows = np.flatnonzero(~hit)
-    if len(open_rows):
-        run = _fit(reckoning, sets[open_rows], target_lab, metric, logits[open_rows], STEPS_GROWN)
-        logits[open_rows], cost[open_rows], settled[open_rows] = run.logits, run.cost, run.settled
+    open_rows = np.flatnonzero(~hit) if hit.sum() < keep else np.zeros(0, dtype=np.intp)
+    for steps in (STEPS_FOR_ALL, STEPS_GROWN - STEPS_FOR_ALL):
+        if len(open_rows):
+            run = _fit(goal, sets[open_rows], logits[open_rows], steps)
+            logits[open_rows], cost[open_rows], settled[open_rows] = run.logits, run.cost, run.settled
+            nearer = np.argsort(run.cost, kind="stable")[: GO_ON * keep]
+            open_rows = open_rows[nearer[~run.settled[nearer]]]
     return _Run(logits=logits, cost=cost, settled=settled)
 
 
@@ -181,32 +182,18 @@ def _fractions(logits: FloatArray) -> FloatArray:
     return odds / (1 + total)
 
 
-def _scatter(sets: IntArray, fractions: FloatArray, shades: int) -> FloatArray:
-    """Fractions of a set's shades spread over the whole shelf, (sets, shades)."""
-    spread = np.zeros((len(sets), shades))
-    np.put_along_axis(spread, sets, fractions, axis=1)
-    return spread
-
-
-def _fit(
-    reckoning: Reckoning,
-    sets: IntArray,
-    target_lab: FloatArray,
-    metric: FloatArray,
-    start: FloatArray,
-    steps: int = STEPS,
-) -> _Run:
+def _fit(goal: Goal, sets: IntArray, start: FloatArray, steps: int = STEPS) -> _Run:
     """Levenberg-Marquardt on every set (sets, k) at once from logits (sets, k)."""
     logits = start.copy()
     damping = np.full(len(sets), 0.01)
-    cost, slope, residual = _linearise(reckoning, sets, logits, target_lab, metric)
+    cost, slope, residual = _linearise(goal, sets, logits)
     live = cost > HIT
     for _ in range(steps):
         at = np.flatnonzero(live)
         if not len(at):
             break
         trial = np.clip(logits[at] + _step(slope[at], residual[at], damping[at]), -LOGIT_LIMIT, LOGIT_LIMIT)
-        new_cost, new_slope, new_residual = _linearise(reckoning, sets[at], trial, target_lab, metric)
+        new_cost, new_slope, new_residual = _linearise(goal, sets[at], trial)
         better = new_cost < cost[at]
         won = at[better]
         gain = (cost[at] - new_cost) / np.maximum(cost[at], HIT)
@@ -217,19 +204,14 @@ def _fit(
     return _Run(logits=logits, cost=cost, settled=~live)
 
 
-def _linearise(
-    reckoning: Reckoning, sets: IntArray, logits: FloatArray, target_lab: FloatArray, metric: FloatArray
-) -> tuple[FloatArray, FloatArray, FloatArray]:
-    """Squared difference (sets,), slope of the weighted residual (sets, 3, k), and the residual (sets, 3)."""
+def _linearise(goal: Goal, sets: IntArray, logits: FloatArray) -> tuple[FloatArray, FloatArray, FloatArray]:
+    """Squared difference (sets,), slope of the weighted residual (sets, n, k), and the residual (sets, n)."""
     fractions = _fractions(logits)
-    shelf_fractions = _scatter(sets, fractions, len(reckoning.spectra))
-    lab, lab_by_fraction = reckoning.lab_and_slope(shelf_fractions)
-    own = np.take_along_axis(lab_by_fraction, sets[:, None, :], axis=2)
+    residual, by_fraction = goal.linearise(sets, fractions)
     # d x_i / d z_j = x_i (delta_ij - x_j)
-    through_all = (own * fractions[:, None, :]).sum(axis=-1, keepdims=True)
-    by_logit = (own - through_all) * fractions[:, None, :]
-    residual = (lab - target_lab) @ metric.T
-    return (residual**2).sum(axis=-1), metric @ by_logit, residual
+    by_fraction = by_fraction * fractions[:, None, :]
+    slope = by_fraction - by_fraction.sum(axis=-1, keepdims=True) * fractions[:, None, :]
+    return (residual**2).sum(axis=-1), slope, residual
 
 
 def _step(slope: FloatArray, residual: FloatArray, damping: FloatArray) -> FloatArray:

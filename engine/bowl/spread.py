@@ -10,7 +10,7 @@ from engine.bowl.mix import FULL_TIME_DRY, Bowl, Process, gains_of, lifted
 from engine.colorimetry.difference import delta_e00
 from engine.colorimetry.lab import lab_of, xyz_of
 from engine.colorimetry.lights import Light, viewing
-from engine.dye.shade import spectra_of
+from engine.dye.shade import spectra_of, thins_of
 from engine.dye.uptake import competitive_uptake
 from engine.hair.canvas import RANGES, Canvas, fibres_of
 from engine.hair.reflectance import reflectance
@@ -80,6 +80,7 @@ def _labs(canvas: Canvas, bowl: Bowl, doubt: Doubt, process: Process, light: Lig
         minutes = np.maximum(process.minutes + doubt.minutes * draws[:, 2], 0)
     colours = bowl.colours
     grams = np.maximum(np.array(list(bowl.grams.values())) + doubt.grams * draws[:, 3:], 0)
+    grams = grams * thins_of(list(bowl.grams))
     fractions = grams / np.maximum(grams.sum(axis=-1, keepdims=True), 1e-9)
     fractions = fractions[:, [list(bowl.grams).index(shade) for shade in colours]]
     strengths = np.array([shade.strength for shade in colours])

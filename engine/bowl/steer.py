@@ -10,7 +10,7 @@ from engine.bowl.mix import FULL_TIME_DRY, GRAMS_LIMIT, Process
 from engine.bowl.reckon import reckoning_of
 from engine.colorimetry.difference import delta_e00
 from engine.colorimetry.lights import Light
-from engine.dye.shade import Shade
+from engine.dye.shade import Shade, thins_of
 from engine.errors import EmptyShelf
 from engine.hair.canvas import Canvas
 
@@ -52,6 +52,7 @@ def steer(
     shades = list(dict.fromkeys([*shelf, *grams]))
     held = np.array([grams.get(shade, 0.0) for shade in shades])
     bowls = np.vstack([held, held + add_g * np.eye(len(shades))[: len(shelf)]])
+    bowls = bowls * thins_of(shades)
     fractions = bowls / np.maximum(bowls.sum(axis=-1, keepdims=True), 1e-12)
     coloured = [index for index, shade in enumerate(shades) if not shade.is_clear]
     reckoning = reckoning_of(canvas, [shades[index] for index in coloured], process, light)

@@ -31,7 +31,7 @@ def difference(reference_lab: FloatArray, sample_lab: FloatArray) -> Difference:
     """CIEDE2000 of two L*a*b* arrays (..., 3) that broadcast, kL = kC = kH = 1. Numbers are the paper's equations."""
     L1, a1, b1 = np.moveaxis(np.asarray(reference_lab, dtype=float), -1, 0)
     L2, a2, b2 = np.moveaxis(np.asarray(sample_lab, dtype=float), -1, 0)
-    mean_C7 = ((np.hypot(a1, b1) + np.hypot(a2, b2)) / 2) ** 7  # 2, 3
+    mean_C7 = _seventh((np.hypot(a1, b1) + np.hypot(a2, b2)) / 2)  # 2, 3
     G = 0.5 * (1 - np.sqrt(mean_C7 / (mean_C7 + POW25_7)))  # 4
     C1, C2 = np.hypot((1 + G) * a1, b1), np.hypot((1 + G) * a2, b2)  # 5, 6
     h1, h2 = np.degrees(np.arctan2(b1, (1 + G) * a1)) % 360, np.degrees(np.arctan2(b2, (1 + G) * a2)) % 360  # 7
@@ -54,7 +54,8 @@ def difference(reference_lab: FloatArray, sample_lab: FloatArray) -> Difference:
         - 0.20 * np.cos(np.radians(4 * mean_h - 63))
     )  # 15
     d_theta = 30 * np.exp(-(((mean_h - 275) / 25) ** 2))  # 16
-    R_C = 2 * np.sqrt(mean_C**7 / (mean_C**7 + POW25_7))  # 17
+    mean_C7 = _seventh(mean_C)
+    R_C = 2 * np.sqrt(mean_C7 / (mean_C7 + POW25_7))  # 17
     S_L = 1 + 0.015 * (mean_L - 50) ** 2 / np.sqrt(20 + (mean_L - 50) ** 2)  # 18
     S_C, S_H = 1 + 0.045 * mean_C, 1 + 0.015 * mean_C * T  # 19, 20
     R_T = -np.sin(np.radians(2 * d_theta)) * R_C  # 21
@@ -66,6 +67,12 @@ def difference(reference_lab: FloatArray, sample_lab: FloatArray) -> Difference:
         hue_part=h,
         hue_turn_deg=dh,
     )
+
+
+def _seventh(number: FloatArray) -> FloatArray:
+    """The seventh power by four products: a general power takes ten times as long."""
+    square = number * number
+    return square * square * square * number
 
 
 def delta_e00(reference_lab: FloatArray, sample_lab: FloatArray) -> FloatArray:

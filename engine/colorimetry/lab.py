@@ -30,7 +30,8 @@ def lab_of(xyz: FloatArray, white_xyz: FloatArray) -> FloatArray:
 def lab_slope(xyz: FloatArray, white_xyz: FloatArray) -> FloatArray:
     """d(L*a*b*)/d(XYZ), (..., 3, 3): rows are L*, a*, b*, columns X, Y, Z."""
     ratio = xyz / white_xyz
-    f_slope = np.where(ratio > EPSILON, np.maximum(ratio, EPSILON) ** (-2 / 3) / 3, SLOPE) / white_xyz
+    root = np.cbrt(np.maximum(ratio, EPSILON))
+    f_slope = np.where(ratio > EPSILON, 1 / (3 * root * root), SLOPE) / white_xyz
     slope = np.zeros((*xyz.shape, 3))
     slope[..., 0, 1] = 116 * f_slope[..., 1]
     slope[..., 1, 0], slope[..., 1, 1] = 500 * f_slope[..., 0], -500 * f_slope[..., 1]

@@ -40,6 +40,7 @@ class Kind(StrEnum):
 
 # Common practice of the trade, no published source; schools differ, direct dyes are given 3 to 6.
 LIFE_WASHES: Final = {Kind.DIRECT: 5.0, Kind.MASK: 3.0, Kind.DEMI: 12.0, Kind.PERMANENT: 20.0}
+THINS_LIMITS: Final = (0.2, 5.0)
 RATIO_LIMITS: Final = (0.1, 10.0)  # parts of developer to one of colour
 
 
@@ -67,6 +68,7 @@ class Shade:
     life: washes after which a quarter is left; None takes that of the kind.
     level: of an oxidative shade, whose neutral base alone brings clean white hair to that level.
     ratio: parts of developer that its line asks for, to one of colour.
+    thins: of a colourless one, such as a conditioner: grams of plain clear that one gram of it stands for.
     """
 
     name: str
@@ -78,8 +80,12 @@ class Shade:
     life: float | None = None
     level: float | None = None
     ratio: float | None = None
+    thins: float = 1.0
 
     def __post_init__(self) -> None:
+        within(f"shades.{self.name}.thins", self.thins, *THINS_LIMITS)
+        if self.thins != 1 and not self.is_clear:
+            raise BadInput(f"shades.{self.name}.thins", f"shades.{self.name}.thins is for clear and conditioner only")
         if self.level is not None:
             if not self.kind.is_oxidative:
                 raise BadInput(
@@ -123,6 +129,11 @@ def neutral_base(level: float) -> FloatArray:
     if level >= LEVEL_CLEAN_WHITE:
         return frozen(np.zeros(BANDS))
     return amount_for_lightness((WAVELENGTHS_NM / 550) ** -BASE_EXPONENT, float(level_lightness(level)))
+
+
+def thins_of(shades: Sequence[Shade]) -> FloatArray:
+    """How much each of several shades dilutes, gram for gram of plain clear, (shades,)."""
+    return np.array([shade.thins for shade in shades])
 
 
 def spectra_of(shades: Sequence[Shade]) -> FloatArray:

@@ -7,9 +7,12 @@ import numpy as np
 from scipy.optimize import minimize
 
 from engine.arrays import FloatArray
-from engine.bowl.match import Limit, match
+from engine.bowl.match import Limit, ZoneAim, match, match_zones
 from engine.bowl.mix import Bowl
 from engine.bowl.predict import predict
+from engine.bowl.ranking import ALIKE
+from engine.bowl.spread import spread
+from engine.bowl.stock import Stock
 from engine.bowl.weigh import Scale
 from engine.colorimetry.difference import delta_e00, local_metric
 from engine.dye.shade import Band, Shade
@@ -65,7 +68,101 @@ class Hits(TestCase):
         shades = [demo_shelf()[name] for name in ("yellow", "copper", "crimson", "magenta", "violet", "blue")]
         best = min(slsqp(canvas, list(pair), target) for pair in combinations(shades, 2))
         found = match(canvas, shades, target, scale=Scale(total_g=2000, step_g=0.01), max_shades=2)
-        self.assertLess(found.recipes[0].delta_e00, best + 0.01)
+        self.assertLess(found.weighed_delta_e00, best + 0.01)
+        self.assertLess(found.recipes[0].delta_e00, found.weighed_delta_e00 + ALIKE)
+
+
+class OneBowlForSeveralZones(TestCase):
+    def setUp(self) -> None:
+        self.roots, self.ends = Canvas(level=9), Canvas(level=10, porosity=1.3)
+        self.target = predict(Canvas(level=9.5), bowl(crimson=3, clear=40)).lab
+
+    def both(self, roots: float, ends: float) -> list[ZoneAim]:
+        return [
+            ZoneAim(canvas=self.roots, target_lab=self.target, weight=roots),
+            ZoneAim(canvas=self.ends, target_lab=self.target, weight=ends),
+        ]
+
+    def test_one_zone_alone_is_the_plain_match(self) -> None:
+        alone = match_zones([ZoneAim(canvas=self.ends, target_lab=self.target)], SHELF, scale=Scale())
+        plain = match(self.ends, SHELF, self.target, scale=Scale())
+        self.assertEqual(alone.recipes[0].bowl.grams, plain.recipes[0].bowl.grams)
+
+    def test_the_difference_is_the_mean_over_zones_by_weight_and_each_zone_has_its_forecast(self) -> None:
+        best = match_zones(self.both(3, 1), SHELF, scale=Scale()).recipes[0]
+        again = [predict(hair, best.bowl, target_lab=self.target).aim.delta_e00 for hair in (self.roots, self.ends)]
+        self.assertAlmostEqual(best.delta_e00, (3 * again[0] + again[1]) / 4, places=6)
+        self.assertEqual([each.canvas for each in best.forecasts], [self.roots, self.ends])
+
+    def test_a_zone_that_counts_more_is_met_more_closely(self) -> None:
+        misses = []
+        for weight in (0.2, 1, 5):
+            best = match_zones(self.both(weight, 1), SHELF, scale=Scale()).recipes[0]
+            misses.append(best.forecasts[0].aim.delta_e00)
+        self.assertGreater(misses[0], misses[2])
+        self.assertGreaterEqual(misses[0] + ALIKE, misses[1])
+
+    def test_one_bowl_for_all_never_beats_a_bowl_for_each(self) -> None:
+        shared = match_zones(self.both(1, 1), SHELF, scale=Scale()).weighed_delta_e00
+        own = [match(hair, SHELF, self.target, scale=Scale()).weighed_delta_e00 for hair in (self.roots, self.ends)]
+        self.assertGreaterEqual(shared, np.mean(own) - 0.05)
+
+
+class StockAndCost(TestCase):
+    def setUp(self) -> None:
+        self.canvas, self.target = Canvas(level=10), predict(Canvas(level=10), bowl(crimson=6, clear=54)).lab
+
+    def test_no_recipe_takes_more_than_is_in_stock(self) -> None:
+        crimson, clear = demo_shelf()["crimson"], demo_shelf()["clear"]
+        for stock in (Stock(grams={crimson: 2.5}), Stock(grams={clear: 30.0}), Stock(grams={crimson: 0.0})):
+            for recipe in match(self.canvas, SHELF, self.target, scale=Scale(), stock=stock).recipes:
+                for shade, grams in recipe.bowl.grams.items():
+                    self.assertLessEqual(grams, stock.grams.get(shade, 60) + 1e-9)
+
+    def test_too_little_for_any_bowl_is_refused(self) -> None:
+        scale, only = Scale(total_g=60), [demo_shelf()["crimson"], demo_shelf()["clear"]]
+        for grams in ({only[0]: 1.0, only[1]: 10.0}, {only[0]: 0.0}):
+            with self.assertRaises(BadInput) as caught:
+                match(self.canvas, only, self.target, scale=scale, stock=Stock(grams=grams))
+            self.assertEqual(caught.exception.field, "stock")
+
+    def test_of_recipes_as_close_short_and_steady_the_cheaper_comes_first(self) -> None:
+        dear, cheap = (Shade(name=name, bands=demo_shelf()["crimson"].bands) for name in ("dear", "cheap"))
+        prices = Stock(prices={dear: 2.0, cheap: 0.5})
+        best = match(self.canvas, [dear, cheap, demo_shelf()["clear"]], self.target, scale=Scale(), stock=prices)
+        self.assertIn(cheap, best.recipes[0].bowl.grams)
+        self.assertAlmostEqual(best.recipes[0].cost, 0.5 * best.recipes[0].bowl.grams[cheap])
+
+    def test_a_recipe_says_how_far_its_result_may_wander(self) -> None:
+        best = match(self.canvas, SHELF, self.target, scale=Scale()).recipes[0]
+        own = spread(self.canvas, best.bowl)
+        self.assertAlmostEqual(best.within_90, own.within_90, delta=0.2 * own.within_90)
+
+    def test_negative_stock_and_absurd_weights_are_refused(self) -> None:
+        with self.assertRaises(OutOfRange):
+            Stock(grams={demo_shelf()["red"]: -1.0})
+        with self.assertRaises(OutOfRange):
+            ZoneAim(canvas=self.canvas, target_lab=self.target, weight=0)
+
+
+class Conditioner(TestCase):
+    def test_a_conditioner_dilutes_by_its_own_strength(self) -> None:
+        mask = Shade(name="conditioner", thins=2.0)
+        magenta = demo_shelf()["magenta"]
+        thick = predict(Canvas(level=10), Bowl(grams={magenta: 1, mask: 15})).lab
+        plain = predict(Canvas(level=10), bowl(magenta=1, clear=30)).lab
+        np.testing.assert_allclose(thick, plain, atol=1e-9)
+
+    def test_a_match_with_conditioner_is_forecast_as_it_is_weighed(self) -> None:
+        mask, target = Shade(name="conditioner", thins=0.5), lab(65, 25, 0)
+        shelf = [*(shade for shade in SHELF if not shade.is_clear), mask]
+        best = match(Canvas(level=10), shelf, target, scale=Scale()).recipes[0]
+        self.assertAlmostEqual(float(sum(best.bowl.grams.values())), 60, places=6)
+        self.assertLess(best.delta_e00, 1)
+
+    def test_only_what_has_no_colour_may_thin(self) -> None:
+        with self.assertRaises(BadInput):
+            Shade(name="red", bands=demo_shelf()["red"].bands, thins=2.0)
 
 
 class Limits(TestCase):
