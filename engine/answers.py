@@ -1,19 +1,27 @@
 """Results of the engine as JSON objects: numbers rounded to what the model can carry."""
 
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
+
+import numpy as np
 
 from engine.arrays import FloatArray
 from engine.bowl.adjust import Adjustment
+from engine.bowl.cautions import Warning
 from engine.bowl.fade import FadePath
 from engine.bowl.fill import Fill
-from engine.bowl.match import Match
-from engine.bowl.predict import Forecast, Warning
+from engine.bowl.learn import Learned
+from engine.bowl.match import Match, Recipe
+from engine.bowl.mix import Bowl, Process
+from engine.bowl.pour import OverPour
+from engine.bowl.predict import Forecast, predict
 from engine.bowl.reach import Reach, Within
-from engine.bowl.spread import Spread
+from engine.bowl.spread import Spread, spread
 from engine.bowl.steer import Steering
+from engine.bowl.strategies import Outcome
 from engine.colorimetry.lab import lch_of
 from engine.colorimetry.lights import Light, viewing
 from engine.colorimetry.screen import screen_colour
+from engine.dye.characterise import Characterised
 from engine.dye.shade import Shade
 from engine.hair.canvas import Canvas
 from engine.hair.reading import HairReading
@@ -60,47 +68,153 @@ def warning_object(warning: Warning) -> JsonObject:
     return {"code": warning.code, "severity": warning.severity.value, "sentence": warning.sentence}
 
 
-def forecast_object(forecast: Forecast) -> JsonObject:
-    """A forecast with what it was reckoned from."""
+def warning_objects(warnings: Sequence[Warning]) -> list[JsonObject]:
+    """Warnings in their order."""
+    return [warning_object(warning) for warning in warnings]
+
+
+def wander_object(within_50: float, within_90: float) -> JsonObject:
+    """How far half, and nine in ten, of the results stay from the forecast, in delta E00."""
+    return {"within_50": round(within_50, 4), "within_90": round(within_90, 4)}
+
+
+def assumptions_object(canvas: Canvas, process: Process, light: Light) -> JsonObject:
+    """What an answer was reckoned from."""
+    return {
+        **canvas_object(canvas),
+        "minutes": process.minutes,
+        "damp": process.damp,
+        "developer_vol": process.developer_vol,
+        "ratio": process.ratio,
+        "light": light.value,
+    }
+
+
+def standing_object(
+    canvas: Canvas, bowl: Bowl | None, process: Process, light: Light, found: Spread | None = None
+) -> JsonObject:
+    """What answers without a forecast of their own carry: assumptions, the spread of the bowl if any, warnings."""
+    answer: JsonObject = {
+        "assumptions": assumptions_object(canvas, process, light),
+        "warnings": warning_objects(predict(canvas, bowl, process=process, light=light).warnings),
+    }
+    if bowl:
+        found = found or spread(canvas, bowl, process=process, light=light)
+        answer["spread"] = wander_object(found.within_50, found.within_90)
+    return answer
+
+
+def forecast_object(forecast: Forecast, wander: Spread | Recipe | None = None) -> JsonObject:
+    """A forecast with what it was reckoned from, and how far results may wander."""
     answer: JsonObject = {
         "lab": numbers(forecast.lab),
         "lch": numbers(forecast.lch),
         "hex": forecast.hex,
         "in_gamut": forecast.in_gamut,
         "light": forecast.light.value,
-        "assumptions": {
-            **canvas_object(forecast.canvas),
-            "minutes": forecast.process.minutes,
-            "damp": forecast.process.damp,
-            "developer_vol": forecast.process.developer_vol,
-            "ratio": forecast.process.ratio,
-        },
-        "warnings": [warning_object(warning) for warning in forecast.warnings],
+        "assumptions": assumptions_object(forecast.canvas, forecast.process, forecast.light),
+        "warnings": warning_objects(forecast.warnings),
     }
+    if wander:
+        answer["spread"] = wander_object(wander.within_50, wander.within_90)
     if forecast.aim:
         answer["delta_e00"] = round(forecast.aim.delta_e00, 4)
         answer["words"] = forecast.aim.words
     return answer
 
 
+def recipe_object(recipe: Recipe) -> JsonObject:
+    """A recipe with the forecast of its zone."""
+    return {
+        "grams": grams_object(recipe.bowl.grams),
+        "cost": round(recipe.cost, 4),
+        **forecast_object(recipe.forecast, recipe),
+    }
+
+
 def match_object(found: Match) -> JsonObject:
     """A match: the best recipe's fields on top, all recipes in `recipes`."""
-    recipes = [
-        {"grams": grams_object(recipe.bowl.grams), **forecast_object(recipe.forecast)} for recipe in found.recipes
-    ]
+    recipes = [recipe_object(recipe) for recipe in found.recipes]
     return {
         **recipes[0],
         "limited_by": found.limited_by.value,
         "sets_tried": found.sets_tried,
         "recipes": recipes,
-        "warnings": [warning_object(w) for w in (*found.warnings, *found.recipes[0].forecast.warnings)],
+        "warnings": warning_objects((*found.warnings, *found.recipes[0].forecast.warnings)),
+    }
+
+
+def shared_match_object(found: Match, zones: Sequence[str]) -> JsonObject:
+    """One bowl for several zones: each recipe with the forecast of every zone."""
+    return {
+        "one_bowl": True,
+        "limited_by": found.limited_by.value,
+        "sets_tried": found.sets_tried,
+        "warnings": warning_objects(found.warnings),
+        "recipes": [
+            {
+                "grams": grams_object(recipe.bowl.grams),
+                "cost": round(recipe.cost, 4),
+                "delta_e00": round(recipe.delta_e00, 4),
+                "spread": wander_object(recipe.within_50, recipe.within_90),
+                "zones": {
+                    name: forecast_object(forecast) for name, forecast in zip(zones, recipe.forecasts, strict=True)
+                },
+            }
+            for recipe in found.recipes
+        ],
+    }
+
+
+def outcome_object(found: Outcome) -> JsonObject:
+    """One strategy for the undertone."""
+    return {
+        **forecast_object(found.forecast),
+        "strategy": found.strategy.value,
+        "grams": grams_object(found.bowl.grams),
+        "toner": grams_object(found.toner.grams) if found.toner else None,
+    }
+
+
+def over_pour_object(found: OverPour) -> JsonObject:
+    """The ways out after a pour."""
+    return {
+        "factor": round(found.factor, 6),
+        "still_to_pour": grams_object(found.still_to_pour),
+        "total_grams": round(found.total_g, 4),
+        "kept": forecast_object(found.kept),
+        "left": forecast_object(found.left),
+    }
+
+
+def learned_object(found: Learned) -> JsonObject:
+    """What records say of shades and lines."""
+    return {
+        "shades": {shade.name: round(factor, 4) for shade, factor in found.shade_factors.items()},
+        "lines": {name: round(factor, 4) for name, factor in found.line_factors.items()},
+        "before": round(found.before, 4),
+        "after": round(found.after, 4),
+        "settled": found.settled,
+    }
+
+
+def characterised_object(found: Characterised) -> JsonObject:
+    """A new shade, to be used as one of a job's `shades`."""
+    shade = found.shade
+    return {
+        "name": shade.name,
+        "shade": {"kind": shade.kind.value, "strength": shade.strength, "samples": numbers(np.array(shade.samples))},
+        "misses": numbers(found.misses),
+        "settled": found.settled,
     }
 
 
 def adjustment_object(found: Adjustment) -> JsonObject:
     """An adjustment: the mended bowl's forecast with the additions that lead to it."""
+    bowl, after = found.after.bowl, found.after
+    wander = spread(after.canvas, bowl, process=after.process, light=after.light) if bowl else None
     return {
-        **forecast_object(found.after),
+        **forecast_object(after, wander),
         "way": found.way.value,
         "additions": grams_object(found.additions),
         "keep_fraction": found.keep_fraction,
@@ -160,6 +274,16 @@ def fill_object(found: Fill, light: Light) -> JsonObject:
             for step in found.steps
         ],
         "cast": found.cast,
+        "fillers": [
+            {
+                "filler": each.filler.value,
+                "filled": colour_object(each.filled_lab, light),
+                "final": None if each.final_lab is None else colour_object(each.final_lab, light),
+                "delta_e00": round(each.delta_e00, 4),
+                "cast": each.cast,
+            }
+            for each in found.fillers
+        ],
     }
     if found.without_lab is not None and found.with_lab is not None:
         answer["without_fill"] = colour_object(found.without_lab, light)

@@ -1,20 +1,23 @@
 """Reading the parts of a JSON job into value objects, with errors that name the field."""
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Iterator, Mapping, Sequence
+from contextlib import contextmanager
 from enum import StrEnum
 from typing import Final, TypeVar
 
 import numpy as np
 
 from engine.arrays import FloatArray, finite, within
-from engine.bowl.mix import Bowl, Process
+from engine.bowl.mix import GRAMS_LIMIT, Bowl, Process
 from engine.colorimetry.grid import BANDS as GRID_BANDS
 from engine.colorimetry.lab import lab_from_lch
 from engine.colorimetry.lights import Light
-from engine.dye.shade import Band, Kind, Shade
+from engine.dye.kind import Kind
+from engine.dye.shade import Band, Shade
 from engine.dye.shelf import demo_shelf
 from engine.errors import BadInput, Missing, OutOfRange, Unknown, WrongType
 from engine.hair.canvas import RANGES, Canvas, OldColour
+from engine.hair.ladder import RUNGS, Ladder, Rung, School, school_ladder
 from engine.hair.residue import Family
 
 JsonObject = dict[str, object]
@@ -25,6 +28,7 @@ BANDS_MOST: Final = 20
 LAYERS_MOST: Final = 10
 ZONES_MOST: Final = 100
 NAME_LONGEST: Final = 80
+SHADE_NUMBERS: Final = frozenset({"strength", "time_constant_min", "life", "level", "ratio", "thins"})
 LAB_LIMITS: Final = ((0.0, 100.0), (-128.0, 128.0), (-128.0, 128.0))
 LCH_LIMITS: Final = ((0.0, 100.0), (0.0, 181.0), (0.0, 360.0))
 
@@ -50,6 +54,32 @@ def a_list(field: str, given: object, most: int, least: int = 0) -> list[object]
     return given
 
 
+@contextmanager
+def inside(prefix: str) -> Iterator[None]:
+    """Names a refused field by its place in a list or an object of the job."""
+    try:
+        yield
+    except BadInput as error:
+        error.field, error.message = f"{prefix}.{error.field}", f"{prefix}.{error.message}"
+        error.args = (error.message,)
+        raise
+
+
+def needed_number(field: str, parts: Job, expected: str) -> float:
+    """A number that must be there. Raises Missing or WrongType."""
+    if field not in parts:
+        raise Missing(field, expected)
+    return finite(field, parts[field])
+
+
+def a_flag(job: Job, name: str) -> bool:
+    """A yes or no of the job, no by default. Raises WrongType."""
+    given = job.get(name, False)
+    if not isinstance(given, bool):
+        raise WrongType(name, given, "true or false")
+    return given
+
+
 Choice = TypeVar("Choice", bound=StrEnum)
 
 
@@ -71,8 +101,7 @@ def read_shades(job: Job) -> Mapping[str, Shade]:
 
 def _read_shade(name: str, given: object) -> Shade:
     field = f"shades.{name}"
-    known = frozenset({"bands", "strength", "kind", "time_constant_min", "life", "level", "ratio", "samples"})
-    parts = an_object(field, given, known)
+    parts = an_object(field, given, SHADE_NUMBERS | {"bands", "samples", "kind", "line"})
     if not parts and name in demo_shelf():
         return demo_shelf()[name]
     kind = a_choice(f"{field}.kind", parts.get("kind", Kind.DIRECT.value), Kind)
@@ -80,16 +109,15 @@ def _read_shade(name: str, given: object) -> Shade:
         _read_band(f"{field}.bands.{index}", entry)
         for index, entry in enumerate(a_list(f"{field}.bands", parts.get("bands", []), BANDS_MOST))
     )
-    numbers = {
-        key: finite(f"{field}.{key}", parts[key])
-        for key in ("strength", "time_constant_min", "life", "level", "ratio")
-        if key in parts
-    }
+    numbers = {key: finite(f"{field}.{key}", parts[key]) for key in SHADE_NUMBERS if key in parts}
+    line = parts.get("line", "")
+    if not isinstance(line, str) or len(line) > NAME_LONGEST:
+        raise WrongType(f"{field}.line", line, f"a name of up to {NAME_LONGEST} characters")
     samples = tuple(
         finite(f"{field}.samples.{index}", entry)
         for index, entry in enumerate(a_list(f"{field}.samples", parts.get("samples", []), GRID_BANDS))
     )
-    return Shade(name=name, bands=bands, samples=samples, kind=kind, **numbers)
+    return Shade(name=name, bands=bands, samples=samples, kind=kind, line=line, **numbers)
 
 
 def _read_band(field: str, given: object) -> Band:
@@ -104,19 +132,40 @@ def _read_band(field: str, given: object) -> Band:
 
 def read_zones(job: Job, shelf: Mapping[str, Shade]) -> dict[str, Canvas]:
     """The job's canvases by zone; a single `canvas` has the empty name. Raises Missing unless one is given."""
+    ladder = read_ladder(job)
     if "zones" in job:
         if "canvas" in job:
             raise BadInput("zones", "zones and canvas are both given: one of them is expected")
         zones = an_object("zones", job["zones"])
         if not 1 <= len(zones) <= ZONES_MOST:
             raise OutOfRange("zones (entries)", len(zones), 1, ZONES_MOST)
-        return {name: _read_canvas(f"zones.{name}", given, shelf) for name, given in zones.items()}
-    if "canvas" not in job:
-        raise Missing("canvas", "an object with a level")
-    return {"": _read_canvas("canvas", job["canvas"], shelf)}
+        return {name: read_canvas(f"zones.{name}", given, shelf, ladder) for name, given in zones.items()}
+    return {"": read_canvas("canvas", job.get("canvas"), shelf, ladder)}
 
 
-def _read_canvas(field: str, given: object, shelf: Mapping[str, Shade]) -> Canvas:
+def read_ladder(job: Job) -> Ladder:
+    """The job's ladder: a school by name, or rungs of its own; the default school without one."""
+    given = job.get("ladder", School.YELLOW_GOLD_AT_8.value)
+    if isinstance(given, str):
+        return school_ladder(a_choice("ladder", given, School))
+    rungs = []
+    for index, entry in enumerate(a_list("ladder", given, RUNGS[1], RUNGS[0])):
+        field = f"ladder.{index}"
+        parts = an_object(field, entry, frozenset({"level", "undertone", "warmth", "lean"}))
+        word = parts.get("undertone")
+        if not isinstance(word, str):
+            raise WrongType(f"{field}.undertone", word, "a word")
+        numbers = {name: finite(f"{field}.{name}", parts[name]) for name in ("warmth", "lean") if name in parts}
+        if "level" not in parts:
+            raise Missing(f"{field}.level", "a number from 1 to 11")
+        rungs.append(Rung(level=finite(f"{field}.level", parts["level"]), undertone=word, **numbers))
+    return Ladder(rungs=tuple(rungs))
+
+
+def read_canvas(field: str, given: object, shelf: Mapping[str, Shade], ladder: Ladder) -> Canvas:
+    """A canvas; what it does not say of its warmth and lean is as the ladder expects. Raises Missing."""
+    if given is None:
+        raise Missing(field, "an object with a level")
     parts = an_object(field, given, frozenset({*RANGES, "old", "family"}))
     if "level" not in parts:
         raise Missing(f"{field}.level", "a number from 1 to 11")
@@ -124,6 +173,9 @@ def _read_canvas(field: str, given: object, shelf: Mapping[str, Shade]) -> Canva
     layers = a_list(f"{field}.old", parts.get("old", []), LAYERS_MOST)
     old = tuple(_read_layer(f"{field}.old.{index}", layer, shelf) for index, layer in enumerate(layers))
     family = a_choice(f"{field}.family", parts.get("family", Family.LIGHTENED.value), Family)
+    if family is Family.LIGHTENED:
+        warmth, lean = ladder.undertone_at(numbers["level"])
+        numbers = {"warmth": warmth, "lean": lean, **numbers}
     return Canvas(**numbers, old=old, family=family)
 
 
@@ -151,12 +203,19 @@ def read_bowl(job: Job, shelf: Mapping[str, Shade]) -> Bowl | None:
     parts = _bowl_parts(job)
     if "grams" not in parts:
         raise Missing("bowl.grams", "an object of grams by shade")
-    grams: dict[Shade, float] = {}
-    for name, given in an_object("bowl.grams", parts["grams"]).items():
+    return Bowl(grams=read_grams("bowl.grams", parts["grams"], shelf))
+
+
+def read_grams(
+    field: str, given: object, shelf: Mapping[str, Shade], most: float = GRAMS_LIMIT, unit: str = "g"
+) -> dict[Shade, float]:
+    """Numbers by shade from 0 to `most`, such as grams or prices. Raises WrongType, OutOfRange or Unknown."""
+    found: dict[Shade, float] = {}
+    for name, number in an_object(field, given).items():
         if name not in shelf:
-            raise Unknown("bowl.grams", name, shelf)
-        grams[shelf[name]] = finite(f"bowl.grams.{name}", given, "g")
-    return Bowl(grams=grams)
+            raise Unknown(field, name, shelf)
+        found[shelf[name]] = within(f"{field}.{name}", number, 0.0, most, unit)
+    return found
 
 
 def read_process(job: Job) -> Process:
@@ -198,14 +257,14 @@ def read_lab(field: str, given: object) -> FloatArray:
     return read_triple(field, given, LAB_LIMITS)
 
 
-def read_target(job: Job) -> FloatArray | None:
-    """The target as L*a*b* (3,), from `lab` or `lch`; None without one."""
+def read_target(job: Job, field: str = "target") -> FloatArray | None:
+    """The target as L*a*b* (3,), from `lab` or `lch`; None without one. field: what a refusal calls it."""
     if job.get("target") is None:
         return None
-    parts = an_object("target", job["target"], frozenset({"lab", "lch"}))
+    parts = an_object(field, job["target"], frozenset({"lab", "lch"}))
     if len(parts) != 1:
-        raise BadInput("target", "target holds neither or both of lab and lch: one of them is expected")
+        raise BadInput(field, f"{field} holds neither or both of lab and lch: one of them is expected")
     name, given = next(iter(parts.items()))
     if name == "lab":
-        return read_lab("target.lab", given)
-    return lab_from_lch(read_triple("target.lch", given, LCH_LIMITS))
+        return read_lab(f"{field}.lab", given)
+    return lab_from_lch(read_triple(f"{field}.lch", given, LCH_LIMITS))

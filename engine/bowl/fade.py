@@ -14,11 +14,10 @@ from engine.bowl.weigh import Scale
 from engine.colorimetry.difference import delta_e00
 from engine.colorimetry.lights import Light
 from engine.colorimetry.words import colour_word
+from engine.dye.fading import left_after
 from engine.dye.shade import Shade, spectra_of
 from engine.hair.canvas import Canvas, OldColour, fibres_of
 
-LEFT_AT_END: Final = 0.25  # what is left of a dye at the end of its life in washes; chosen by the founders
-HOT_WATER: Final = 1.5  # how much faster a dye leaves in hot water; chosen by the founders
 VISIBLY_OFF: Final = 5.0  # delta E00 from the first day
 WASHES_MOST: Final = 60
 
@@ -35,14 +34,6 @@ class FadePath:
     delta_e00: FloatArray
     off_after: int | None
     through: tuple[str, ...]
-
-
-def left_after(shades: Sequence[Shade], washes: FloatArray, porosity: float, *, hot_water: bool = False) -> FloatArray:
-    """What is left of each dye, (washes, shades), 0-1: exp(-k n), faster on porous hair and in hot water."""
-    life = np.array([shade.life_washes for shade in shades])
-    rate = -np.log(LEFT_AT_END) / life * porosity * (HOT_WATER if hot_water else 1.0)
-    left: FloatArray = np.exp(-np.asarray(washes, dtype=float)[:, None] * rate)
-    return left
 
 
 def fade(
@@ -70,10 +61,12 @@ def fade(
     )
 
 
-def faded_canvas(canvas: Canvas, bowl: Bowl, washes: float, *, process: Process = FULL_TIME_DRY) -> Canvas:
+def faded_canvas(
+    canvas: Canvas, bowl: Bowl, washes: float, *, hot_water: bool = False, process: Process = FULL_TIME_DRY
+) -> Canvas:
     """The canvas with what is left of a bowl after washes as old colour."""
     shades = bowl.colours
-    left = left_after(shades, np.array([washes]), canvas.porosity)[0] * uptakes_of(bowl, canvas.porosity, process)
+    left = left_after(shades, washes, canvas.porosity, hot_water=hot_water) * uptakes_of(bowl, canvas.porosity, process)
     old = tuple(OldColour(shade=shade, k_s=float(k_s)) for shade, k_s in zip(shades, left, strict=True) if k_s > 1e-6)
     return replace(canvas, old=(*canvas.old, *old))
 
@@ -85,9 +78,12 @@ def refresh(
     *,
     washes: int,
     scale: Scale,
+    hot_water: bool = False,
     process: Process = FULL_TIME_DRY,
+    light: Light = Light.DAYLIGHT,
 ) -> Match:
     """The bowl that brings the first day's colour back after washes; for direct dyes, what a mask must hold."""
     within("washes", washes, 0, WASHES_MOST)
-    target = fade(canvas, bowl, washes=0, process=process).lab[0]
-    return match(faded_canvas(canvas, bowl, washes, process=process), shelf, target, scale=scale)
+    target = fade(canvas, bowl, washes=0, process=process, light=light).lab[0]
+    worn = faded_canvas(canvas, bowl, washes, hot_water=hot_water, process=process)
+    return match(worn, shelf, target, scale=scale, light=light)

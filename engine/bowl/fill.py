@@ -8,15 +8,13 @@ from typing import Final
 import numpy as np
 
 from engine.arrays import FloatArray, frozen, within
+from engine.bowl.filler import FillerOutcome, fault_words, filled_with, filler_outcomes, over
 from engine.bowl.match import Match, match
-from engine.bowl.mix import FULL_TIME_DRY, Bowl, added_absorption
-from engine.bowl.predict import seen_lab
+from engine.bowl.mix import FULL_TIME_DRY, Bowl, Process
 from engine.bowl.weigh import Scale
-from engine.colorimetry.lab import lch_of
 from engine.colorimetry.lights import Light
-from engine.colorimetry.words import colour_word
 from engine.dye.shade import Shade
-from engine.hair.canvas import RANGES, Canvas, OldColour, fibres_of
+from engine.hair.canvas import RANGES, Canvas, fibres_of
 from engine.hair.reading import canvas_lab
 
 STEP_MOST: Final = 2.0  # levels that one step of filling goes down
@@ -42,6 +40,7 @@ class FillStep:
 class Fill:
     """Whether a fill is due, the warm pigment that is missing as K/S (bands,), and the steps that put it back.
 
+    fillers: what four kinds of filler would do, from best to worst; none when nothing is due.
     without_lab, with_lab (3,): the final bowl on the hair as it is and on filled hair, when a bowl was given.
     """
 
@@ -49,6 +48,7 @@ class Fill:
     levels_down: float
     missing: FloatArray
     steps: tuple[FillStep, ...]
+    fillers: tuple[FillerOutcome, ...]
     without_lab: FloatArray | None
     with_lab: FloatArray | None
 
@@ -57,18 +57,7 @@ class Fill:
         """What the final colour leans to without the fill, in words; empty without a bowl or when nothing is due."""
         if not self.due or self.without_lab is None or self.with_lab is None:
             return ""
-        flat = float(lch_of(self.with_lab)[1] - lch_of(self.without_lab)[1])
-        greener = float(self.with_lab[1] - self.without_lab[1])
-        faults = [word for word, found in (("greenish", greener > 2), ("hollow", flat > 2)) if found]
-        return f"{' and '.join(faults)}: {colour_word(self.without_lab)}" if faults else ""
-
-
-class _Residue:
-    """The missing warm pigment as something that absorbs."""
-
-    def __init__(self, missing: FloatArray) -> None:
-        self.name = "warm pigment"
-        self.spectrum = missing
+        return fault_words(self.with_lab, self.without_lab)
 
 
 def fill(
@@ -79,11 +68,12 @@ def fill(
     scale: Scale,
     final: Bowl | None = None,
     fill_from: FillFrom = FillFrom.TWO_LEVELS,
+    process: Process = FULL_TIME_DRY,
     light: Light = Light.DAYLIGHT,
 ) -> Fill:
     """What is missing when a canvas goes darker to a level, and how to put it back in steps of at most two levels.
 
-    final: the bowl that follows the fill. Raises OutOfRange for the level, EmptyShelf.
+    final: the bowl that follows the fill; process: how it is worked. Raises OutOfRange for the level, EmptyShelf.
     """
     within("level", level, *RANGES["level"])
     down = canvas.level - level
@@ -97,14 +87,15 @@ def fill(
         found = match(hair, shelf, target, scale=scale, light=light)
         steps.append(FillStep(level=next_level, target_lab=frozen(target), bowl=found))
         hair = replace(canvas, level=next_level)
-    labs = _with_and_without(canvas, final, missing, light) if final else (None, None)
+    truly = filled_with(canvas, missing, "warm pigment")
     return Fill(
         due=due,
         levels_down=down,
         missing=frozen(missing),
         steps=tuple(steps),
-        without_lab=labs[0],
-        with_lab=labs[1],
+        fillers=filler_outcomes(canvas, level, truly, final, process, light) if due else (),
+        without_lab=frozen(over(canvas, final, process, light)) if final else None,
+        with_lab=frozen(over(truly, final, process, light)) if final else None,
     )
 
 
@@ -112,9 +103,3 @@ def _levels_down(start: float, end: float) -> list[float]:
     """The levels of even steps of at most two levels from start to end."""
     count = int(np.ceil((start - end) / STEP_MOST - 1e-9))
     return [float(level) for level in np.linspace(start, end, count + 1)[1:]]
-
-
-def _with_and_without(canvas: Canvas, final: Bowl, missing: FloatArray, light: Light) -> tuple[FloatArray, FloatArray]:
-    added = added_absorption(final, canvas.porosity, FULL_TIME_DRY)
-    filled = replace(canvas, old=(*canvas.old, OldColour(shade=_Residue(missing), k_s=1.0)))
-    return frozen(seen_lab(fibres_of(canvas), added, light)), frozen(seen_lab(fibres_of(filled), added, light))

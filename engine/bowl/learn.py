@@ -46,16 +46,15 @@ class Learned:
     settled: bool
 
 
-def learn(records: Sequence[Record], lines: Mapping[Shade, str] | None = None) -> Learned:
+def learn(records: Sequence[Record]) -> Learned:
     """Fit the logarithms of shade strengths and line biases to records, by regularised least squares.
 
-    lines: the line of each shade; without it all are one line. With few records little is believed.
-    Raises BadInput without records.
+    With few records little is believed. Raises BadInput without records.
     """
     if not records or len(records) > RECORDS_MOST:
         raise BadInput("records", f"records holds {len(records)} results: 1 to {RECORDS_MOST} are needed")
     shades = list(dict.fromkeys(shade for record in records for shade in record.bowl.colours))
-    line_of = {shade: (lines or {}).get(shade, "") for shade in shades}
+    line_of = {shade: shade.line for shade in shades}
     names = list(dict.fromkeys(line_of.values()))
     metrics = [local_metric(record.actual_lab) for record in records]
 

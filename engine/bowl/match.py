@@ -8,9 +8,10 @@ from typing import Final
 import numpy as np
 
 from engine.arrays import FloatArray, within
+from engine.bowl.cautions import Severity, Warning
 from engine.bowl.goal import Goal, goal_of
 from engine.bowl.mix import FULL_TIME_DRY, Bowl, Process
-from engine.bowl.predict import Forecast, Severity, Warning, predict
+from engine.bowl.predict import Forecast, predict
 from engine.bowl.ranking import JUST_VISIBLE, Candidate, closeness, distinct
 from engine.bowl.solve import Fit, fit_all_sets
 from engine.bowl.spread import spread

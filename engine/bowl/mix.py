@@ -2,13 +2,15 @@
 
 from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass, replace
+from functools import cached_property
 from types import MappingProxyType
 from typing import Final
 
 import numpy as np
 
 from engine.arrays import FloatArray, within
-from engine.dye.shade import RATIO_LIMITS, Kind, Shade, spectra_of
+from engine.dye.kind import Kind
+from engine.dye.shade import RATIO_LIMITS, Shade, spectra_of
 from engine.dye.uptake import competitive_uptake, uptake_gain
 from engine.errors import EmptyBowl
 from engine.hair.canvas import Canvas
@@ -61,12 +63,12 @@ class Bowl:
             raise EmptyBowl
         object.__setattr__(self, "grams", MappingProxyType(dict(self.grams)))
 
-    @property
+    @cached_property
     def total_g(self) -> float:
         """Grams of all shades and clear; developer does not count."""
         return float(sum(self.grams.values()))
 
-    @property
+    @cached_property
     def colours(self) -> tuple[Shade, ...]:
         """The shades that have been poured and are not clear, in the bowl's order."""
         return tuple(shade for shade, grams in self.grams.items() if grams > 0 and not shade.is_clear)
@@ -91,7 +93,7 @@ def gains_of(
     thick: FloatArray = np.clip(thinned, *THIN_OR_THICK)
     return thick * uptake_gain(
         np.asarray(porosity),
-        np.array([shade.time_constant_min for shade in shades]),
+        np.array([shade.uptake_min for shade in shades]),
         np.array([float(not shade.kind.is_oxidative) for shade in shades]),
         minutes=minutes,
         damp=process.damp,

@@ -1,9 +1,9 @@
 """The forecast: what a bowl will look like on a canvas, in a light."""
 
 from dataclasses import dataclass
-from enum import StrEnum
 
 from engine.arrays import FloatArray, frozen
+from engine.bowl.cautions import Warning, cautions
 from engine.bowl.mix import FULL_TIME_DRY, Bowl, Process, added_absorption, lifted
 from engine.colorimetry.difference import Difference, difference
 from engine.colorimetry.lab import lab_of, lch_of, xyz_of
@@ -12,30 +12,6 @@ from engine.colorimetry.screen import screen_colour
 from engine.colorimetry.words import difference_words
 from engine.hair.canvas import Canvas, Fibres, fibres_of
 from engine.hair.reflectance import reflectance
-
-
-class Severity(StrEnum):
-    """How much a warning weighs."""
-
-    NOTE = "note"
-    CAUTION = "caution"
-    STOP = "stop"
-
-
-@dataclass(frozen=True, kw_only=True)
-class Warning:
-    """Something the colourist should know; `code` never changes, `sentence` is for reading."""
-
-    code: str
-    severity: Severity
-    sentence: str
-
-
-ESTIMATE = Warning(
-    code="estimate",
-    severity=Severity.NOTE,
-    sentence="A forecast is an estimate, not a promise: strand test, and let your eye decide.",
-)
 
 
 @dataclass(frozen=True, kw_only=True, eq=False)
@@ -111,5 +87,5 @@ def predict(
         hex=shown.hexes[0],
         in_gamut=bool(shown.in_gamut),
         aim=None if target_lab is None else aim_at(target_lab, lab),
-        warnings=(ESTIMATE,) if bowl else (),
+        warnings=tuple(cautions(canvas, bowl, process, lab, in_gamut=bool(shown.in_gamut))),
     )

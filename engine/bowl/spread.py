@@ -10,6 +10,7 @@ from engine.bowl.mix import FULL_TIME_DRY, Bowl, Process, gains_of, lifted
 from engine.colorimetry.difference import delta_e00
 from engine.colorimetry.lab import lab_of, xyz_of
 from engine.colorimetry.lights import Light, viewing
+from engine.dye.fading import left_after
 from engine.dye.shade import spectra_of, thins_of
 from engine.dye.uptake import competitive_uptake
 from engine.hair.canvas import RANGES, Canvas, fibres_of
@@ -57,12 +58,13 @@ def spread(
     light: Light = Light.DAYLIGHT,
     samples: int = SAMPLES,
     seed: int = SEED,
+    washes: float = 0,
 ) -> Spread:
     """Draw what is in doubt evenly from its range, forecast every draw at once, and sort by difference."""
     doubt = doubt or Doubt()
     draws = np.random.default_rng(seed).uniform(-1, 1, size=(samples, 3 + len(bowl.grams)))
     draws = np.vstack([np.zeros(draws.shape[1]), draws])  # the first is the forecast itself
-    labs = _labs(canvas, bowl, doubt, process, light, draws)
+    labs = _labs(canvas, bowl, doubt, process, light, draws, washes)
     wander = delta_e00(labs[0], labs[1:])
     order = np.argsort(wander)
     shown = order[np.round(np.linspace(0, samples - 1, 2 * SHOWN + 1)[1::2]).astype(int)]
@@ -70,7 +72,9 @@ def spread(
     return Spread(lab=frozen(labs[0]), within_50=float(half), within_90=float(most), samples=frozen(labs[1:][shown]))
 
 
-def _labs(canvas: Canvas, bowl: Bowl, doubt: Doubt, process: Process, light: Light, draws: FloatArray) -> FloatArray:
+def _labs(
+    canvas: Canvas, bowl: Bowl, doubt: Doubt, process: Process, light: Light, draws: FloatArray, washes: float
+) -> FloatArray:
     """L*a*b* (draws, 3); columns of draws, each -1 to 1: level, porosity, minutes, then grams of each pour."""
     canvas = lifted(canvas, bowl.colours, process)
     levels = np.clip(canvas.level + doubt.level * draws[:, 0], *RANGES["level"])
@@ -85,7 +89,7 @@ def _labs(canvas: Canvas, bowl: Bowl, doubt: Doubt, process: Process, light: Lig
     fractions = fractions[:, [list(bowl.grams).index(shade) for shade in colours]]
     strengths = np.array([shade.strength for shade in colours])
     uptakes = competitive_uptake(fractions, strengths) * gains_of(colours, porosity, process, minutes)
-    added = uptakes @ spectra_of(colours)
+    added = (uptakes * left_after(colours, washes, porosity)) @ spectra_of(colours)
     sure = fibres_of(canvas)
     moved = pigment_at_levels(canvas.family, levels, canvas.warmth, canvas.lean) - pigment(
         canvas.family, canvas.level, canvas.warmth, canvas.lean

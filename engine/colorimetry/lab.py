@@ -11,6 +11,13 @@ SLOPE: Final = (29 / 6) ** 2 / 3
 OFFSET: Final = 4 / 29
 
 
+def triple(first: FloatArray, second: FloatArray, third: FloatArray) -> FloatArray:
+    """Three arrays (...) side by side, (..., 3); for single colours several times as fast as `numpy.stack`."""
+    joined = np.empty((*np.shape(first), 3), dtype=np.result_type(first, second, third))
+    joined[..., 0], joined[..., 1], joined[..., 2] = first, second, third
+    return joined
+
+
 def xyz_of(reflectance: FloatArray, weights: FloatArray) -> FloatArray:
     """XYZ (..., 3), white Y = 1, of reflectance factors (..., bands) seen with weights (bands, 3)."""
     return reflectance @ weights
@@ -21,10 +28,8 @@ def lab_of(xyz: FloatArray, white_xyz: FloatArray) -> FloatArray:
     ratio = xyz / white_xyz
     # The clip keeps the unused branch of `where` from raising a power of a negative number.
     f = np.where(ratio > EPSILON, np.cbrt(np.maximum(ratio, EPSILON)), SLOPE * ratio + OFFSET)
-    return np.stack(
-        [116 * f[..., 1] - 16, 500 * (f[..., 0] - f[..., 1]), 200 * (f[..., 1] - f[..., 2])],
-        axis=-1,
-    )
+    x, y, z = f[..., 0], f[..., 1], f[..., 2]
+    return triple(116 * y - 16, 500 * (x - y), 200 * (y - z))
 
 
 def lab_slope(xyz: FloatArray, white_xyz: FloatArray) -> FloatArray:
@@ -42,17 +47,17 @@ def lab_slope(xyz: FloatArray, white_xyz: FloatArray) -> FloatArray:
 def xyz_from_lab(lab: FloatArray, white_xyz: FloatArray) -> FloatArray:
     """XYZ (..., 3) of L*a*b* (..., 3); the inverse of `lab_of`."""
     fy = (lab[..., 0] + 16) / 116
-    f = np.stack([fy + lab[..., 1] / 500, fy, fy - lab[..., 2] / 200], axis=-1)
-    return np.where(f > 6 / 29, f**3, (f - OFFSET) / SLOPE) * white_xyz
+    f = triple(fy + lab[..., 1] / 500, fy, fy - lab[..., 2] / 200)
+    return np.where(f > 6 / 29, f * f * f, (f - OFFSET) / SLOPE) * white_xyz
 
 
 def lch_of(lab: FloatArray) -> FloatArray:
     """Lightness, chroma and hue in degrees 0-360 (..., 3) of L*a*b* (..., 3)."""
     hue_deg = np.degrees(np.arctan2(lab[..., 2], lab[..., 1])) % 360.0
-    return np.stack([lab[..., 0], np.hypot(lab[..., 1], lab[..., 2]), hue_deg], axis=-1)
+    return triple(lab[..., 0], np.hypot(lab[..., 1], lab[..., 2]), hue_deg)
 
 
 def lab_from_lch(lch: FloatArray) -> FloatArray:
     """L*a*b* (..., 3) of lightness, chroma and hue in degrees (..., 3)."""
     hue = np.radians(lch[..., 2])
-    return np.stack([lch[..., 0], lch[..., 1] * np.cos(hue), lch[..., 1] * np.sin(hue)], axis=-1)
+    return triple(lch[..., 0], lch[..., 1] * np.cos(hue), lch[..., 1] * np.sin(hue))

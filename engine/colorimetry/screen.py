@@ -1,12 +1,13 @@
 """Colours for the screen: sRGB, with colours it can't show pulled in at constant hue and lightness."""
 
 from dataclasses import dataclass
+from functools import lru_cache
 from typing import Final
 
 import numpy as np
 
 from engine.arrays import BoolArray, FloatArray, frozen
-from engine.colorimetry.lab import lab_from_lch, lab_of, lch_of, xyz_from_lab
+from engine.colorimetry.lab import lab_from_lch, lab_of, lch_of, triple, xyz_from_lab
 
 # IEC 61966-2-1: linear sRGB from XYZ relative to D65, and the white those numbers imply.
 RGB_FROM_XYZ: Final = frozen(
@@ -48,9 +49,15 @@ def decode(encoded: FloatArray) -> FloatArray:
 
 def adapt_to_screen(lab: FloatArray, white_xyz: FloatArray) -> FloatArray:
     """L*a*b* (..., 3) of the screen's D65 for an eye adapted to the white (3,) of another light. Source: [LAM85]."""
-    gain = (BRADFORD @ SCREEN_WHITE_XYZ) / (BRADFORD @ white_xyz)
-    adaptation = np.linalg.solve(BRADFORD, gain[:, None] * BRADFORD)
+    adaptation = _adaptation(tuple(white_xyz.tolist()))
     return lab_of(xyz_from_lab(lab, white_xyz) @ adaptation.T, SCREEN_WHITE_XYZ)
+
+
+@lru_cache(maxsize=16)
+def _adaptation(white_xyz: tuple[float, ...]) -> FloatArray:
+    """The matrix (3, 3) that takes XYZ seen under a white to XYZ seen on the screen."""
+    gain = (BRADFORD @ SCREEN_WHITE_XYZ) / (BRADFORD @ np.array(white_xyz))
+    return frozen(np.linalg.solve(BRADFORD, gain[:, None] * BRADFORD))
 
 
 def linear_from_lab(lab: FloatArray) -> FloatArray:
@@ -60,7 +67,10 @@ def linear_from_lab(lab: FloatArray) -> FloatArray:
 
 def fits_screen(lab: FloatArray) -> BoolArray:
     """Whether each L*a*b* (..., 3) lies inside sRGB."""
-    linear = linear_from_lab(lab)
+    return _inside(linear_from_lab(lab))
+
+
+def _inside(linear: FloatArray) -> BoolArray:
     inside: BoolArray = np.all((linear >= -GAMUT_TOLERANCE) & (linear <= 1 + GAMUT_TOLERANCE), axis=-1)
     return inside
 
@@ -82,6 +92,9 @@ def largest_chroma(lab: FloatArray) -> FloatArray:
 def screen_colour(lab: FloatArray, white_xyz: FloatArray = SCREEN_WHITE_XYZ) -> ScreenColour:
     """The nearest showable colour of L*a*b* (..., 3), relative to a light's white, at the same hue and lightness."""
     adapted = adapt_to_screen(lab, white_xyz)
-    lch = lch_of(adapted)
-    shown = lab_from_lch(np.stack([lch[..., 0], largest_chroma(adapted), lch[..., 2]], axis=-1))
-    return ScreenColour(srgb=frozen(encode(np.clip(linear_from_lab(shown), 0, 1))), in_gamut=fits_screen(adapted))
+    linear = linear_from_lab(adapted)
+    inside = _inside(linear)
+    if not inside.all():
+        lch = lch_of(adapted)
+        linear = linear_from_lab(lab_from_lch(triple(lch[..., 0], largest_chroma(adapted), lch[..., 2])))
+    return ScreenColour(srgb=frozen(encode(np.clip(linear, 0, 1))), in_gamut=inside)

@@ -11,7 +11,8 @@ from engine.colorimetry.difference import delta_e00, local_metric
 from engine.colorimetry.grid import BANDS, WAVELENGTHS_NM
 from engine.colorimetry.lab import lab_of, xyz_of
 from engine.colorimetry.lights import Light, viewing
-from engine.dye.shade import SAMPLE_LIMIT, Kind, Shade
+from engine.dye.kind import Kind
+from engine.dye.shade import SAMPLE_LIMIT, Shade
 from engine.dye.uptake import competitive_uptake
 from engine.errors import BadInput
 from engine.fitting import bounded_fit
@@ -34,7 +35,7 @@ class StrandTest:
     light: Light = Light.DAYLIGHT
 
     def __post_init__(self) -> None:
-        within("strand_test.share", self.share, 0.001, 1.0)
+        within("share", self.share, 0.001, 1.0)
 
 
 @dataclass(frozen=True, kw_only=True, eq=False)

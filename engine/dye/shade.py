@@ -2,7 +2,6 @@
 
 from collections.abc import Sequence
 from dataclasses import dataclass
-from enum import StrEnum
 from functools import cache, cached_property
 from typing import Final
 
@@ -11,6 +10,7 @@ import numpy as np
 from engine.arrays import FloatArray, frozen, within
 from engine.colorimetry.bands import band
 from engine.colorimetry.grid import BANDS, WAVELENGTHS_NM
+from engine.dye.kind import Kind
 from engine.errors import BadInput, OutOfRange
 from engine.hair.residue import LEVEL_CLEAN_WHITE, LEVEL_DARKEST, amount_for_lightness, level_lightness
 
@@ -21,25 +21,8 @@ SIGMA_LIMITS_NM: Final = (5.0, 200.0)
 WEIGHT_LIMIT: Final = 10.0
 SAMPLE_LIMIT: Final = 100.0
 BASE_EXPONENT: Final = 1.5  # between grey (0) and eumelanin (3.33): a neutral brown; chosen by the founders
-DIRECT_MINUTES: Final = 7.0  # time constant of a direct dye on evenly lightened hair
 
 
-class Kind(StrEnum):
-    """How a colour works."""
-
-    DIRECT = "direct"
-    MASK = "mask"
-    DEMI = "demi"
-    PERMANENT = "permanent"
-
-    @property
-    def is_oxidative(self) -> bool:
-        """Whether it needs developer."""
-        return self in (Kind.DEMI, Kind.PERMANENT)
-
-
-# Common practice of the trade, no published source; schools differ, direct dyes are given 3 to 6.
-LIFE_WASHES: Final = {Kind.DIRECT: 5.0, Kind.MASK: 3.0, Kind.DEMI: 12.0, Kind.PERMANENT: 20.0}
 THINS_LIMITS: Final = (0.2, 5.0)
 RATIO_LIMITS: Final = (0.1, 10.0)  # parts of developer to one of colour
 
@@ -64,10 +47,10 @@ class Shade:
 
     strength: K/S of the undiluted shade at full time on porosity 1, per unit of its spectrum.
     samples: a measured absorption on the engine's grid, beside or instead of bands.
-    time_constant_min: minutes after which 63 % of the full uptake is reached.
-    life: washes after which a quarter is left; None takes that of the kind.
+    time_constant_min: minutes after which 63 % of the full uptake is reached. life: washes after which a quarter is
+    left. None takes what is usual for the kind.
     level: of an oxidative shade, whose neutral base alone brings clean white hair to that level.
-    ratio: parts of developer that its line asks for, to one of colour.
+    ratio: parts of developer that its line asks for, to one of colour. line: the name of its line.
     thins: of a colourless one, such as a conditioner: grams of plain clear that one gram of it stands for.
     """
 
@@ -76,11 +59,12 @@ class Shade:
     samples: tuple[float, ...] = ()
     strength: float = 8.0
     kind: Kind = Kind.DIRECT
-    time_constant_min: float = DIRECT_MINUTES
+    time_constant_min: float | None = None
     life: float | None = None
     level: float | None = None
     ratio: float | None = None
     thins: float = 1.0
+    line: str = ""
 
     def __post_init__(self) -> None:
         within(f"shades.{self.name}.thins", self.thins, *THINS_LIMITS)
@@ -102,12 +86,18 @@ class Shade:
         if self.life is not None:
             within(f"shades.{self.name}.life", self.life, 0.5, 100.0, "washes")
         within(f"shades.{self.name}.strength", self.strength, 0.0, STRENGTH_LIMIT, "K/S")
-        within(f"shades.{self.name}.time_constant_min", self.time_constant_min, 0.5, 60.0, "min")
+        if self.time_constant_min is not None:
+            within(f"shades.{self.name}.time_constant_min", self.time_constant_min, 0.5, 60.0, "min")
 
     @property
     def life_washes(self) -> float:
         """Washes after which a quarter of the dye is left."""
-        return LIFE_WASHES[self.kind] if self.life is None else self.life
+        return self.kind.habits.life_washes if self.life is None else self.life
+
+    @property
+    def uptake_min(self) -> float:
+        """Minutes after which 63 % of the full uptake is reached."""
+        return self.kind.habits.time_constant_min if self.time_constant_min is None else self.time_constant_min
 
     @property
     def is_clear(self) -> bool:

@@ -62,6 +62,12 @@ def level_lightness(level: FloatArray | float) -> FloatArray:
     return np.asarray(np.interp(level, levels, lightness))
 
 
+def level_of_lightness(lightness: FloatArray | float) -> FloatArray:
+    """The level (...) of bare hair with lightness L* (...); the inverse of `level_lightness`, 1 to 11."""
+    levels, known = _ladder()
+    return np.asarray(np.interp(lightness, known, levels))
+
+
 @cache
 def _ladder() -> tuple[FloatArray, FloatArray]:
     ladder = load_table("level_ladder")
@@ -96,18 +102,24 @@ def _amounts(family: Family, warmth: float, lean: float) -> tuple[FloatArray, Fl
     return frozen(bare_lightness(absorption)), frozen(scaled)
 
 
-def amount_for_lightness(shape: FloatArray, wanted: float) -> FloatArray:
-    """The multiple of an absorption shape (bands,) that gives clean hair the lightness L* `wanted`, (bands,).
+def amount_for_lightness(shape: FloatArray, wanted: float, hair: FloatArray | None = None) -> FloatArray:
+    """The multiple of an absorption shape (bands,) that gives hair the lightness L* `wanted`, (bands,).
+
+    hair: its K/S (bands,), clean white by default; hair that is darker than wanted gets nothing.
 
     Lightness falls steadily as the amount grows, so the amount is bracketed and found by the secant inside
     the bracket (Illinois form), on a scale that is logarithmic for large amounts.
     """
 
+    under = keratin() if hair is None else hair
+
     def excess(scaled: float) -> float:
-        return float(bare_lightness(keratin() + SMALLEST_AMOUNT * np.expm1(scaled) * shape)) - wanted
+        return float(bare_lightness(under + SMALLEST_AMOUNT * np.expm1(scaled) * shape)) - wanted
 
     low, high = 0.0, float(np.log1p(LARGEST_AMOUNT / SMALLEST_AMOUNT))
     above, below = excess(low), excess(high)
+    if above <= 0:
+        return frozen(np.zeros_like(shape))
     while True:
         middle = (low * below - high * above) / (below - above)
         found = excess(middle)

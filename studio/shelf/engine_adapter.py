@@ -1,6 +1,7 @@
 """From rows of the shelf to the engine's shades."""
 
 from engine.dye import shade as dye
+from engine.dye.kind import Kind
 from studio.shelf.models import Shade, ShadeLine
 
 
@@ -13,6 +14,6 @@ def engine_shade(shade: Shade, line: ShadeLine) -> dye.Shade:
             for b in shade.bands.all()
         ),
         strength=float(shade.strength),
-        kind=dye.Kind(line.kind),
+        kind=Kind(line.kind),
         time_constant_min=float(line.time_constant_min),
     )

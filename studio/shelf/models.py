@@ -3,7 +3,7 @@
 from django.core.validators import MaxValueValidator, MinValueValidator
 from django.db import models
 
-from engine.dye.shade import Kind
+from engine.dye.kind import Kind
 from studio.accounts.models import Studio, StudioScope
 
 

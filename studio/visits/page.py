@@ -4,10 +4,8 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 from typing import Final
 
-import numpy as np
-
 from engine.hair.canvas import RANGES, Canvas
-from engine.tables import load_table
+from engine.hair.ladder import school_ladder
 from studio.ui.locks import Lock, bare_lock
 from studio.ui.refusal import Refusal
 from studio.ui.words import LABELS, refusal_words
@@ -96,9 +94,7 @@ def read_page(opened: OpenZone, *, typed: Mapping[str, str], refusal: Refusal | 
 
 def undertone_word(level: float) -> str:
     """The warmth that shows at a level, in the trade's words."""
-    ladder = load_table("level_ladder")
-    nearest = int(np.floor(level + 0.5))
-    return "clean white" if nearest >= 11 else ladder.texts("undertone")[nearest - 1]
+    return school_ladder().undertone(level)
 
 
 def _rung(name: str, number: float, words: str, canvas: Canvas) -> Rung:

@@ -29,6 +29,11 @@ ZONES = {"task": "predict", "zones": {"roots": {"level": 6}, "ends": {"level": 1
 
 BOWL = PREDICT["bowl"]
 TARGET = {"lch": [60, 20, 350]}
+LADDER = [{"level": 1, "undertone": "dark"}, {"level": 8, "undertone": "orange", "lean": 3, "warmth": 0.5}]
+ONE_BOWL = {"task": "match", "zones": {"roots": {"level": 9}, "ends": CANVAS}, "target": TARGET, "one_bowl": True}
+RECORD = {"canvas": CANVAS, "bowl": BOWL, "lab": [70, 4, 8]}
+STRAND = {"canvas": {"level": 11}, "share": 1.0, "lab": [40, 30, -30]}
+TINT = {"kind": "booster", "bands": [[540, 28, 1.0]], "strength": 20, "line": "Quayside"}
 QUESTIONS = [
     PREDICT,
     {**PREDICT, "washes": 6, "target": TARGET},
@@ -46,7 +51,16 @@ QUESTIONS = [
     {"task": "fill", "canvas": CANVAS, "level": 9, "fill_from": "more_than_two"},
     {"task": "reach", "canvas": CANVAS, "depth": 60},
     {"task": "reach", "canvas": {"level": 8}, "target": TARGET},
-    {"task": "read", "lab": [70, 5, 20], "shades": {"violet": {}}},
+    {"task": "read", "lab": [70, 5, 20], "shades": {"violet": {}}, "ladder": "orange_at_8"},
+    {**PREDICT, "washes": 4, "hot_water": True, "ladder": LADDER},
+    {**ONE_BOWL, "weights": {"ends": 3}, "stock": {"magenta": 3.5}, "prices": {"magenta": 0.2}, "answers": 2},
+    {**ONE_BOWL, "target": None, "targets": {"roots": TARGET, "ends": {"lab": [64, 22, 4]}}},
+    {"task": "compare", "canvas": {"level": 9}, "target": TARGET, "max_shades": 2},
+    {"task": "refresh", "canvas": CANVAS, "bowl": BOWL, "washes": 5, "hot_water": True},
+    {"task": "pour", "canvas": CANVAS, "bowl": BOWL, "poured": {"violet": 2.6}, "target": TARGET},
+    {"task": "learn", "records": [RECORD, {**RECORD, "light": "A"}], "shades": {"violet": {}}},
+    {"task": "characterise", "name": "alkanet", "kind": "mask", "strand_tests": [STRAND, {**STRAND, "share": 0.2}]},
+    {**PREDICT, "shades": {"conditioner": {"thins": 1.5}, "tint": TINT}, "bowl": {"grams": {"tint": 1, "clear": 9}}},
 ]
 
 # what is wrong, the field that must be named, the code
@@ -105,6 +119,38 @@ BAD = [
     ({"task": "reach", "canvas": CANVAS}, "target", "missing"),
     ({"task": "reach", "canvas": CANVAS, "depth": 400}, "depth", "out_of_range"),
     ({"task": "read"}, "lab", "missing"),
+    ({**PREDICT, "ladder": "green_at_8"}, "ladder", "unknown"),
+    ({**PREDICT, "ladder": []}, "ladder (entries)", "out_of_range"),
+    ({**PREDICT, "ladder": LADDER[::-1]}, "ladder.1.level", "bad_input"),
+    ({**PREDICT, "ladder": [LADDER[0], {"level": 4, "undertone": ""}]}, "ladder.1.undertone", "bad_input"),
+    ({**PREDICT, "ladder": [LADDER[0], {"level": 40, "undertone": "x"}]}, "ladder.1.level", "out_of_range"),
+    ({**PREDICT, "shades": {"a": {"thins": 9}}}, "shades.a.thins", "out_of_range"),
+    ({**PREDICT, "shades": {"a": {"line": 3}}}, "shades.a.line", "wrong_type"),
+    ({**MATCH, "weights": {"roots": 1}}, "weights", "bad_input"),
+    ({**MATCH, "one_bowl": True}, "zones", "missing"),
+    ({**ONE_BOWL, "one_bowl": "yes"}, "one_bowl", "wrong_type"),
+    ({**ONE_BOWL, "weights": {"crown": 1}}, "weights", "unknown"),
+    ({**ONE_BOWL, "weights": {"ends": 0}}, "weights.ends", "out_of_range"),
+    ({**ONE_BOWL, "targets": {"ends": {"lab": [1, 2]}}}, "targets.ends.lab (entries)", "out_of_range"),
+    ({**ONE_BOWL, "targets": {"ends": None}}, "targets.ends", "missing"),
+    ({**MATCH, "stock": {"violet": -1}}, "stock.violet", "out_of_range"),
+    ({**MATCH, "stock": {"violet": 1, "clear": 1}, "shades": {"violet": {}, "clear": {}}}, "stock", "bad_input"),
+    ({**MATCH, "prices": {"nothing": 1}}, "prices", "unknown"),
+    ({**MATCH, "answers": 0}, "answers", "out_of_range"),
+    ({"task": "refresh", "canvas": CANVAS}, "bowl", "missing"),
+    ({"task": "pour", "canvas": CANVAS, "bowl": BOWL, "poured": {"red": 1}}, "poured.red", "bad_input"),
+    ({"task": "pour", "canvas": CANVAS, "bowl": BOWL, "poured": {"violet": "x"}}, "poured.violet", "wrong_type"),
+    ({"task": "learn"}, "records", "missing"),
+    ({"task": "learn", "records": [{**RECORD, "canvas": {}}]}, "records.0.canvas.level", "missing"),
+    ({"task": "learn", "records": [RECORD, {**RECORD, "lab": [300, 0, 0]}]}, "records.1.lab.0", "out_of_range"),
+    ({"task": "learn", "records": [{"canvas": CANVAS, "lab": [70, 4, 8]}]}, "records.0.bowl", "missing"),
+    ({"task": "characterise", "strand_tests": [STRAND]}, "strand_tests", "bad_input"),
+    (
+        {"task": "characterise", "strand_tests": [STRAND, {**STRAND, "share": 2}]},
+        "strand_tests.1.share",
+        "out_of_range",
+    ),
+    ({"task": "characterise", "name": "", "strand_tests": [STRAND]}, "name", "wrong_type"),
     ({"task": "read", "lab": [50, 0]}, "lab (entries)", "out_of_range"),
     ({"task": "read", "lab": [50, 0, 0], "canvas": CANVAS}, "job", "unknown"),
 ]
@@ -170,6 +216,36 @@ class Answers(TestCase):
 
     def test_zones_are_answered_by_name(self) -> None:
         self.assertEqual(set(run(ZONES)["zones"]), {"roots", "ends"})
+
+    def test_one_bowl_answers_with_every_zone(self) -> None:
+        answer = run(ONE_BOWL)
+        self.assertEqual(set(answer["recipes"][0]["zones"]), {"roots", "ends"})
+        mean = sum(zone["delta_e00"] for zone in answer["recipes"][0]["zones"].values()) / 2
+        self.assertAlmostEqual(answer["recipes"][0]["delta_e00"], mean, places=3)
+
+    def test_every_answer_with_a_bowl_says_how_sure_it_is_and_what_it_assumed(self) -> None:
+        for job in QUESTIONS:
+            answer = run(job)
+            if job["task"] in ("predict", "steer", "spread", "fade", "adjust", "match") and "canvas" in job:
+                with self.subTest(job=job):
+                    self.assertEqual("spread" in answer, "bowl" in job or job["task"] == "match")
+                    self.assertIn("light", answer["assumptions"])
+                    self.assertIsInstance(answer["warnings"], list)
+
+    def test_a_characterised_shade_can_be_used_at_once(self) -> None:
+        found = run(QUESTIONS[-2])
+        job = {**PREDICT, "shades": {"alkanet": found["shade"]}, "bowl": {"grams": {"alkanet": 1, "clear": 9}}}
+        self.assertLess(run(job)["lab"][0], 80)
+
+    def test_a_ladder_fills_in_what_a_canvas_does_not_say(self) -> None:
+        plain, orange, own = (
+            run({"task": "predict", "canvas": {"level": 8, **more}, "ladder": "orange_at_8"})["lch"][2]
+            if school
+            else run({"task": "predict", "canvas": {"level": 8}})["lch"][2]
+            for school, more in ((False, {}), (True, {}), (True, {"lean": 0}))
+        )
+        self.assertLess(orange, plain - 10)
+        self.assertAlmostEqual(own, plain, places=6)
 
     def test_a_match_keeps_to_the_shades_given(self) -> None:
         for recipe in run(OWN_SHADE)["recipes"]:

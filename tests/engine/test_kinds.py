@@ -10,7 +10,8 @@ from engine.bowl.predict import predict
 from engine.bowl.spread import spread
 from engine.bowl.steer import steer
 from engine.colorimetry.difference import delta_e00
-from engine.dye.shade import Band, Kind, Shade
+from engine.dye.kind import Kind
+from engine.dye.shade import Band, Shade
 from engine.errors import BadInput, OutOfRange
 from engine.hair.canvas import Canvas
 from engine.hair.residue import Family, level_lightness

@@ -6,7 +6,7 @@ from unittest import TestCase
 import numpy as np
 
 from engine.bowl.adjust import Way, adjust
-from engine.bowl.fade import fade, faded_canvas, left_after, refresh
+from engine.bowl.fade import fade, faded_canvas, refresh
 from engine.bowl.fill import FillFrom, fill
 from engine.bowl.match import match
 from engine.bowl.mix import Process
@@ -17,6 +17,7 @@ from engine.bowl.steer import steer
 from engine.bowl.weigh import Scale
 from engine.colorimetry.difference import delta_e00
 from engine.colorimetry.lights import Light
+from engine.dye.fading import left_after
 from engine.dye.shelf import demo_shelf
 from engine.errors import BadInput, EmptyShelf, OutOfRange
 from engine.hair.canvas import Canvas, OldColour

@@ -1,5 +1,6 @@
 """Over-pours, strategies for the undertone, learning from records, and characterising a new shade."""
 
+from dataclasses import replace
 from unittest import TestCase
 
 import numpy as np
@@ -91,9 +92,10 @@ class Learning(TestCase):
         self.assertTrue(0.6 - 0.05 < many < few < 1)
 
     def test_true_forecasts_teach_nothing(self) -> None:
-        record = Record(canvas=TEN, bowl=bowl(yellow=2, clear=30), actual_lab=dyed(TEN, yellow=2, clear=30).lab)
-        found = learn([record], {YELLOW: "direct"})
-        self.assertAlmostEqual(found.shade_factors[YELLOW], 1, places=6)
+        weld = replace(YELLOW, line="direct")
+        mix = Bowl(grams={weld: 2, CLEAR: 30})
+        found = learn([Record(canvas=TEN, bowl=mix, actual_lab=predict(TEN, mix).lab)])
+        self.assertAlmostEqual(found.shade_factors[weld], 1, places=6)
         self.assertAlmostEqual(found.line_factors["direct"], 1, places=6)
 
     def test_nothing_to_learn_from_is_refused(self) -> None:

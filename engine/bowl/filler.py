@@ -1,0 +1,126 @@
+"""Four kinds of filler, and what the final colour looks like over each."""
+
+from collections.abc import Mapping
+from dataclasses import dataclass, replace
+from enum import StrEnum
+from typing import Final
+
+import numpy as np
+
+from engine.arrays import FloatArray, frozen
+from engine.bowl.mix import Bowl, Process, added_absorption
+from engine.bowl.predict import seen_lab
+from engine.colorimetry.difference import delta_e00
+from engine.colorimetry.grid import WAVELENGTHS_NM
+from engine.colorimetry.lab import lch_of
+from engine.colorimetry.lights import Light
+from engine.colorimetry.words import colour_word
+from engine.dye.shade import BASE_EXPONENT
+from engine.dye.shelf import demo_shelf
+from engine.hair.canvas import Canvas, OldColour, fibres_of
+from engine.hair.residue import amount_for_lightness, level_lightness
+
+FAULT_FROM: Final = 2.0  # a* or C*: greener or flatter than well-filled hair by more than this is a fault
+HIDDEN_BELOW: Final = 3.0  # L*: what is deeper shows no fault
+
+
+class Filler(StrEnum):
+    """What schools fill with; common practice, no published source."""
+
+    GOLD_NEUTRAL = "gold_neutral"
+    COPPER_RED = "copper_red"
+    BROWN = "brown"
+    DIRECT_RED = "direct_red"
+
+
+# Shares of a neutral brown base and of demo spectra in one unit of each filler: chosen by the founders.
+SHAPES: Final[Mapping[Filler, tuple[float, Mapping[str, float]]]] = {
+    Filler.GOLD_NEUTRAL: (0.5, {"yellow": 0.6, "orange": 0.4}),
+    Filler.COPPER_RED: (0.2, {"copper": 0.6, "red": 0.4}),
+    Filler.BROWN: (1.0, {}),
+    Filler.DIRECT_RED: (0.0, {"red": 1.0}),
+}
+
+
+@dataclass(frozen=True, kw_only=True, eq=False)
+class FillerOutcome:
+    """One filler: the filled hair, L*a*b* (3,), and the final colour (3,) over it when a final bowl was given.
+
+    cast: what is wrong with the final colour against hair filled with its own warmth, in words; empty if nothing is.
+    delta_e00: how far it is from that.
+    """
+
+    filler: Filler
+    filled_lab: FloatArray
+    final_lab: FloatArray | None
+    delta_e00: float
+    cast: str
+
+
+@dataclass(frozen=True, kw_only=True, eq=False)
+class Pigment:
+    """Pigment put into hair, as something that absorbs."""
+
+    name: str
+    spectrum: FloatArray
+
+
+def filler_shape(filler: Filler) -> FloatArray:
+    """K/S (bands,) of one unit of a filler."""
+    neutral, tones = SHAPES[filler]
+    shape: FloatArray = neutral * (WAVELENGTHS_NM / 550) ** -BASE_EXPONENT
+    for name, share in tones.items():
+        shape = shape + share * demo_shelf()[name].spectrum
+    return shape
+
+
+def filled_with(canvas: Canvas, absorption: FloatArray, name: str) -> Canvas:
+    """The canvas with K/S (bands,) put in as old colour."""
+    pigment = Pigment(name=name, spectrum=frozen(absorption))
+    return replace(canvas, old=(*canvas.old, OldColour(shade=pigment, k_s=1.0)))
+
+
+def filler_outcomes(
+    canvas: Canvas, level: float, truly_filled: Canvas, final: Bowl | None, process: Process, light: Light
+) -> tuple[FillerOutcome, ...]:
+    """Each filler, in such an amount that it brings the canvas to a level, judged against truly filled hair."""
+    bare = fibres_of(replace(canvas, grey=0.0)).absorption[0]
+    wanted = float(level_lightness(level))
+    outcomes = []
+    for filler in Filler:
+        amount = amount_for_lightness(filler_shape(filler), wanted, bare)
+        filled = filled_with(canvas, amount, filler.value)
+        true, found = (over(hair, final, process, light) for hair in (truly_filled, filled))
+        outcomes.append(
+            FillerOutcome(
+                filler=filler,
+                filled_lab=frozen(over(filled, None, process, light)),
+                final_lab=frozen(found) if final else None,
+                delta_e00=float(delta_e00(true, found)),
+                cast=fault_words(true, found) if final else "",
+            )
+        )
+    return tuple(sorted(outcomes, key=lambda each: each.delta_e00))
+
+
+def over(canvas: Canvas, bowl: Bowl | None, process: Process, light: Light) -> FloatArray:
+    """L*a*b* (3,) of a bowl over a canvas, or of the canvas alone."""
+    fibres = fibres_of(canvas)
+    added = added_absorption(bowl, canvas.porosity, process) if bowl else np.zeros_like(fibres.absorption[0])
+    return seen_lab(fibres, added, light)
+
+
+def fault_words(true_lab: FloatArray, lab: FloatArray) -> str:
+    """What is wrong with a colour (3,) against the same bowl on truly filled hair (3,); empty if nothing shows."""
+    flat = float(lch_of(true_lab)[1] - lch_of(lab)[1])
+    greener = float(true_lab[1] - lab[1])
+    faults = [
+        word
+        for word, shows in (
+            ("greenish", greener > FAULT_FROM and lab[1] < 0),
+            ("too red", greener < -2 * FAULT_FROM),
+            ("hollow", flat > FAULT_FROM),
+        )
+        if shows and lab[0] > HIDDEN_BELOW
+    ]
+    return f"{' and '.join(faults)}: {colour_word(lab)}" if faults else ""

@@ -1,0 +1,11 @@
+"""Every task by name."""
+
+from collections.abc import Mapping
+from typing import Final
+
+from engine.tasks.common import Task
+from engine.tasks.forecasting import FORECASTING
+from engine.tasks.mixing import MIXING
+from engine.tasks.teaching import TEACHING
+
+TASKS: Final[Mapping[str, Task]] = {**FORECASTING, **MIXING, **TEACHING}
