@@ -6,13 +6,11 @@ import sys
 from pathlib import Path
 from unittest import TestCase
 
-from jsonschema import Draft202012Validator
-
 from engine.errors import BadInput
 from engine.jobs import run, run_all
+from tests.engine.schemas import schema
 
 ROOT = Path(__file__).resolve().parents[2]
-SCHEMAS = ROOT / "engine" / "schema"
 CANVAS = {"level": 10}
 PREDICT = {"task": "predict", "canvas": CANVAS, "bowl": {"grams": {"violet": 2.0, "clear": 58.0}}}
 MATCH = {"task": "match", "canvas": CANVAS, "target": {"lab": [60, 30, 20]}, "max_shades": 2}
@@ -162,10 +160,6 @@ def command_line(text: str) -> tuple[int, object]:
     )
     assert not done.stderr, done.stderr
     return done.returncode, json.loads(done.stdout)
-
-
-def schema(name: str) -> Draft202012Validator:
-    return Draft202012Validator(json.loads((SCHEMAS / f"{name}.schema.json").read_text(encoding="utf-8")))
 
 
 class CommandLine(TestCase):

@@ -2,15 +2,20 @@
 
 import json
 import random
+from collections import Counter
 from unittest import TestCase
 
 from engine.errors import BadInput
 from engine.jobs import run
+from engine.tasks import TASKS
+from tests.engine.schemas import schema
 
+JOBS, ANSWERS = schema("job"), schema("answer")
 SEED = 1931
 COUNT = 10_000
-SLOW = ("match", "adjust", "fill", "reach", "read")  # a small share of these: they search
-QUICK = ("predict", "steer", "spread", "fade", "bake", "", None, 7)
+SLOW = ("match", "adjust", "fill", "reach", "read", "compare", "refresh", "characterise")  # few of these: they search
+QUICK = ("predict", "steer", "spread", "fade", "pour", "learn", "bake", "", None, 7)
+CHECKED = 8  # every so many jobs are held against the schemas, which is slow
 ODD = (
     None,
     True,
@@ -68,8 +73,20 @@ def target(rng: random.Random) -> object:
     return {"lch": [number(rng, 0, 100), number(rng, 0, 80), number(rng, 0, 360)][: rng.choice((3, 3, 3, 2))]}
 
 
+def rung(rng: random.Random) -> object:
+    return {"level": number(rng, 1, 11), "undertone": rng.choice(("gold", "", 3)), "lean": number(rng, 0, 10)}
+
+
+def record(rng: random.Random) -> object:
+    return {"canvas": canvas(rng), "bowl": bowl(rng), "lab": [number(rng, 0, 100) for _ in range(3)]}
+
+
+def strand(rng: random.Random) -> object:
+    return {"canvas": canvas(rng), "share": number(rng, 0.001, 1), "lab": [number(rng, 0, 100) for _ in range(3)]}
+
+
 def job(rng: random.Random) -> object:
-    task = rng.choice(SLOW) if rng.random() < 0.012 else rng.choice(QUICK[: 4 if rng.random() < 0.9 else None])
+    task = rng.choice(SLOW) if rng.random() < 0.012 else rng.choice(QUICK[: 6 if rng.random() < 0.9 else None])
     made: dict[str, object] = {"task": task}
     for name, share, make in (
         ("canvas", 0.95, canvas),
@@ -81,9 +98,19 @@ def job(rng: random.Random) -> object:
         ("lab", 0.1, lambda r: [number(r, 0, 100), number(r, -60, 60), number(r, -60, 60)]),
         ("level", 0.1, lambda r: number(r, 1, 11)),
         ("shades", 0.05, lambda r: r.choice(({"violet": {}, "clear": {}}, {"a": {"bands": [[500, 30, 1]]}}, *ODD))),
+        ("ladder", 0.05, lambda r: r.choice(("orange_at_8", "yellow_gold_at_8", [], 4, [rung(r), rung(r)]))),
+        ("one_bowl", 0.05, lambda r: r.choice((True, False, 1))),
+        ("zones", 0.05, lambda r: {"roots": canvas(r), "ends": canvas(r)}),
+        ("stock", 0.05, lambda r: {r.choice(NAMES): number(r, 0, 90)}),
+        ("poured", 0.3, lambda r: {r.choice(NAMES[:6]): number(r, 0, 30)}),
+        ("total_grams", 0.1, lambda r: number(r, 0, 200)),
+        ("step_grams", 0.1, lambda r: number(r, 0, 3)),
+        ("records", 0.6, lambda r: [record(r) for _ in range(r.choice((0, 1, 1, 2)))]),
+        ("strand_tests", 0.8, lambda r: [strand(r), strand(r)]),
         ("surprise", 0.02, lambda r: 1),
     ):
-        known = name not in ("washes", "depth", "lab", "level") or rng.random() < 0.5
+        task = TASKS.get(made["task"]) if isinstance(made["task"], str) else None
+        known = task is None or name in task.fields or rng.random() < 0.02
         if rng.random() < share and known:
             made[name] = make(rng)
     return made if rng.random() < 0.99 else rng.choice(ODD)
@@ -92,15 +119,20 @@ def job(rng: random.Random) -> object:
 class FuzzedJobs(TestCase):
     def test_every_random_job_is_answered_or_refused_by_field(self) -> None:
         rng = random.Random(SEED)
-        answered = 0
-        for _ in range(COUNT):
+        answered: Counter[str] = Counter()
+        for turn in range(COUNT):
             made = job(rng)
+            checked = turn % CHECKED == 0
             try:
                 answer = run(made)
             except BadInput as refused:
                 self.assertTrue(refused.field, refused)
                 self.assertIn(refused.field.split(" (")[0].rsplit(".", 1)[-1], refused.message)
                 continue
-            json.dumps(answer, allow_nan=False)
-            answered += 1
-        self.assertGreater(answered, COUNT / 10)
+            plain = json.loads(json.dumps(answer, allow_nan=False))
+            if checked:
+                self.assertTrue(JOBS.is_valid(made), f"answered, though the schema refuses it: {made}")
+                ANSWERS.validate(plain)
+            answered[str(answer["task"])] += 1
+        self.assertGreater(answered.total(), COUNT / 10)
+        self.assertGreaterEqual(len(answered), len(TASKS) - 2, answered)
