@@ -21,7 +21,7 @@ from engine.bowl.adjust import adjust
 from engine.bowl.fade import fade
 from engine.bowl.match import match
 from engine.bowl.mix import FULL_TIME_DRY, Bowl
-from engine.bowl.predict import predict
+from engine.bowl.predict import predict_zones
 from engine.bowl.reckon import reckoning_of
 from engine.bowl.spread import spread
 from engine.bowl.steer import steer
@@ -94,7 +94,7 @@ def main() -> None:
     shelf = shelf_of(24)
     mix = Bowl(grams={shelf[5]: 2.0, shelf[0]: 0.6, shelf[-1]: 57.4})
     zones = [Canvas(level=level, porosity=p) for level, p in ((7, 0.8), (9, 1.0), (10, 1.2), (10.5, 1.4))]
-    told("predict, 4 zones", seconds(lambda: [predict(zone, mix) for zone in zones], 50), 0.001)
+    told("predict, 4 zones", seconds(lambda: predict_zones(zones, mix), 50), 0.001)
     told("steer, 24 shades and clear", seconds(lambda: steer(CANVAS, mix.grams, shelf), 30), 0.003)
     told("spread, 256 samples", seconds(lambda: spread(CANVAS, mix), 30), 0.010)
     told("fade, 20 washes", seconds(lambda: fade(CANVAS, mix, washes=20), 30), 0.003)

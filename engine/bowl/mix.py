@@ -110,13 +110,16 @@ def lifted(canvas: Canvas, shades: Iterable[Shade], process: Process) -> Canvas:
     return replace(canvas, level=level)
 
 
-def uptakes_of(bowl: Bowl, porosity: float, process: Process) -> FloatArray:
-    """K/S units (shades,) that hair takes of each of a bowl's colours."""
+def uptakes_of(bowl: Bowl, porosity: FloatArray | float, process: Process) -> FloatArray:
+    """K/S units (..., shades) that hair of porosity (...) takes of each of a bowl's colours."""
     shades = bowl.colours
     strengths = np.array([shade.strength for shade in shades])
     return competitive_uptake(bowl.fractions(shades), strengths) * gains_of(shades, porosity, process)
 
 
-def added_absorption(bowl: Bowl, porosity: float, process: Process) -> FloatArray:
-    """K/S (bands,) that a bowl adds to hair. Dye only adds absorption, so colour never lightens."""
+def added_absorption(bowl: Bowl, porosity: FloatArray | float, process: Process) -> FloatArray:
+    """K/S (..., bands) that a bowl adds to hair of porosity (...).
+
+    Dye only adds absorption, so colour never lightens.
+    """
     return uptakes_of(bowl, porosity, process) @ spectra_of(bowl.colours)

@@ -1,11 +1,15 @@
 """The forecast: what a bowl will look like on a canvas, in a light."""
 
+from collections.abc import Sequence
 from dataclasses import dataclass
+
+import numpy as np
 
 from engine.arrays import FloatArray, frozen
 from engine.bowl.cautions import Warning, cautions
 from engine.bowl.mix import FULL_TIME_DRY, Bowl, Process, added_absorption, lifted
 from engine.colorimetry.difference import Difference, difference
+from engine.colorimetry.grid import BANDS
 from engine.colorimetry.lab import lab_of, lch_of, xyz_of
 from engine.colorimetry.lights import Light, viewing
 from engine.colorimetry.screen import screen_colour
@@ -73,19 +77,53 @@ def predict(
     target_lab: FloatArray | None = None,
 ) -> Forecast:
     """Forecast one zone; no bowl forecasts the bare canvas. target_lab: (3,) under the same light."""
-    fibres = fibres_of(lifted(canvas, bowl.colours, process) if bowl else canvas)
-    added = added_absorption(bowl, canvas.porosity, process) if bowl else 0 * fibres.absorption[0]
-    lab = seen_lab(fibres, added, light)
-    shown = screen_colour(lab, viewing(light).white_xyz)
-    return Forecast(
-        canvas=canvas,
-        bowl=bowl,
-        process=process,
-        light=light,
-        lab=frozen(lab),
-        lch=frozen(lch_of(lab)),
-        hex=shown.hexes[0],
-        in_gamut=bool(shown.in_gamut),
-        aim=None if target_lab is None else aim_at(target_lab, lab),
-        warnings=tuple(cautions(canvas, bowl, process, lab, in_gamut=bool(shown.in_gamut))),
-    )
+    return predict_zones([canvas], bowl, process=process, light=light, targets_lab=[target_lab])[0]
+
+
+def predict_zones(
+    canvases: Sequence[Canvas],
+    bowl: Bowl | None,
+    *,
+    process: Process = FULL_TIME_DRY,
+    light: Light = Light.DAYLIGHT,
+    targets_lab: Sequence[FloatArray | None] | None = None,
+) -> list[Forecast]:
+    """Forecasts of one bowl on several zones, reckoned at once; targets_lab: (3,) or None for each zone."""
+    hair = [lifted(canvas, bowl.colours, process) for canvas in canvases] if bowl else canvases
+    absorption, share = _side_by_side([fibres_of(canvas) for canvas in hair])
+    if bowl and bowl.colours:
+        porosity = np.array([canvas.porosity for canvas in canvases])
+        absorption = absorption + added_absorption(bowl, porosity, process)[:, None, :]
+    view = viewing(light)
+    seen = (share[..., None] * reflectance(absorption)).sum(axis=1)
+    labs = frozen(lab_of(xyz_of(seen, view.weights), view.white_xyz))
+    lchs, shown = frozen(lch_of(labs)), screen_colour(labs, view.white_xyz)
+    hexes, in_gamut = shown.hexes, shown.in_gamut.tolist()
+    return [
+        Forecast(
+            canvas=canvas,
+            bowl=bowl,
+            process=process,
+            light=light,
+            lab=labs[row],
+            lch=lchs[row],
+            hex=hexes[row],
+            in_gamut=in_gamut[row],
+            aim=None if target_lab is None else aim_at(target_lab, labs[row]),
+            warnings=tuple(cautions(canvas, bowl, process, labs[row], in_gamut=in_gamut[row])),
+        )
+        for row, (canvas, target_lab) in enumerate(
+            zip(canvases, targets_lab or [None] * len(canvases), strict=True),
+        )
+    ]
+
+
+def _side_by_side(fibres: Sequence[Fibres]) -> tuple[FloatArray, FloatArray]:
+    """K/S (zones, kinds, bands) and shares (zones, kinds) of several canvases; a kind of fibre that one lacks has no share."""
+    kinds = max(len(each.share) for each in fibres)
+    if kinds == 1:
+        return np.stack([each.absorption for each in fibres]), np.ones((len(fibres), 1))
+    absorption, share = np.ones((len(fibres), kinds, BANDS)), np.zeros((len(fibres), kinds))
+    for row, each in enumerate(fibres):
+        absorption[row, : len(each.share)], share[row, : len(each.share)] = each.absorption, each.share
+    return absorption, share

@@ -18,13 +18,13 @@ from engine.bowl.reckon import IntArray
 
 LOGIT_LIMIT: Final = 9.0  # fractions from about 1:8000 to all but one part in 8000
 STARTS: Final = (-4.0, -1.0)  # a pastel (about 1:55) and a vivid mix
-STEPS: Final = 16
+STEPS: Final = 12
 STEPS_GROWN: Final = 6  # a set that starts from the best of its parts is nearly there
 STEPS_FOR_ALL: Final = 2  # after these, only the nearer sets go on
 GO_ON: Final = 10  # times as many sets as are kept: those that go on
 SIZE_FROM_STARTS: Final = 2
 CODE_BASE: Final = 1024  # more than any shelf has shades
-STEPS_POLISHED: Final = 8
+STEPS_POLISHED: Final = 5
 FAR_OFF: Final = 1.5  # delta E00 from which the metric of small differences is no longer trusted
 WALKED_FAR: Final = 4
 WALK_STEPS: Final = (0.5, 0.2, 0.08, 0.03)

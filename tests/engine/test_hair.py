@@ -4,7 +4,8 @@ from unittest import TestCase
 
 import numpy as np
 
-from engine.bowl.predict import predict
+from engine.bowl.mix import Process
+from engine.bowl.predict import predict, predict_zones
 from engine.dye.shelf import demo_shelf
 from engine.errors import OutOfRange, WrongType
 from engine.hair.canvas import RANGES, Canvas, OldColour, fibres_of
@@ -17,6 +18,7 @@ from engine.hair.reflectance import (
     reflectance_and_slope,
 )
 from engine.hair.residue import level_lightness
+from tests.engine.made import bowl
 
 
 class Levels(TestCase):
@@ -58,6 +60,21 @@ class Fibres(TestCase):
         np.testing.assert_allclose(mixed.share, [0.7, 0.3])
         bare = fibres_of(Canvas(level=5, grey=0.3))
         np.testing.assert_allclose(mixed.absorption - bare.absorption, [0.5 * old.shade.spectrum] * 2)
+
+
+class Zones(TestCase):
+    def test_zones_reckoned_together_are_as_reckoned_alone(self) -> None:
+        old = OldColour(shade=demo_shelf()["violet"], k_s=0.3)
+        canvases = [Canvas(level=6, grey=0.4), Canvas(level=10, porosity=1.4), Canvas(level=9, lean=1, old=(old,))]
+        targets = [None, np.array([50.0, 20, 10]), None]
+        process = Process(minutes=9, damp=True)
+        together = predict_zones(canvases, bowl(magenta=2, clear=20), process=process, targets_lab=targets)
+        for canvas, target, found in zip(canvases, targets, together, strict=True):
+            alone = predict(canvas, bowl(magenta=2, clear=20), process=process, target_lab=target)
+            np.testing.assert_allclose(found.lab, alone.lab, atol=1e-9)
+            self.assertEqual(
+                (found.hex, found.warnings, found.aim is None), (alone.hex, alone.warnings, target is None)
+            )
 
 
 class Reflectance(TestCase):
