@@ -119,7 +119,7 @@ def predict_zones(
 
 
 def _side_by_side(fibres: Sequence[Fibres]) -> tuple[FloatArray, FloatArray]:
-    """K/S (zones, kinds, bands) and shares (zones, kinds) of several canvases; a kind of fibre that one lacks has no share."""
+    """K/S (zones, kinds, bands) and shares (zones, kinds) of canvases; a kind of fibre that one lacks has no share."""
     kinds = max(len(each.share) for each in fibres)
     if kinds == 1:
         return np.stack([each.absorption for each in fibres]), np.ones((len(fibres), 1))
