@@ -2,16 +2,31 @@
 
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
+from typing import Final
 
 import numpy as np
 
-from engine.arrays import FloatArray
+from engine.arrays import FloatArray, within
 from engine.bowl.mix import Process
 from engine.bowl.reckon import IntArray, Reckoning, reckoning_of
 from engine.colorimetry.difference import delta_e00, local_metric
 from engine.colorimetry.lights import Light
 from engine.dye.shade import Shade
 from engine.hair.canvas import Canvas
+
+WEIGHT_LIMITS: Final = (0.01, 1000.0)
+
+
+@dataclass(frozen=True, kw_only=True, eq=False)
+class ZoneAim:
+    """One zone that the bowl serves: its hair, the colour wanted there (3,), and how much the zone counts."""
+
+    canvas: Canvas
+    target_lab: FloatArray
+    weight: float = 1.0
+
+    def __post_init__(self) -> None:
+        within("weight", self.weight, *WEIGHT_LIMITS)
 
 
 @dataclass(frozen=True, kw_only=True, eq=False)
@@ -83,24 +98,23 @@ class Goal:
         )
 
 
-def goal_of(
-    canvases: Sequence[Canvas],
-    targets_lab: Sequence[FloatArray],
-    weights: Sequence[float],
-    colours: Sequence[Shade],
-    process: Process,
-    light: Light,
-) -> Goal:
-    """The goal of zones with their canvases, targets (3,) and weights, all mixed from the same coloured shades."""
-    total = float(sum(weights))
+def shares_of(zones: Sequence[ZoneAim]) -> FloatArray:
+    """Each zone's share of the whole, (zones,)."""
+    weights = np.array([zone.weight for zone in zones])
+    shares: FloatArray = weights / weights.sum()
+    return shares
+
+
+def goal_of(zones: Sequence[ZoneAim], colours: Sequence[Shade], process: Process, light: Light) -> Goal:
+    """The goal of zones that are all mixed for from the same coloured shades."""
     return Goal(
         sights=tuple(
             Sight(
-                reckoning=reckoning_of(canvas, colours, process, light),
-                target_lab=target_lab,
-                metric=local_metric(target_lab),
-                share=weight / total,
+                reckoning=reckoning_of(zone.canvas, colours, process, light),
+                target_lab=zone.target_lab,
+                metric=local_metric(zone.target_lab),
+                share=float(share),
             )
-            for canvas, target_lab, weight in zip(canvases, targets_lab, weights, strict=True)
+            for zone, share in zip(zones, shares_of(zones), strict=True)
         )
     )

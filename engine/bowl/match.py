@@ -7,9 +7,9 @@ from typing import Final
 
 import numpy as np
 
-from engine.arrays import FloatArray, within
+from engine.arrays import FloatArray
 from engine.bowl.cautions import Severity, Warning
-from engine.bowl.goal import Goal, goal_of
+from engine.bowl.goal import Goal, ZoneAim, goal_of, shares_of
 from engine.bowl.mix import FULL_TIME_DRY, Bowl, Process
 from engine.bowl.predict import Forecast, predict
 from engine.bowl.ranking import JUST_VISIBLE, Candidate, closeness, distinct
@@ -27,7 +27,6 @@ SHADES_LIMIT: Final = 4
 KEPT_PER_SIZE: Final = 16  # sets of each size that go on to the scale
 RANKED_BY_SAMPLES: Final = 96  # enough to tell a steady recipe from a wandering one
 ANSWERED_FROM: Final = 4  # candidates weighed up for each answer
-WEIGHT_LIMITS: Final = (0.01, 1000.0)
 
 
 class Limit(StrEnum):
@@ -56,18 +55,6 @@ LIMIT_WARNINGS: Final = {
         sentence="No mix of these shades reaches the aim on this hair; the nearest are shown.",
     ),
 }
-
-
-@dataclass(frozen=True, kw_only=True, eq=False)
-class ZoneAim:
-    """One zone that the bowl serves: its hair, the colour wanted there (3,), and how much the zone counts."""
-
-    canvas: Canvas
-    target_lab: FloatArray
-    weight: float = 1.0
-
-    def __post_init__(self) -> None:
-        within("weight", self.weight, *WEIGHT_LIMITS)
 
 
 @dataclass(frozen=True, kw_only=True, eq=False)
@@ -184,14 +171,7 @@ def match_zones(
         most_units=np.array([stock.units(shade, scale) for shade in colours]),
         most_clear_units=stock.units(clear, scale),
     )
-    goal = goal_of(
-        [zone.canvas for zone in zones],
-        [zone.target_lab for zone in zones],
-        [zone.weight for zone in zones],
-        colours,
-        process,
-        light,
-    )
+    goal = goal_of(zones, colours, process, light)
     fits = fit_all_sets(goal, min(max_shades, len(colours), scale.units // scale.least_units), KEPT_PER_SIZE)
     found = [candidate for fit in fits for candidate in _candidates(goal, fit, pot)]
     if not found:
@@ -248,7 +228,7 @@ def _weigh_up(
     units = np.array([*candidate.units, scale.units - sum(candidate.units)])
     bowl = Bowl(grams={shade: float(g) for shade, g in zip(shades, scale.grams(units), strict=True) if g > 0})
     wander = [spread(zone.canvas, bowl, process=process, light=light, samples=RANKED_BY_SAMPLES) for zone in zones]
-    shares = _shares(zones)
+    shares = shares_of(zones)
     return _WeighedUp(
         candidate=candidate,
         bowl=bowl,
@@ -265,19 +245,12 @@ def _recipe(found: _WeighedUp, zones: Sequence[ZoneAim], stock: Stock, process: 
     return Recipe(
         bowl=found.bowl,
         forecasts=tuple(forecasts),
-        delta_e00=float(_shares(zones) @ [aim_of(forecast) for forecast in forecasts]),
+        delta_e00=float(shares_of(zones) @ [aim_of(forecast) for forecast in forecasts]),
         exact_delta_e00=found.candidate.exact_delta_e00,
         within_50=found.within_50,
         within_90=found.within_90,
         cost=stock.cost(found.bowl),
     )
-
-
-def _shares(zones: Sequence[ZoneAim]) -> FloatArray:
-    """Each zone's share of the whole, (zones,)."""
-    weights = np.array([zone.weight for zone in zones])
-    shares: FloatArray = weights / weights.sum()
-    return shares
 
 
 def limit_of(weighed_delta_e00: float, exact_delta_e00: float, *, darker_canvas: bool) -> Limit:

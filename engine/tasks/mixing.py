@@ -8,7 +8,8 @@ from engine.arrays import FloatArray, finite, within
 from engine.bowl.adjust import adjust
 from engine.bowl.fade import refresh
 from engine.bowl.fill import FillFrom, fill
-from engine.bowl.match import ANSWERS, SHADES_LIMIT, WEIGHT_LIMITS, ZoneAim, match, match_zones
+from engine.bowl.goal import WEIGHT_LIMITS, ZoneAim
+from engine.bowl.match import ANSWERS, SHADES_LIMIT, match, match_zones
 from engine.bowl.pour import after_pours
 from engine.bowl.stock import PRICE_MOST, STOCK_MOST_G, Stock
 from engine.bowl.strategies import compare

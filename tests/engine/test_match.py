@@ -7,7 +7,8 @@ import numpy as np
 from scipy.optimize import minimize
 
 from engine.arrays import FloatArray
-from engine.bowl.match import Limit, ZoneAim, match, match_zones
+from engine.bowl.goal import ZoneAim
+from engine.bowl.match import Limit, match, match_zones
 from engine.bowl.mix import Bowl
 from engine.bowl.predict import predict
 from engine.bowl.ranking import ALIKE

@@ -1,0 +1,55 @@
+"""Zones side by side: how they differ, and whether they part when the light changes."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from itertools import combinations
+from typing import Final
+
+import numpy as np
+
+from engine.arrays import FloatArray
+from engine.bowl.mix import FULL_TIME_DRY, Bowl, Process, added_absorption, lifted
+from engine.bowl.predict import seen_lab
+from engine.colorimetry.difference import delta_e00
+from engine.colorimetry.lights import Light
+from engine.hair.canvas import Canvas, fibres_of
+
+MATCH_BELOW: Final = 2.0  # delta E00 of two zones that count as one colour
+PART_FROM: Final = 4.0  # and from which they visibly don't
+
+
+@dataclass(frozen=True, kw_only=True)
+class Parting:
+    """Two zones, by their place, that match in one light and part in another."""
+
+    one: int
+    other: int
+    match_in: Light
+    part_in: Light
+    delta_e00: float
+
+
+def zone_labs(
+    work: Sequence[tuple[Canvas, Bowl | None]], *, process: Process = FULL_TIME_DRY, lights: Sequence[Light] = (*Light,)
+) -> FloatArray:
+    """L*a*b* (lights, zones, 3) of zones with their own bowls."""
+    labs = np.zeros((len(lights), len(work), 3))
+    for column, (canvas, bowl) in enumerate(work):
+        fibres = fibres_of(lifted(canvas, bowl.colours, process) if bowl else canvas)
+        added = added_absorption(bowl, canvas.porosity, process) if bowl else 0 * fibres.absorption[0]
+        for row, light in enumerate(lights):
+            labs[row, column] = seen_lab(fibres, added, light)
+    return labs
+
+
+def partings(labs: FloatArray, lights: Sequence[Light] = (*Light,)) -> tuple[Parting, ...]:
+    """Pairs of zones that match in one light and part in another, from L*a*b* (lights, zones, 3); worst first."""
+    found = []
+    for one, other in combinations(range(labs.shape[1]), 2):
+        apart = delta_e00(labs[:, one], labs[:, other])
+        near, far = int(np.argmin(apart)), int(np.argmax(apart))
+        if apart[near] < MATCH_BELOW and apart[far] >= PART_FROM:
+            found.append(
+                Parting(one=one, other=other, match_in=lights[near], part_in=lights[far], delta_e00=float(apart[far]))
+            )
+    return tuple(sorted(found, key=lambda parting: -parting.delta_e00))

@@ -1,0 +1,152 @@
+"""The search for additions to a bowl that is already mixed: fewest and smallest first."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from itertools import combinations, product
+from typing import Final
+
+import numpy as np
+
+from engine.arrays import FloatArray, within
+from engine.bowl.goal import Goal, ZoneAim, goal_of
+from engine.bowl.mix import Bowl, Process
+from engine.colorimetry.lights import Light
+from engine.dye.shade import CLEAR, Shade, thins_of
+
+CLOSE_ENOUGH: Final = 1.0  # delta E00 at which a bowl counts as mended
+SHADES_MOST: Final = 2
+# Grams tried first for each shade and for clear, as shares of the bowl; then a walk refines the best.
+FIRST_SHADE: Final = (0.002, 0.006, 0.02, 0.06, 0.2, 0.6)
+FIRST_CLEAR: Final = (0.0, 0.1, 0.3, 1.0, 3.0)
+WALKED: Final = 16  # sets that are refined
+WALK_STEPS: Final = (0.4, 0.2, 0.1, 0.05, 0.02)  # of what is added so far, from coarse to fine
+WALK_ROUNDS: Final = 12
+# Of additions that come as close, the smaller: delta E00 that doubling the bowl, or a further shade, must bring.
+COST_OF_DOUBLING: Final = 0.5
+COST_OF_A_SHADE: Final = 0.3
+
+
+@dataclass(frozen=True, kw_only=True, eq=False)
+class Search:
+    """Additions (..., shades) in grams to a bowl held (shades,), with the room left for them in grams.
+
+    thins: grams of plain clear that a gram of each shade stands for, (shades,). coloured: where in shades the goal's
+    coloured ones stand. usable: those of them that may be added. clear: where clear stands.
+    """
+
+    goal: Goal
+    shades: tuple[Shade, ...]
+    held: FloatArray
+    thins: FloatArray
+    coloured: tuple[int, ...]
+    usable: tuple[int, ...]
+    clear: int
+    room_g: float
+    step_g: float
+
+    def differences(self, additions: FloatArray) -> FloatArray:
+        """delta E00 (...) of the bowl with additions (..., shades); infinite where they don't fit."""
+        bowls = (self.held + additions) * self.thins
+        fractions = bowls[..., self.coloured] / bowls.sum(axis=-1, keepdims=True)
+        found = self.goal.difference(fractions)
+        return np.where(additions.sum(axis=-1) <= self.room_g + 1e-9, found, np.inf)
+
+    def costs(self, additions: FloatArray) -> FloatArray:
+        """What a search minimises (...): the difference that can be seen, and what the additions cost."""
+        found = self.differences(additions)
+        shades = (additions[..., self.coloured] > 0).sum(axis=-1)
+        added = additions.sum(axis=-1) / self.held.sum()
+        costs: FloatArray = np.maximum(found, 0.5 * CLOSE_ENOUGH) + COST_OF_A_SHADE * shades + COST_OF_DOUBLING * added
+        return costs
+
+    def on_scale(self, additions: FloatArray) -> FloatArray:
+        """Additions rounded to the scale's steps."""
+        return np.round(np.rint(additions / self.step_g) * self.step_g, 6)
+
+
+def search_for(
+    zones: Sequence[ZoneAim], bowl: Bowl, shelf: Sequence[Shade], step_g: float, process: Process, light: Light
+) -> Search:
+    """The search for what a bowl lacks, with no room yet. Raises OutOfRange for the step."""
+    within("step_grams", step_g, 0.01, 50.0, "g")
+    clear = next((shade for shade in [*shelf, *bowl.grams] if shade.is_clear), Shade(name=CLEAR))
+    shades = tuple(dict.fromkeys([*shelf, *bowl.grams, clear]))
+    coloured = tuple(index for index, shade in enumerate(shades) if not shade.is_clear)
+    return Search(
+        goal=goal_of(zones, [shades[index] for index in coloured], process, light),
+        shades=shades,
+        held=np.array([bowl.grams.get(shade, 0.0) for shade in shades]),
+        thins=thins_of(shades),
+        coloured=coloured,
+        usable=tuple(index for index in coloured if shades[index] in set(shelf)),
+        clear=shades.index(clear),
+        room_g=0.0,
+        step_g=step_g,
+    )
+
+
+def best_additions(search: Search) -> FloatArray:
+    """The additions (shades,) of least cost, over every set of up to two shades and clear, none included."""
+    starts = _starts(search)
+    costs = search.costs(starts)
+    best = starts[np.argsort(costs, kind="stable")[:WALKED]]
+    walked = walk(search, best)
+    candidates = np.vstack([np.zeros((1, starts.shape[1])), best, walked])
+    best_of_all: FloatArray = candidates[int(np.argmin(search.costs(candidates)))]
+    return best_of_all
+
+
+def _starts(search: Search) -> FloatArray:
+    """The best first try of each set of shades with clear, (sets, shades), on the scale."""
+    total = search.held.sum()
+    width = len(search.held)
+    best = []
+    for size in range(SHADES_MOST + 1):
+        grid = np.array(list(product(*[FIRST_SHADE] * size, FIRST_CLEAR))) * total
+        chosen = list(combinations(search.usable, size))
+        sets = np.array(chosen, dtype=int).reshape(len(chosen), size)
+        tries = np.zeros((len(sets), len(grid), width))
+        tries[:, :, search.clear] = grid[:, -1]
+        for column in range(size):
+            np.put_along_axis(
+                tries,
+                np.broadcast_to(sets[:, None, [column]], (len(sets), len(grid), 1)),
+                grid[None, :, [column]],
+                axis=2,
+            )
+        tries = search.on_scale(tries)
+        costs = search.costs(tries)
+        best.append(tries[np.arange(len(sets)), costs.argmin(axis=1)])
+    return np.vstack(best)
+
+
+def walk(
+    search: Search, additions: FloatArray, steps: Sequence[float] = WALK_STEPS, rounds: int = WALK_ROUNDS
+) -> FloatArray:
+    """Move each start (sets, shades) to the neighbour of least cost until none is better, in ever finer steps."""
+    additions = additions.copy()
+    costs = search.costs(additions)
+    for share in steps:
+        for _ in range(rounds):
+            size = np.maximum(share * additions, search.step_g) * (additions > 0)
+            moves = _moves(additions, size)
+            tried = search.on_scale(np.maximum(additions[:, None, :] + moves, 0))
+            found = search.costs(tried)
+            pick = found.argmin(axis=1)
+            rows = np.arange(len(additions))
+            better = found[rows, pick] < costs - 1e-12
+            if not better.any():
+                break
+            additions[better], costs[better] = tried[rows, pick][better], found[rows, pick][better]
+    return additions
+
+
+def _moves(additions: FloatArray, size: FloatArray) -> FloatArray:
+    """Up and down along each of the (at most three) additions and along pairs of them, (sets, moves, shades)."""
+    width = additions.shape[1]
+    moves = np.zeros((len(additions), 27, width))
+    for row, held in enumerate(additions > 0):
+        columns = np.flatnonzero(held)[:3]
+        signs = np.array(list(product((-1, 0, 1), repeat=len(columns))))
+        moves[row, : len(signs), columns] = (signs * size[row, columns]).T
+    return moves

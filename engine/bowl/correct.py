@@ -1,0 +1,75 @@
+"""Quick corrections: the one or two best small additions to a bowl, found while a hand is still on the tube."""
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, replace
+from typing import Final
+
+import numpy as np
+
+from engine.arrays import FloatArray
+from engine.bowl.additions import Search, search_for, walk
+from engine.bowl.goal import ZoneAim
+from engine.bowl.mix import FULL_TIME_DRY, Bowl, Process
+from engine.colorimetry.lights import Light
+from engine.dye.shade import Shade
+
+SHADE_SHARES: Final = frozenset(np.geomspace(0.002, 0.6, 10).round(5).tolist())  # of the bowl's grams
+CLEAR_SHARES: Final = (0.0, 0.06, 0.15, 0.35, 0.8, 2.0)
+REFINED: Final = 4
+STEPS: Final = (0.3, 0.12, 0.05)
+ROUNDS: Final = 3
+WORTH_IT: Final = 0.3  # delta E00 that a correction must bring
+
+
+@dataclass(frozen=True, kw_only=True, eq=False)
+class Correction:
+    """Grams to add by shade, and the difference that is left then, the mean over the bowl's zones by weight."""
+
+    additions: Mapping[Shade, float]
+    delta_e00: float
+
+
+def corrections(
+    zones: Sequence[ZoneAim],
+    bowl: Bowl,
+    shelf: Sequence[Shade],
+    *,
+    room_g: float,
+    step_g: float = 0.1,
+    count: int = 2,
+    process: Process = FULL_TIME_DRY,
+    light: Light = Light.DAYLIGHT,
+) -> tuple[Correction, ...]:
+    """The best additions of one shade, of clear, or of both, each with another shade; none if none is worth it.
+
+    room_g: how many grams more the bowl may take. Raises OutOfRange for the step.
+    """
+    search = replace(search_for(zones, bowl, shelf, step_g, process, light), room_g=room_g)
+    search = replace(search, goal=search.goal.coarse())
+    now = float(search.differences(np.zeros(len(search.shades))))
+    tries = _best_of_each(search)
+    best = tries[np.argsort(search.costs(tries), kind="stable")[:REFINED]]
+    refined = walk(search, best, STEPS, ROUNDS)
+    left, costs = search.differences(refined), search.costs(refined)
+    found = []
+    for row in np.argsort(costs, kind="stable"):
+        if left[row] < now - WORTH_IT:
+            additions = {shade: float(g) for shade, g in zip(search.shades, refined[row], strict=True) if g > 0}
+            found.append(Correction(additions=additions, delta_e00=float(left[row])))
+    return tuple(found[:count])
+
+
+def _best_of_each(search: Search) -> FloatArray:
+    """The best first try of each shade, with or without clear, and of clear alone, (shades + 1, shades)."""
+    total, width = search.held.sum(), len(search.shades)
+    grid = np.array([(own, clear) for own in sorted(SHADE_SHARES) for clear in CLEAR_SHARES]) * total
+    tries = np.zeros((len(search.usable), len(grid), width))
+    tries[:, :, search.clear] = grid[:, 1]
+    for row, index in enumerate(search.usable):
+        tries[row, :, index] = grid[:, 0]
+    tries = search.on_scale(tries)
+    best = tries[np.arange(len(tries)), search.costs(tries).argmin(axis=1)]
+    clear = np.zeros((len(CLEAR_SHARES) - 1, width))
+    clear[:, search.clear] = np.array(CLEAR_SHARES[1:]) * total
+    clear = search.on_scale(clear)
+    return np.vstack([best, clear[[int(search.costs(clear).argmin())]]])

@@ -1,0 +1,158 @@
+"""Why a forecast looks as it does: what each thing that absorbs light does to it, from the engine's own sums."""
+
+from collections.abc import Callable
+from dataclasses import dataclass, replace
+from enum import StrEnum
+from typing import Final
+
+import numpy as np
+
+from engine.arrays import FloatArray, frozen
+from engine.bowl.mix import FULL_TIME_DRY, Bowl, Process, lifted, uptakes_of
+from engine.bowl.predict import seen_lab
+from engine.colorimetry.difference import delta_e00, local_metric
+from engine.colorimetry.lab import lch_of
+from engine.colorimetry.lights import Light
+from engine.colorimetry.words import GREY_CHROMA, hue_word
+from engine.dye.shade import spectra_of
+from engine.hair.canvas import Canvas, fibres_of
+from engine.hair.ladder import Ladder, school_ladder
+from engine.hair.residue import LEVEL_CLEAN_WHITE, Family
+
+TELLING: Final = 3.0  # delta E00 that an absorber must make to be worth a word
+DULLS: Final = 0.75  # of the chroma that would be there without it
+WARMS: Final = 5.0  # b* and a* together
+BLAME: Final = 0.4  # share of a difference that one absorber must carry to be named for it
+
+
+class Absorber(StrEnum):
+    """What kind of thing absorbs."""
+
+    UNDERTONE = "undertone"
+    OLD = "old"
+    SHADE = "shade"
+
+
+@dataclass(frozen=True, kw_only=True, eq=False)
+class Part:
+    """One absorber: its name, the colour L*a*b* (3,) that there would be without it, and what it makes of that.
+
+    shift: (3,), from without to with. delta_e00: the size of that.
+    """
+
+    kind: Absorber
+    name: str
+    without_lab: FloatArray
+    shift: FloatArray
+    delta_e00: float
+
+
+@dataclass(frozen=True, kw_only=True, eq=False)
+class Reasons:
+    """The forecast (3,) and its absorbers, the strongest first."""
+
+    canvas: Canvas
+    lab: FloatArray
+    parts: tuple[Part, ...]
+
+
+def reasons_of(
+    canvas: Canvas, bowl: Bowl | None, *, process: Process = FULL_TIME_DRY, light: Light = Light.DAYLIGHT
+) -> Reasons:
+    """Leave out one absorber at a time - the hair's pigment, each old colour, each shade - and forecast the rest."""
+    shades = bowl.colours if bowl else ()
+    hair = lifted(canvas, shades, process)
+    spectra = spectra_of(shades)
+    uptakes = uptakes_of(bowl, canvas.porosity, process) if bowl and shades else np.zeros(0)
+    added = uptakes @ spectra
+    lab = seen_lab(fibres_of(hair), added, light)
+    without: list[tuple[Absorber, str, FloatArray]] = []
+    if hair.level < LEVEL_CLEAN_WHITE:
+        bare = fibres_of(replace(hair, level=LEVEL_CLEAN_WHITE))
+        without.append((Absorber.UNDERTONE, "", seen_lab(bare, added, light)))
+    for layer in hair.old:
+        rest = tuple(other for other in hair.old if other is not layer)
+        without.append((Absorber.OLD, layer.shade.name, seen_lab(fibres_of(replace(hair, old=rest)), added, light)))
+    for index, shade in enumerate(shades):
+        left = added - uptakes[index] * spectra[index]
+        without.append((Absorber.SHADE, shade.name, seen_lab(fibres_of(hair), left, light)))
+    parts = [
+        Part(
+            kind=kind,
+            name=name,
+            without_lab=frozen(other),
+            shift=frozen(lab - other),
+            delta_e00=float(delta_e00(other, lab)),
+        )
+        for kind, name, other in without
+    ]
+    return Reasons(canvas=canvas, lab=frozen(lab), parts=tuple(sorted(parts, key=lambda part: -part.delta_e00)))
+
+
+def reason_words(
+    reasons: Reasons,
+    *,
+    target_lab: FloatArray | None = None,
+    name_of: Callable[[str], str] = str,
+    ladder: Ladder | None = None,
+) -> str:
+    """The reasons in a sentence or two; empty when nothing is worth a word.
+
+    First what the hair itself does to the colour; then, with a target, which absorber carries most of the difference.
+    name_of: turns a shade's name into what people call it.
+    """
+    ladder = ladder or school_ladder()
+    said = []
+    for part in reasons.parts:
+        subject = _subject(part, reasons.canvas, name_of, ladder)
+        if part.kind is not Absorber.SHADE and part.delta_e00 >= TELLING:
+            done = _what_it_does(part, reasons.lab)
+            if done:
+                said.append(f"{subject} {done}")
+                break
+    if target_lab is not None and float(delta_e00(target_lab, reasons.lab)) >= TELLING:
+        blamed = _most_to_blame(reasons, target_lab)
+        if blamed:
+            subject = _subject(blamed, reasons.canvas, name_of, ladder)
+            if not said or not said[0].startswith(subject):
+                said.append(f"most of the difference comes from {subject}")
+    return "; ".join(said)
+
+
+def _subject(part: Part, canvas: Canvas, name_of: Callable[[str], str], ladder: Ladder) -> str:
+    if part.kind is Absorber.SHADE:
+        return name_of(part.name)
+    if part.kind is Absorber.OLD:
+        return f"the {name_of(part.name)} still in it"
+    if canvas.family is Family.NATURAL:
+        return f"the natural pigment at level {canvas.level:g}"
+    return f"the {ladder.undertone(canvas.level)} left at level {canvas.level:g}"
+
+
+def _what_it_does(part: Part, lab: FloatArray) -> str:
+    """What an absorber of the hair makes of the colour that there would be without it."""
+    before, after = lch_of(part.without_lab), lch_of(lab)
+    hue, now = hue_word(float(before[2])), hue_word(float(after[2]))
+    if before[1] < GREY_CHROMA:
+        return f"turns this grey {now}" if after[1] >= GREY_CHROMA else ""
+    if after[1] < GREY_CHROMA:
+        return f"dulls this {hue} to grey"
+    if hue != now:
+        return f"turns this {hue} {now}"
+    if after[1] < DULLS * before[1]:
+        return f"dulls this {hue}"
+    if part.shift[1] + part.shift[2] > WARMS:
+        return f"warms this {hue}"
+    return f"deepens this {hue}" if part.shift[0] < -TELLING else ""
+
+
+def _most_to_blame(reasons: Reasons, target_lab: FloatArray) -> Part | None:
+    """The absorber whose shift lies most along the difference to the target, if it carries a good share of it."""
+    metric = local_metric(target_lab)
+    miss = metric @ (reasons.lab - target_lab)
+    size = float(np.linalg.norm(miss))
+    if not reasons.parts or size == 0:
+        return None
+    along = [float((metric @ part.shift) @ miss) / size for part in reasons.parts]
+    most = int(np.argmax(along))
+    return reasons.parts[most] if along[most] > BLAME * size else None

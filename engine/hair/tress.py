@@ -1,0 +1,67 @@
+"""A tress from root to end: the tones of several zones, blended at their seams."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from itertools import pairwise
+from typing import Final
+
+import numpy as np
+
+from engine.arrays import FloatArray, within
+from engine.colorimetry.lab import lab_of, xyz_of
+from engine.colorimetry.lights import Light, viewing
+from engine.hair.canvas import Fibres
+from engine.hair.lock import TONES
+from engine.hair.reflectance import reflectance
+
+BLEND_MOST: Final = 0.5  # of the tress; a wider seam is no seam
+
+
+@dataclass(frozen=True, kw_only=True, eq=False)
+class Stretch:
+    """One zone's stretch of a tress: fibres, K/S added (bands,), its share of the length, and the seam after it.
+
+    blend: the width of the seam to the next stretch as a share of the whole tress, 0 for a hard line.
+    """
+
+    fibres: Fibres
+    added: FloatArray
+    length: float = 1.0
+    blend: float = 0.1
+
+    def __post_init__(self) -> None:
+        within("length", self.length, 0.01, 100.0)
+        within("blend", self.blend, 0.0, BLEND_MOST)
+
+
+def seam_weights(stretches: Sequence[Stretch], along: FloatArray) -> FloatArray:
+    """How much of each stretch shows at places 0-1 along the tress, (places, stretches); rows sum to 1.
+
+    Across a seam the stretch above gives way to the one below in a straight line, as wide as its blend.
+    """
+    lengths = np.array([stretch.length for stretch in stretches])
+    seams = np.cumsum(lengths)[:-1] / lengths.sum()
+    below = np.ones((len(along), len(stretches)))
+    for index, (seam, stretch) in enumerate(zip(seams, stretches, strict=False)):
+        width = max(stretch.blend, 1e-6)
+        below[:, index + 1] = np.clip((along - seam) / width + 0.5, 0, 1)
+    above = np.ones_like(below)
+    for index, (_, following) in enumerate(pairwise(range(len(stretches)))):
+        above[:, index] = 1 - below[:, following]
+    weights = np.cumprod(below, axis=1) * above
+    shares: FloatArray = weights / weights.sum(axis=1, keepdims=True)
+    return shares
+
+
+def tress_tones(stretches: Sequence[Stretch], along: FloatArray, light: Light = Light.DAYLIGHT) -> FloatArray:
+    """L*a*b* (places, tones, 3) along a tress: where two stretches meet, their fibres lie side by side."""
+    path, lit, shine = TONES[:, 0, None, None], TONES[:, 1, None], TONES[:, 2, None]
+    seen = np.stack(
+        [
+            (reflectance(path * (stretch.fibres.absorption + stretch.added)) * stretch.fibres.share[:, None]).sum(-2)
+            for stretch in stretches
+        ]
+    )
+    mixed = np.tensordot(seam_weights(stretches, along), seen, axes=1)
+    view = viewing(light)
+    return lab_of(xyz_of(np.minimum(lit * mixed + shine, 1.0), view.weights), view.white_xyz)

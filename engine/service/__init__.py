@@ -1,0 +1,1 @@
+"""The work round the bowl: measures, and later amounts, timing and the plan."""
