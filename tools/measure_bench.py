@@ -7,6 +7,9 @@ Prints milliseconds at the median and the 95th percentile, and both as a share o
 import statistics
 import sys
 import time
+from pathlib import Path
+
+sys.path.insert(0, str(Path(__file__).resolve().parent.parent))
 
 import numpy as np
 from playwright.sync_api import Page, sync_playwright
@@ -59,6 +62,30 @@ def measure_keys(page: Page) -> list[float]:
     return list(page.evaluate("() => window.took"))
 
 
+def six_zones_seven_shades(page: Page) -> None:
+    """Split the head, add three more zones, and pour seven shades."""
+    for way in ("three", "frame", "crown", "nape"):
+        if not page.locator("[data-zones]").count():
+            page.locator("#open-zones").click()
+            page.wait_for_selector("[data-zones]")
+        zones = page.locator(".zone-tab").count()
+        if way == "three" and not page.get_by_role("button", name="Split into roots, mids, ends").count():
+            continue  # split by an earlier measure
+        if way == "three":
+            page.get_by_role("button", name="Split into roots, mids, ends").click()
+        else:
+            page.locator("#id_part").select_option(way)
+            page.get_by_role("button", name="Add zone").click()
+        page.wait_for_function("count => document.querySelectorAll('.zone-tab').length > count", arg=zones)
+    page.locator("#leave-panel").click()
+    page.wait_for_selector("#panel", state="detached")
+    for key in "1234567":
+        page.keyboard.press(key)
+        page.keyboard.press("ArrowUp")
+    page.wait_for_function("() => document.querySelectorAll('.bowl-pours li').length >= 7")
+    page.reload()  # the listener of the first measure goes with the page
+
+
 def main(address: str, name: str, password: str) -> None:
     """Sign in, repeat a formula, measure."""
     with sync_playwright() as playwright:
@@ -71,7 +98,9 @@ def main(address: str, name: str, password: str) -> None:
         page.locator("#cards a").first.click()
         page.get_by_role("button", name="Repeat").first.click()
         page.wait_for_selector("[data-bench]")
-        told(f"key press to new picture, {PRESSES} presses", measure_keys(page))
+        told(f"one zone: key press to new picture, {PRESSES} presses", measure_keys(page))
+        six_zones_seven_shades(page)
+        told(f"six zones, seven shades: the same, {PRESSES} presses", measure_keys(page))
         browser.close()
 
     shelf, canvas, target = list(demo_shelf().values()), Canvas(level=9.7), np.array([62.0, 25.0, 8.0])

@@ -9,9 +9,10 @@ import numpy as np
 
 from engine.arrays import FloatArray
 from engine.bowl.mix import FULL_TIME_DRY, Bowl, Process, added_absorption, lifted
-from engine.bowl.predict import seen_lab
+from engine.bowl.predict import seen_reflectance
 from engine.colorimetry.difference import delta_e00
-from engine.colorimetry.lights import Light
+from engine.colorimetry.lab import lab_of, xyz_of
+from engine.colorimetry.lights import Light, viewing
 from engine.hair.canvas import Canvas, fibres_of
 
 MATCH_BELOW: Final = 2.0  # delta E00 of two zones that count as one colour
@@ -33,13 +34,15 @@ def zone_labs(
     work: Sequence[tuple[Canvas, Bowl | None]], *, process: Process = FULL_TIME_DRY, lights: Sequence[Light] = (*Light,)
 ) -> FloatArray:
     """L*a*b* (lights, zones, 3) of zones with their own bowls."""
-    labs = np.zeros((len(lights), len(work), 3))
-    for column, (canvas, bowl) in enumerate(work):
-        fibres = fibres_of(lifted(canvas, bowl.colours, process) if bowl else canvas)
-        added = added_absorption(bowl, canvas.porosity, process) if bowl else 0 * fibres.absorption[0]
-        for row, light in enumerate(lights):
-            labs[row, column] = seen_lab(fibres, added, light)
-    return labs
+    views = [viewing(light) for light in lights]
+    seen = np.stack([_reflectance(canvas, bowl, process) for canvas, bowl in work])
+    return np.stack([lab_of(xyz_of(seen, view.weights), view.white_xyz) for view in views])
+
+
+def _reflectance(canvas: Canvas, bowl: Bowl | None, process: Process) -> FloatArray:
+    fibres = fibres_of(lifted(canvas, bowl.colours, process) if bowl else canvas)
+    added = added_absorption(bowl, canvas.porosity, process) if bowl else 0 * fibres.absorption[0]
+    return seen_reflectance(fibres, added)
 
 
 def partings(labs: FloatArray, lights: Sequence[Light] = (*Light,)) -> tuple[Parting, ...]:

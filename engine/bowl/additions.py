@@ -44,16 +44,19 @@ class Search:
     room_g: float
     step_g: float
 
-    def differences(self, additions: FloatArray) -> FloatArray:
-        """delta E00 (...) of the bowl with additions (..., shades); infinite where they don't fit."""
+    def differences(self, additions: FloatArray, *, nearly: bool = False) -> FloatArray:
+        """delta E00 (...) of the bowl with additions (..., shades); infinite where they don't fit.
+
+        nearly: by the metric of small differences, for a first look.
+        """
         bowls = (self.held + additions) * self.thins
         fractions = bowls[..., self.coloured] / bowls.sum(axis=-1, keepdims=True)
-        found = self.goal.difference(fractions)
+        found = self.goal.near_difference(fractions) if nearly else self.goal.difference(fractions)
         return np.where(additions.sum(axis=-1) <= self.room_g + 1e-9, found, np.inf)
 
-    def costs(self, additions: FloatArray) -> FloatArray:
+    def costs(self, additions: FloatArray, *, nearly: bool = False) -> FloatArray:
         """What a search minimises (...): the difference that can be seen, and what the additions cost."""
-        found = self.differences(additions)
+        found = self.differences(additions, nearly=nearly)
         shades = (additions[..., self.coloured] > 0).sum(axis=-1)
         added = additions.sum(axis=-1) / self.held.sum()
         costs: FloatArray = np.maximum(found, 0.5 * CLOSE_ENOUGH) + COST_OF_A_SHADE * shades + COST_OF_DOUBLING * added

@@ -16,8 +16,8 @@ from engine.dye.shade import Shade
 SHADE_SHARES: Final = frozenset(np.geomspace(0.002, 0.6, 10).round(5).tolist())  # of the bowl's grams
 CLEAR_SHARES: Final = (0.0, 0.06, 0.15, 0.35, 0.8, 2.0)
 REFINED: Final = 4
-STEPS: Final = (0.3, 0.12, 0.05)
-ROUNDS: Final = 3
+STEPS: Final = (0.3, 0.1)
+ROUNDS: Final = 2
 WORTH_IT: Final = 0.3  # delta E00 that a correction must bring
 
 
@@ -45,18 +45,20 @@ def corrections(
     room_g: how many grams more the bowl may take. Raises OutOfRange for the step.
     """
     search = replace(search_for(zones, bowl, shelf, step_g, process, light), room_g=room_g)
-    search = replace(search, goal=search.goal.coarse())
+    exact = search.goal
+    search = replace(search, goal=exact.coarse().coarse())
     now = float(search.differences(np.zeros(len(search.shades))))
     tries = _best_of_each(search)
     best = tries[np.argsort(search.costs(tries), kind="stable")[:REFINED]]
     refined = walk(search, best, STEPS, ROUNDS)
-    left, costs = search.differences(refined), search.costs(refined)
-    found = []
-    for row in np.argsort(costs, kind="stable"):
+    order = np.argsort(search.costs(refined), kind="stable")
+    left = replace(search, goal=exact).differences(refined)
+    found: dict[frozenset[Shade], Correction] = {}
+    for row in order:
+        additions = {shade: float(g) for shade, g in zip(search.shades, refined[row], strict=True) if g > 0}
         if left[row] < now - WORTH_IT:
-            additions = {shade: float(g) for shade, g in zip(search.shades, refined[row], strict=True) if g > 0}
-            found.append(Correction(additions=additions, delta_e00=float(left[row])))
-    return tuple(found[:count])
+            found.setdefault(frozenset(additions), Correction(additions=additions, delta_e00=float(left[row])))
+    return tuple(found.values())[:count]
 
 
 def _best_of_each(search: Search) -> FloatArray:
@@ -68,7 +70,7 @@ def _best_of_each(search: Search) -> FloatArray:
     for row, index in enumerate(search.usable):
         tries[row, :, index] = grid[:, 0]
     tries = search.on_scale(tries)
-    best = tries[np.arange(len(tries)), search.costs(tries).argmin(axis=1)]
+    best = tries[np.arange(len(tries)), search.costs(tries, nearly=True).argmin(axis=1)]
     clear = np.zeros((len(CLEAR_SHARES) - 1, width))
     clear[:, search.clear] = np.array(CLEAR_SHARES[1:]) * total
     clear = search.on_scale(clear)

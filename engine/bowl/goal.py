@@ -64,6 +64,18 @@ class Goal:
         )
         return found
 
+    def near_difference(self, fractions: FloatArray) -> FloatArray:
+        """The difference (...) in the metric of small differences: a fifth of the work, for a first look only."""
+        found: FloatArray = sum(
+            (
+                sight.share
+                * np.linalg.norm((sight.reckoning.lab(fractions) - sight.target_lab) @ sight.metric.T, axis=-1)
+                for sight in self.sights
+            ),
+            np.zeros(fractions.shape[:-1]),
+        )
+        return found
+
     def linearise(self, sets: IntArray, fractions: FloatArray) -> tuple[FloatArray, FloatArray]:
         """The weighted residual (sets, 3 zones) and its slope (sets, 3 zones, k) for fractions (sets, k) of sets.
 
@@ -106,7 +118,8 @@ def shares_of(zones: Sequence[ZoneAim]) -> FloatArray:
 
 
 def goal_of(zones: Sequence[ZoneAim], colours: Sequence[Shade], process: Process, light: Light) -> Goal:
-    """The goal of zones that are all mixed for from the same coloured shades."""
+    """The goal of zones that are all mixed for from the same coloured shades; zones that are alike count as one."""
+    zones = _merged(zones)
     return Goal(
         sights=tuple(
             Sight(
@@ -118,3 +131,17 @@ def goal_of(zones: Sequence[ZoneAim], colours: Sequence[Shade], process: Process
             for zone, share in zip(zones, shares_of(zones), strict=True)
         )
     )
+
+
+def _merged(zones: Sequence[ZoneAim]) -> list[ZoneAim]:
+    """Zones of the same hair and aim joined into one of their whole weight."""
+    weights: dict[tuple[Canvas, tuple[float, ...]], float] = {}
+    for zone in zones:
+        key = (zone.canvas, tuple(zone.target_lab.tolist()))
+        weights[key] = weights.get(key, 0.0) + zone.weight
+    if len(weights) == len(zones):
+        return list(zones)
+    return [
+        ZoneAim(canvas=canvas, target_lab=np.array(target), weight=min(weight, WEIGHT_LIMITS[1]))
+        for (canvas, target), weight in weights.items()
+    ]

@@ -12,7 +12,7 @@ from engine.bowl.cautions import Severity, Warning
 from engine.bowl.goal import Goal, ZoneAim, goal_of, shares_of
 from engine.bowl.mix import FULL_TIME_DRY, Bowl, Process
 from engine.bowl.predict import Forecast, predict
-from engine.bowl.ranking import JUST_VISIBLE, Candidate, closeness, distinct
+from engine.bowl.ranking import JUST_VISIBLE, Candidate, distinct, shortlist
 from engine.bowl.solve import Fit, fit_all_sets
 from engine.bowl.spread import spread
 from engine.bowl.stock import PLENTY, Stock
@@ -26,7 +26,7 @@ ANSWERS: Final = 3
 SHADES_LIMIT: Final = 4
 KEPT_PER_SIZE: Final = 16  # sets of each size that go on to the scale
 RANKED_BY_SAMPLES: Final = 96  # enough to tell a steady recipe from a wandering one
-ANSWERED_FROM: Final = 4  # candidates weighed up for each answer
+ANSWERED_FROM: Final = 3  # candidates weighed up for each answer
 
 
 class Limit(StrEnum):
@@ -178,7 +178,7 @@ def match_zones(
         raise BadInput("stock", f"stock is too small for a bowl of {scale.total_g:g} g: mix less, or allow more shades")
     few = [
         _weigh_up(each, zones, [*(colours[i] for i in each.shades), clear], scale, process, light)
-        for each in sorted(found, key=closeness)[: ANSWERED_FROM * answers]
+        for each in shortlist(found, ANSWERED_FROM * answers)
     ]
     chosen = distinct([(each.candidate, each.within_90, stock.cost(each.bowl)) for each in few], answers)
     recipes = [_recipe(few[index], zones, stock, process, light) for index in chosen]

@@ -23,12 +23,33 @@ def closeness(candidate: Candidate) -> tuple[float, int, float, tuple[int, ...]]
     return (candidate.delta_e00 // ALIKE, len(candidate.shades), candidate.delta_e00, candidate.shades)
 
 
+def earned(candidate: Candidate, chosen: Sequence[Candidate]) -> bool:
+    """Whether a candidate is worth showing beside those chosen: each that uses a part of its shades is further off.
+
+    Give or take ALIKE: a longer recipe must earn its extra shade.
+    """
+    return all(
+        not set(other.shades) <= set(candidate.shades) or candidate.delta_e00 < other.delta_e00 - ALIKE
+        for other in chosen
+    )
+
+
+def shortlist(found: Sequence[Candidate], most: int) -> list[Candidate]:
+    """The closest few that have earned their shades, before their spread and cost are known."""
+    chosen: list[Candidate] = []
+    for candidate in sorted(found, key=closeness):
+        if earned(candidate, chosen):
+            chosen.append(candidate)
+        if len(chosen) == most:
+            break
+    return chosen
+
+
 def distinct(found: Sequence[tuple[Candidate, float, float]], answers: int) -> list[int]:
     """Where the best few stand among candidates with their spread and cost, best first.
 
-    By closeness in steps that matter, then fewer shades, then steadiness in steps that matter, then cost. A longer
-    recipe must earn its extra shade: a candidate is passed over when a chosen recipe uses a part of its shades and
-    is as close, give or take ALIKE.
+    By closeness in steps that matter, then fewer shades, then steadiness in steps that matter, then cost; one that
+    has not `earned` its shades is passed over.
     """
 
     def rank(index: int) -> tuple[object, ...]:
@@ -38,13 +59,7 @@ def distinct(found: Sequence[tuple[Candidate, float, float]], answers: int) -> l
 
     chosen: list[int] = []
     for index in sorted(range(len(found)), key=rank):
-        candidate = found[index][0]
-        earned = all(
-            not set(found[other][0].shades) <= set(candidate.shades)
-            or candidate.delta_e00 < found[other][0].delta_e00 - ALIKE
-            for other in chosen
-        )
-        if earned:
+        if earned(found[index][0], [found[other][0] for other in chosen]):
             chosen.append(index)
         if len(chosen) == answers:
             break

@@ -137,9 +137,10 @@ def _what_it_does(part: Part, lab: FloatArray) -> str:
         return f"turns this grey {now}" if after[1] >= GREY_CHROMA else ""
     if after[1] < GREY_CHROMA:
         return f"dulls this {hue} to grey"
+    dulled = after[1] < DULLS * before[1]
     if hue != now:
-        return f"turns this {hue} {now}"
-    if after[1] < DULLS * before[1]:
+        return f"dulls this {hue} and turns it {now}" if dulled else f"turns this {hue} {now}"
+    if dulled:
         return f"dulls this {hue}"
     if part.shift[1] + part.shift[2] > WARMS:
         return f"warms this {hue}"

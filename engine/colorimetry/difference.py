@@ -1,11 +1,12 @@
 """CIEDE2000, its parts, and its local metric for solvers. Source: [SWD05]."""
 
 from dataclasses import dataclass
+from functools import lru_cache
 from typing import Final
 
 import numpy as np
 
-from engine.arrays import FloatArray
+from engine.arrays import FloatArray, frozen
 
 POW25_7: Final = 25.0**7
 
@@ -80,11 +81,18 @@ def delta_e00(reference_lab: FloatArray, sample_lab: FloatArray) -> FloatArray:
     return difference(reference_lab, sample_lab).delta_e00
 
 
-def local_metric(lab: FloatArray, step: float = 0.05) -> FloatArray:
+def local_metric(lab: FloatArray) -> FloatArray:
     """The square root M (3, 3) of CIEDE2000's metric at one colour (3,): delta_e00 ~ |M @ d_lab| for small d_lab.
 
-    By central second differences of delta_e00 squared, which is quadratic near the colour.
+    By central second differences of delta_e00 squared, which is quadratic near the colour. Asked for again and again
+    of the same target, and kept.
     """
+    return _local_metric(tuple(np.asarray(lab, dtype=float).tolist()))
+
+
+@lru_cache(maxsize=1024)
+def _local_metric(colour: tuple[float, ...], step: float = 0.05) -> FloatArray:
+    lab = np.array(colour)
     basis = np.eye(3) * step
     points = np.concatenate([basis[i] + basis[j] for i in range(3) for j in range(3)]).reshape(3, 3, 3)
     opposed = np.concatenate([basis[i] - basis[j] for i in range(3) for j in range(3)]).reshape(3, 3, 3)
@@ -94,8 +102,7 @@ def local_metric(lab: FloatArray, step: float = 0.05) -> FloatArray:
 
     gram = (squared(points) - squared(opposed)) / (4 * step**2)
     values, vectors = np.linalg.eigh(gram)
-    root: FloatArray = (vectors * np.sqrt(np.maximum(values, 1e-9))) @ vectors.T
-    return root
+    return frozen((vectors * np.sqrt(np.maximum(values, 1e-9))) @ vectors.T)
 
 
 def ring(lab: FloatArray, delta_e00: float, points: int = 36) -> FloatArray:

@@ -2,6 +2,7 @@
 
 from collections.abc import Mapping
 from dataclasses import dataclass, field
+from functools import lru_cache
 from types import MappingProxyType
 from typing import Final, Protocol
 
@@ -77,6 +78,7 @@ class Fibres:
     share: FloatArray
 
 
+@lru_cache(maxsize=1024)
 def fibres_of(canvas: Canvas) -> Fibres:
     """K/S of the canvas: pigmented fibres, and with grey also white ones with the same old colour."""
     pigmented = keratin() + pigment(canvas.family, canvas.level, canvas.warmth, canvas.lean)

@@ -18,14 +18,12 @@ BLEND_MOST: Final = 0.5  # of the tress; a wider seam is no seam
 
 
 @dataclass(frozen=True, kw_only=True, eq=False)
-class Stretch:
-    """One zone's stretch of a tress: fibres, K/S added (bands,), its share of the length, and the seam after it.
+class Seam:
+    """A stretch of a tress as far as its shape goes: its share of the length, and the seam after it.
 
     blend: the width of the seam to the next stretch as a share of the whole tress, 0 for a hard line.
     """
 
-    fibres: Fibres
-    added: FloatArray
     length: float = 1.0
     blend: float = 0.1
 
@@ -34,7 +32,15 @@ class Stretch:
         within("blend", self.blend, 0.0, BLEND_MOST)
 
 
-def seam_weights(stretches: Sequence[Stretch], along: FloatArray) -> FloatArray:
+@dataclass(frozen=True, kw_only=True, eq=False)
+class Stretch(Seam):
+    """One zone's stretch of a tress: its fibres, and K/S added to them (bands,)."""
+
+    fibres: Fibres
+    added: FloatArray
+
+
+def seam_weights(stretches: Sequence[Seam], along: FloatArray) -> FloatArray:
     """How much of each stretch shows at places 0-1 along the tress, (places, stretches); rows sum to 1.
 
     Across a seam the stretch above gives way to the one below in a straight line, as wide as its blend.

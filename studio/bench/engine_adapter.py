@@ -1,109 +1,242 @@
 """From the bench's rows to the engine and back to what the page shows."""
 
+from collections.abc import Sequence
 from dataclasses import dataclass
-from decimal import Decimal
 from functools import lru_cache
 from typing import Final
 
 import numpy as np
 
-from engine.bowl.match import Match, match
+from engine.arrays import FloatArray
+from engine.bowl.across import Parting, partings, zone_labs
+from engine.bowl.correct import Correction, corrections
+from engine.bowl.fade import fade, faded_canvas
+from engine.bowl.goal import ZoneAim
 from engine.bowl.mix import FULL_TIME_DRY, Bowl, added_absorption
-from engine.bowl.predict import Forecast, predict
-from engine.bowl.weigh import Scale
+from engine.bowl.predict import Forecast, predict, predict_zones
+from engine.bowl.spread import Doubt, Spread, spread
+from engine.bowl.steer import Steering, steer
+from engine.bowl.why import reason_words, reasons_of
+from engine.colorimetry.lights import Light
 from engine.colorimetry.screen import screen_colour
 from engine.dye.shade import Shade
 from engine.hair.canvas import Canvas, fibres_of
 from engine.hair.lock import BODY, lock_tones
-from studio.bench.selectors import Bench
-from studio.ui.locks import Lock, bare_lock, lock_from_tones, lock_of_colour
-from studio.ui.refusal import Refusal
+from engine.hair.reading import canvas_lab
+from engine.hair.tress import Stretch
+from studio.bench.selectors import Bench, ZoneBench
+from studio.bench.sight import Sight
+from studio.bench.state import BowlState
+from studio.ui.locks import Lock, aim_tress_lock, tress_lock
 from studio.visits.engine_adapter import canvas_of
 
 SCALE_STEP_G: Final = 0.1
+SPREAD_SAMPLES: Final = 96
+POT_G: Final = 1000.0  # what the largest mixing bowl takes
 Ladder = tuple[tuple[str, str, str], ...]
 RAIL_DILUTIONS: Final = (1.0, 0.2, 0.04)  # undiluted, 1:4, 1:24
+# Shares of the hair's length: roots are short, lengths are not. Chosen by the founders.
+LENGTHS: Final = {"roots": 1.0, "mids": 2.0, "ends": 2.0, "whole": 3.0}
+
+
+@dataclass(frozen=True, kw_only=True, eq=False)
+class ZoneSeen:
+    """One zone as forecast after the washes that the bench is looked at with; its numbers are those of daylight."""
+
+    bench: ZoneBench
+    canvas: Canvas
+    bowl: Bowl | None
+    forecast: Forecast
+
+    @property
+    def bare_lab(self) -> FloatArray:
+        """The hair without the bowl, L*a*b* (3,)."""
+        return bare_lab(self.canvas)
+
+
+@lru_cache(maxsize=512)
+def bare_lab(canvas: Canvas) -> FloatArray:
+    """L*a*b* (3,) of a bare canvas."""
+    return canvas_lab(canvas)
 
 
 @dataclass(frozen=True, kw_only=True, eq=False)
 class BenchForecast:
-    """The engine's view of the bench: its forecast, and the locks of hair now, then, and as aimed at."""
+    """The engine's view of the bench: each zone, the one in hand, and tresses now, then, and as aimed at."""
 
-    forecast: Forecast
+    zones: tuple[ZoneSeen, ...]
+    hand: ZoneSeen
     now: Lock
     then: Lock
     aim: Lock | None
 
-
-@dataclass(frozen=True, kw_only=True, eq=False)
-class Answer:
-    """One recipe of a match, ready to show and to take."""
-
-    lock: Lock
-    grams: dict[int, Decimal]
-    delta_e00: float
-    words: str
+    @property
+    def forecast(self) -> Forecast:
+        """The forecast of the zone in hand."""
+        return self.hand.forecast
 
 
-@dataclass(frozen=True, kw_only=True, eq=False)
-class Answers:
-    """The recipes of a match, best first, and what kept them from the aim."""
-
-    recipes: tuple[Answer, ...]
-    sentences: tuple[str, ...]
-
-
-def engine_bowl(bench: Bench) -> Bowl | None:
+def engine_bowl(bench: ZoneBench) -> Bowl | None:
     """The bowl for the engine, or None when nothing has been poured."""
-    if not bench.grams:
+    if not bench.pours:
         return None
     return Bowl(grams={bench.stocked.dyes[shade.pk]: float(grams) for shade, grams in bench.poured})
 
 
-def forecast_of(bench: Bench) -> BenchForecast:
-    """Forecast the bench in daylight, dry, at full time."""
-    canvas, target_lab = canvas_of(bench.reading), bench.target_lab
-    bowl = engine_bowl(bench)
-    now = bare_lock(canvas)
+def forecast_of(bench: Bench, sight: Sight = Sight()) -> BenchForecast:  # noqa: B008 - frozen
+    """Forecast every zone, dry, at full time, as the sight asks for it."""
+    zones = _zones_seen(bench, sight)
+    hand = next(each for each in zones if each.bench.zone.pk == bench.zone.pk)
+    ids = {each.zone.pk for each in bench.lengthwise}
+    along = [each for each in zones if each.bench.zone.pk in ids]
+    target_labs = [each.bench.target_lab for each in along]
+    aims = [None if lab is None else tuple(lab.tolist()) for lab in target_labs]
     return BenchForecast(
-        forecast=predict(canvas, bowl, target_lab=target_lab),
-        now=now,
-        then=_lock(canvas, bowl) if bowl else now,
-        aim=None if target_lab is None else lock_of_colour(tuple(target_lab.tolist())),
-    )
-
-
-def answers_of(bench: Bench) -> Answers:
-    """Up to three recipes for the aim. Raises Refusal no_aim."""
-    if bench.target_lab is None:
-        raise Refusal("no_aim", "aim")
-    canvas = canvas_of(bench.reading)
-    found: Match = match(
-        canvas,
-        list(bench.stocked.dyes.values()),
-        bench.target_lab,
-        scale=Scale(total_g=float(bench.bowl.wanted_g), step_g=SCALE_STEP_G),
-    )
-    return Answers(
-        recipes=tuple(
-            Answer(
-                lock=_lock(canvas, recipe.bowl),
-                grams={int(shade.name): round(Decimal(grams), 2) for shade, grams in recipe.bowl.grams.items()},
-                delta_e00=recipe.delta_e00,
-                words=recipe.forecast.aim.words if recipe.forecast.aim else "",
-            )
-            for recipe in found.recipes
+        zones=zones,
+        hand=hand,
+        now=_bare_tress(
+            tuple((each.canvas, length_of(each), each.bench.serving.blend_percent / 100) for each in along),
+            sight.light,
+            _at(hand, along),
         ),
-        sentences=tuple(warning.sentence for warning in found.warnings),
+        then=tress_lock([_stretch(each, each.bowl, sight) for each in along], sight.light, words_of=_at(hand, along)),
+        aim=aim_tress_lock(
+            tuple(
+                (aim, length_of(each), each.bench.serving.blend_percent / 100)
+                for aim, each in zip(aims, along, strict=True)
+            ),
+            words_of=_at(hand, along),
+        )
+        if bench.target_lab is not None
+        else None,
     )
 
 
-def _lock(canvas: Canvas, bowl: Bowl) -> Lock:
-    added = added_absorption(bowl, canvas.porosity, FULL_TIME_DRY)
-    return lock_from_tones(lock_tones(fibres_of(canvas), added))
+@lru_cache(maxsize=256)
+def _bare_tress(zones: tuple[tuple[Canvas, float, float], ...], light: Light, words_of: int) -> Lock:
+    """Bare hair from root to end, which no pour changes."""
+    stretches = []
+    for canvas, length, blend in zones:
+        fibres = fibres_of(canvas)
+        stretches.append(Stretch(fibres=fibres, added=0 * fibres.absorption[0], length=length, blend=blend))
+    return tress_lock(stretches, light, words_of=words_of)
 
 
-def rail_of(bench: Bench) -> dict[int, Ladder]:
+def _at(hand: ZoneSeen, along: Sequence[ZoneSeen]) -> int:
+    """Where the zone in hand stands along the hair."""
+    return next(index for index, each in enumerate(along) if each is hand)
+
+
+def _zones_seen(bench: Bench, sight: Sight) -> tuple[ZoneSeen, ...]:
+    """All zones; those that one bowl serves are forecast together."""
+    canvases = {each.zone.pk: canvas_of(each.reading) for each in bench.zones}
+    seen: dict[int, ZoneSeen] = {}
+    for bowl_id in dict.fromkeys(each.bowl.pk for each in bench.zones):
+        served = [each for each in bench.zones if each.bowl.pk == bowl_id]
+        hair, bowl = [canvases[each.zone.pk] for each in served], engine_bowl(served[0])
+        worn = [faded_canvas(canvas, bowl, sight.washes) for canvas in hair] if bowl and sight.washes else None
+        forecasts = predict_zones(
+            worn or hair, None if worn else bowl, targets_lab=[each.target_lab for each in served]
+        )
+        for each, canvas, forecast in zip(served, hair, forecasts, strict=True):
+            seen[each.zone.pk] = ZoneSeen(bench=each, canvas=canvas, bowl=bowl, forecast=forecast)
+    return tuple(seen[each.zone.pk] for each in bench.zones)
+
+
+def length_of(seen: ZoneSeen) -> float:
+    """A zone's share of the hair's length, against the other zones'."""
+    return LENGTHS.get(seen.bench.zone.part, 1.0)
+
+
+def _stretch(seen: ZoneSeen, bowl: Bowl | None, sight: Sight = Sight()) -> Stretch:  # noqa: B008 - frozen
+    """A zone's part of the tress: bare, or with its bowl as it is after the washes."""
+    canvas = seen.canvas
+    if bowl and sight.washes:
+        canvas, bowl = faded_canvas(canvas, bowl, sight.washes), None
+    fibres = fibres_of(canvas)
+    added = added_absorption(bowl, canvas.porosity, FULL_TIME_DRY) if bowl else 0 * fibres.absorption[0]
+    return Stretch(fibres=fibres, added=added, length=length_of(seen), blend=seen.bench.serving.blend_percent / 100)
+
+
+def aims_of(bench: Bench) -> list[ZoneAim]:
+    """The zones that the bowl in hand serves, each with the bowl's aim; empty before there is an aim."""
+    target_lab = bench.target_lab
+    if target_lab is None:
+        return []
+    return [ZoneAim(canvas=canvas_of(each.reading), target_lab=target_lab) for each in bench.served]
+
+
+def stocked_shelf(bench: Bench, *, in_stock: bool = True) -> list[Shade]:
+    """The line's shades for the engine, those that are used up left out on request."""
+    return [bench.stocked.dyes[shade.pk] for shade in bench.stocked.shades if not in_stock or shade.stock_g > 0]
+
+
+def corrections_of(bench: Bench) -> tuple[Correction, ...]:
+    """The two best small additions to the bowl in hand; none before there is both a bowl and an aim."""
+    aims, bowl = aims_of(bench), engine_bowl(bench)
+    if not aims or bowl is None:
+        return ()
+    room_g = max(1.5 * float(bench.bowl.wanted_g), 1.6 * bowl.total_g) - bowl.total_g
+    return corrections(aims, bowl, stocked_shelf(bench), room_g=min(room_g, POT_G - bowl.total_g), step_g=SCALE_STEP_G)
+
+
+def steering_of(bench: Bench) -> dict[float, Steering]:
+    """Where one gram of each shade, and ten of clear, would take the zone in hand."""
+    canvas, shelf = canvas_of(bench.reading), list(bench.stocked.dyes.values())
+    grams = {bench.stocked.dyes[shade.pk]: float(g) for shade, g in bench.poured}
+    return {add_g: steer(canvas, grams, shelf, add_g=add_g) for add_g in (1.0, 10.0)}
+
+
+def spread_of(bench: Bench) -> Spread | None:
+    """How far the result may wander, squeezed and dropped pours more than weighed ones."""
+    bowl = engine_bowl(bench)
+    if bowl is None:
+        return None
+    unsure = max((float(pour.doubt_g) for pour in bench.pours.values()), default=0.0)
+    return spread(canvas_of(bench.reading), bowl, doubt=Doubt(grams=max(0.5, unsure)), samples=SPREAD_SAMPLES)
+
+
+def why_of(bench: Bench) -> str:
+    """Why the forecast of the zone in hand looks as it does, in words."""
+    bowl = engine_bowl(bench)
+    if bowl is None:
+        return ""
+    names = {str(shade.pk): shade.name for shade in bench.stocked.shades}
+    reasons = reasons_of(canvas_of(bench.reading), bowl)
+    return reason_words(reasons, target_lab=bench.target_lab, name_of=lambda name: names.get(name, name))
+
+
+def partings_of(seen: BenchForecast) -> tuple[Parting, ...]:
+    """Zones that match in one light and part in another."""
+    if len(seen.zones) < 2:
+        return ()
+    return partings(zone_labs([(each.canvas, each.bowl) for each in seen.zones]))
+
+
+def fade_labs(bench: Bench, washes: int) -> FloatArray | None:
+    """The path L*a*b* (washes + 1, 3) of the zone in hand."""
+    bowl = engine_bowl(bench)
+    return None if bowl is None else fade(canvas_of(bench.reading), bowl, washes=washes).lab
+
+
+def trail_labs(bench: Bench, states: Sequence[BowlState]) -> FloatArray:
+    """Where earlier states of the bowl stood, L*a*b* (states, 3), on the hair as it is read now."""
+    canvas = canvas_of(bench.reading)
+    dyes = bench.stocked.dyes
+    labs = []
+    for state in states:
+        known = sorted((int(shade), float(g)) for shade, g in state["grams"].items() if int(shade) in dyes)
+        if known:
+            labs.append(_lab_once(canvas, tuple((dyes[shade], g) for shade, g in known)))
+    return np.array(labs).reshape(-1, 3)
+
+
+@lru_cache(maxsize=1024)
+def _lab_once(canvas: Canvas, grams: tuple[tuple[Shade, float], ...]) -> FloatArray:
+    return predict(canvas, Bowl(grams=dict(grams))).lab
+
+
+def rail_of(bench: ZoneBench) -> dict[int, Ladder]:
     """For each shade of the line by row id: shadow, body and shine at three dilutions on this hair."""
     shades = tuple(bench.stocked.dyes.values())
     return dict(zip(bench.stocked.dyes, _rail(canvas_of(bench.reading), shades), strict=True))
@@ -123,3 +256,9 @@ def _rail(canvas: Canvas, shades: tuple[Shade, ...]) -> list[Ladder]:
     hexes = np.array(screen_colour(lock_tones(fibres_of(canvas), added)).hexes)
     tones = hexes.reshape(len(shades), len(RAIL_DILUTIONS), -1)[:, :, [BODY - 2, BODY, BODY + 2]]
     return [tuple((str(deep), str(body), str(shine)) for deep, body, shine in shade) for shade in tones]
+
+
+def lock_of_bowl(canvas: Canvas, bowl: Bowl, light: Light = Light.DAYLIGHT) -> Lock:
+    """A lock of one canvas with a bowl on it."""
+    fibres = fibres_of(canvas)
+    return tress_lock([Stretch(fibres=fibres, added=added_absorption(bowl, canvas.porosity, FULL_TIME_DRY))], light)

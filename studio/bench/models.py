@@ -8,11 +8,13 @@ from django.db.models import Q
 
 from studio.accounts.models import Person, StudioScope
 from studio.shelf.models import Shade, ShadeLine
-from studio.visits.models import Zone
+from studio.visits.models import Visit, Zone
 
 POUR_MOST_G: Final = Decimal(1000)
 WANTED_LEAST_G: Final = Decimal(5)
 WANTED_MOST_G: Final = Decimal(1000)
+BLEND_MOST_PERCENT: Final = 50
+PHOTO_MOST_BYTES: Final = 600_000
 
 
 class TargetFields(models.Model):
@@ -41,56 +43,115 @@ class TargetFields(models.Model):
         ]
 
 
-class BowlScope(StudioScope["Bowl"]):
-    """Bowls of one studio's visits."""
+class WorktopScope(StudioScope["Worktop"]):
+    """Worktops of one studio's visits."""
 
-    studio_path = "zone__visit__client__studio"
+    studio_path = "visit__client__studio"
 
 
-class Bowl(TargetFields):
-    """What is mixed for a zone, and the aim.
+class PhotoScope(StudioScope["Photo"]):
+    """Photos of one studio's visits."""
 
-    `version` counts every change, so that two tabs can't overwrite each other. `cursor` is the number of the
-    step that the bowl stands at; steps from there to `newest_step` can be redone.
+    studio_path = "visit__client__studio"
+
+
+class Worktop(models.Model):
+    """All the mixing of one visit: what is locked, counted and undone as one.
+
+    `version` counts every change, so that two tablets can't overwrite each other. `cursor` is the number of the
+    step that the work stands at; steps from there to `newest_step` can be redone.
     """
 
-    zone = models.OneToOneField(Zone, on_delete=models.CASCADE, related_name="bowl")
-    line = models.ForeignKey(ShadeLine, on_delete=models.PROTECT, related_name="+")
-    wanted_g = models.DecimalField(max_digits=6, decimal_places=1, default=Decimal(60))
+    visit = models.OneToOneField(Visit, on_delete=models.CASCADE, related_name="worktop")
     version = models.PositiveIntegerField(default=0)
     cursor = models.PositiveIntegerField(default=0)
     newest_step = models.PositiveIntegerField(default=0)
+
+    objects = WorktopScope.as_manager()
+
+    class Meta:
+        constraints = [
+            models.CheckConstraint(
+                condition=Q(cursor__lte=models.F("newest_step")), name="bench_worktop_cursor_at_a_step"
+            )
+        ]
+
+    def __str__(self) -> str:
+        return f"worktop of {self.visit}"
+
+
+class BowlScope(StudioScope["Bowl"]):
+    """Bowls of one studio's visits."""
+
+    studio_path = "worktop__visit__client__studio"
+
+
+class Bowl(TargetFields):
+    """What is mixed for one zone or several, and the aim."""
+
+    worktop = models.ForeignKey(Worktop, on_delete=models.CASCADE, related_name="bowls")
+    line = models.ForeignKey(ShadeLine, on_delete=models.PROTECT, related_name="+")
+    wanted_g = models.DecimalField(max_digits=6, decimal_places=1, default=Decimal(60))
 
     objects = BowlScope.as_manager()
 
     class Meta(TargetFields.Meta):
         abstract = False
+        ordering = ["id"]
         constraints = [
             *TargetFields.Meta.constraints,
-            models.CheckConstraint(
-                condition=Q(cursor__lte=models.F("newest_step")), name="bench_bowl_cursor_at_a_step"
-            ),
             models.CheckConstraint(
                 condition=Q(wanted_g__gte=WANTED_LEAST_G, wanted_g__lte=WANTED_MOST_G), name="bench_bowl_wanted_range"
             ),
         ]
 
     def __str__(self) -> str:
-        return f"bowl for {self.zone}"
+        return f"bowl {self.pk}"
+
+    @property
+    def version(self) -> int:
+        """The version of the worktop that it stands on."""
+        return self.worktop.version
+
+
+class Serving(models.Model):
+    """Which bowl a zone is coloured from, and how wide its seam to the next zone is, in percent of the length."""
+
+    zone = models.OneToOneField(Zone, on_delete=models.CASCADE, related_name="serving")
+    bowl = models.ForeignKey(Bowl, on_delete=models.PROTECT, related_name="servings")
+    blend_percent = models.PositiveSmallIntegerField(default=10)
+
+    class Meta:
+        constraints = [
+            models.CheckConstraint(condition=Q(blend_percent__lte=BLEND_MOST_PERCENT), name="bench_serving_blend_0_50")
+        ]
+
+    def __str__(self) -> str:
+        return f"{self.zone} from {self.bowl}"
 
 
 class Pour(models.Model):
-    """Grams of one shade in a bowl."""
+    """Grams of one shade in a bowl.
+
+    mixed_g: how much of it is mixed in already and can't come out. doubt_g: how far off the weight may be either way,
+    when it was squeezed or dropped and not weighed.
+    """
 
     bowl = models.ForeignKey(Bowl, on_delete=models.CASCADE, related_name="pours")
     shade = models.ForeignKey(Shade, on_delete=models.PROTECT, related_name="+")
     grams = models.DecimalField(max_digits=6, decimal_places=2)
+    mixed_g = models.DecimalField(max_digits=6, decimal_places=2, default=0)
+    doubt_g = models.DecimalField(max_digits=6, decimal_places=2, default=0)
 
     class Meta:
         ordering = ["shade__position", "shade_id"]
         constraints = [
             models.UniqueConstraint(fields=["bowl", "shade"], name="bench_pour_once_a_shade"),
             models.CheckConstraint(condition=Q(grams__gt=0, grams__lte=POUR_MOST_G), name="bench_pour_grams_range"),
+            models.CheckConstraint(
+                condition=Q(mixed_g__gte=0, mixed_g__lte=models.F("grams")), name="bench_pour_mixed_within_grams"
+            ),
+            models.CheckConstraint(condition=Q(doubt_g__gte=0), name="bench_pour_doubt_not_negative"),
         ]
 
     def __str__(self) -> str:
@@ -98,18 +159,50 @@ class Pour(models.Model):
 
 
 class BenchStep(models.Model):
-    """The bench after one change, so that each can be undone and redone."""
+    """The worktop after one change, so that each can be undone and redone.
 
-    bowl = models.ForeignKey(Bowl, on_delete=models.CASCADE, related_name="steps")
+    token: chosen by the page that sent the change, so that one sent twice is made once.
+    """
+
+    worktop = models.ForeignKey(Worktop, on_delete=models.CASCADE, related_name="steps")
     number = models.PositiveIntegerField()
     words = models.CharField(max_length=120)
     state = models.JSONField()
+    token = models.CharField(max_length=36, blank=True)
     made_by = models.ForeignKey(Person, on_delete=models.PROTECT, related_name="+")
     made_at = models.DateTimeField(auto_now_add=True)
 
     class Meta:
         ordering = ["number"]
-        constraints = [models.UniqueConstraint(fields=["bowl", "number"], name="bench_step_number_once")]
+        constraints = [
+            models.UniqueConstraint(fields=["worktop", "number"], name="bench_step_number_once"),
+            models.UniqueConstraint(fields=["worktop", "token"], condition=~Q(token=""), name="bench_step_token_once"),
+        ]
 
     def __str__(self) -> str:
         return self.words
+
+
+class Photo(models.Model):
+    """A photograph to aim by, already turned upright, shrunk and encoded anew; one a visit."""
+
+    visit = models.OneToOneField(Visit, on_delete=models.CASCADE, related_name="photo")
+    jpeg = models.BinaryField(max_length=PHOTO_MOST_BYTES)
+    width = models.PositiveSmallIntegerField()
+    height = models.PositiveSmallIntegerField()
+    paper_x = models.PositiveSmallIntegerField(null=True, blank=True)
+    paper_y = models.PositiveSmallIntegerField(null=True, blank=True)
+    taken_by = models.ForeignKey(Person, on_delete=models.PROTECT, related_name="+")
+
+    objects = PhotoScope.as_manager()
+
+    class Meta:
+        constraints = [
+            models.CheckConstraint(
+                condition=Q(paper_x=None, paper_y=None) | Q(paper_x__isnull=False, paper_y__isnull=False),
+                name="bench_photo_paper_whole",
+            )
+        ]
+
+    def __str__(self) -> str:
+        return f"photo of {self.visit}"

@@ -1,29 +1,54 @@
 """Everything that the Bench shows, gathered once for page and fragment."""
 
 from collections.abc import Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from typing import Final
 
 from engine.bowl.predict import Aim
 from engine.colorimetry.words import colour_word
+from engine.service.measures import Unit, shown_amount
 from studio.accounts.models import Person
 from studio.bench import plane
-from studio.bench.engine_adapter import Answers, BenchForecast, Ladder, answers_of, forecast_of, rail_of
-from studio.bench.models import Bowl
-from studio.bench.selectors import Bench, bench_of
+from studio.bench.answers import (
+    STEPS_G,
+    Answers,
+    Limits,
+    Mending,
+    WarmthWay,
+    answers_of,
+    limits_of,
+    mending_of,
+    stock_of,
+    warmth_ways,
+)
+from studio.bench.engine_adapter import (
+    BenchForecast,
+    Ladder,
+    corrections_of,
+    engine_bowl,
+    forecast_of,
+    partings_of,
+    rail_of,
+    spread_of,
+    why_of,
+)
+from studio.bench.middle import AimMiddle, SteerMiddle, aim_middle, steer_middle
+from studio.bench.models import Photo
+from studio.bench.selectors import Bench, bench_of, photo_of
+from studio.bench.sight import LIGHT_WORDS, LIGHTS, Sight, sight_of
+from studio.bench.zone_tabs import SeamLabel, ZoneTab, tress_labels, zone_tabs
 from studio.shelf.models import Shade, ShadeLine
-from studio.shelf.selectors import lines_of
+from studio.shelf.selectors import lines_of, stocked_line
 from studio.ui.locks import Lock
 from studio.ui.numbers import shown_grams
 from studio.ui.refusal import Refusal
 from studio.ui.words import refusal_words
+from studio.visits.models import Zone
 from studio.visits.selectors import OpenZone
 
-AIM_FIELDS: Final = (("lightness", "Depth"), ("chroma", "Strength"), ("hue", "Hue°"))
 LABEL_FITS: Final = 12  # percent of the bowl's width that a layer needs to carry its grams, and its name too
 NAME_FITS: Final = 20
-NEAR_RING: Final = 2.0  # delta E00 of the rings round the aim
-FAR_RING: Final = 5.0
+PANELS: Final = ("answers", "adjust", "warmth", "photo", "zones")
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -52,17 +77,34 @@ class Layer:
 
 
 @dataclass(frozen=True, kw_only=True)
-class PlaneMarks:
-    """Where hair, bowl and aim stand on the plane and on the depth ladder."""
+class DepthMarks:
+    """Where hair, bowl and aim stand on the depth ladder."""
 
-    depth: str
-    now: plane.Place
-    then: plane.Place
-    aim: plane.Place | None
-    rings: tuple[str, ...]
     now_y: str
+    now_hex: str
     then_y: str
+    then_hex: str
     aim_y: str
+
+
+@dataclass(frozen=True, kw_only=True)
+class QuickFix:
+    """One correction as a button: its words, what is left then, and what it sends."""
+
+    words: str
+    then: str
+    additions: tuple[tuple[int, str], ...]
+
+
+@dataclass(frozen=True, kw_only=True, eq=False)
+class Panel:
+    """What lies over the middle of the Bench when asked for; at most one of these is there."""
+
+    name: str = ""
+    answers: Answers | None = None
+    mending: Mending | None = None
+    ways: tuple[WarmthWay, ...] = ()
+    photo: Photo | None = None
 
 
 @dataclass(frozen=True, kw_only=True, eq=False)
@@ -71,30 +113,46 @@ class BenchPage:
 
     person: Person
     bench: Bench
+    sight: Sight
     now: Lock
     then: Lock
     aim_lock: Lock | None
+    tabs: list[ZoneTab]
+    labels: list[SeamLabel]
     rail: list[RailRow]
     layers: list[Layer]
-    marks: PlaneMarks
+    middle: SteerMiddle | AimMiddle
+    depth: DepthMarks
     words: str
+    why: str
     delta_e00: str
+    wander: str
+    notices: list[str]
+    fixes: list[QuickFix]
     total: str
     version: str
     parts: str
-    aim_fields: list[tuple[str, str, str]]
+    cost: str
+    measures: str
     wanted: str
     typed_grams: str
     note: str
-    answers: Answers | None
+    panel: Panel
+    picking: str
     error_field: str
     error_words: str
     status: int | None
+    parts_of_head: list[tuple[str, str]] = field(default_factory=lambda: list(Zone.Part.choices))
 
     @property
     def lines(self) -> list[ShadeLine]:
         """The studio's lines, read only where they are shown."""
         return lines_of(self.person)
+
+    @property
+    def lights(self) -> list[tuple[str, str, bool]]:
+        """The lights to choose from, and which is on."""
+        return [(light.value, words, light is self.sight.light) for light, words in LIGHTS]
 
     @property
     def touched_rows(self) -> list[RailRow]:
@@ -106,64 +164,139 @@ class BenchPage:
         """The shade that the stepper pours."""
         return next((row for row in self.rail if row.chosen), self.rail[0])
 
+    @property
+    def modes(self) -> tuple[tuple[str, str], ...]:
+        """What the middle can show."""
+        return (("steer", "Steer"), ("aim", "Aim"))
+
+    @property
+    def other_ways(self) -> tuple[tuple[str, str], ...]:
+        """Panels that are opened from the middle."""
+        return (("photo", "Photo"), ("warmth", "Warmth")) if self.mode == "aim" else (("warmth", "Warmth"),)
+
+    @property
+    def pickings(self) -> tuple[tuple[str, str], ...]:
+        """What a tap on the photo may mean."""
+        return (("paper", "White paper"), ("hair", "Hair"))
+
+    @property
+    def chips(self) -> list[tuple[str, str, list[tuple[str, str, bool]]]]:
+        """The limits of the recipes as groups of choices."""
+        limits = self.panel.answers.limits if self.panel.answers else Limits()
+        groups = [
+            ("max_shades", "Most shades", [(f"{n}", f"≤ {n}", n == limits.max_shades) for n in (1, 2, 3, 4)]),
+            ("step", "Weighed in", [(key, f"{key} g", step == limits.step_g) for key, step in STEPS_G.items()]),
+            ("stock", "Stock", [("in", "in stock", limits.in_stock), ("any", "any", not limits.in_stock)]),
+            ("lines", "Lines", [("one", "this line", limits.one_line), ("any", "any line", not limits.one_line)]),
+        ]
+        if len(self.bench.served) > 1:
+            zone = self.bench.zone.name
+            one = f"one bowl, {len(self.bench.served)} zones"
+            groups.append(
+                ("bowls", "Zones", [("one", one, limits.one_bowl), ("own", f"{zone} only", not limits.one_bowl)])
+            )
+        return groups
+
+    @property
+    def mode(self) -> str:
+        """Whether the middle steers or aims."""
+        return "steer" if isinstance(self.middle, SteerMiddle) else "aim"
+
 
 def bench_page(
     person: Person,
     opened: OpenZone,
     *,
     sent: Mapping[str, str],
-    answers_wanted: bool = False,
+    panel: str = "",
     refusal: Refusal | None = None,
-    bowl: Bowl | None = None,
 ) -> BenchPage:
-    """Gather the Bench. sent: what the request brought, so that a refused field keeps what was typed in it."""
-    bench = bench_of(person, opened, bowl)
-    seen = forecast_of(bench)
-    answers = None
+    """Gather the Bench. sent: what the request brought, so that a refused field keeps what was typed in it.
+
+    panel: what is asked to lie over the middle, one of PANELS.
+    """
+    bench, sight = bench_of(person, opened), sight_of(sent)
+    seen = forecast_of(bench, sight)
     status = None
-    if answers_wanted:
-        try:
-            answers = answers_of(bench)
-        except Refusal as no_answer:
-            refusal, status = no_answer, 422
+    over = Panel()
+    try:
+        over = _panel(person, bench, panel, limits_of(sent))
+    except Refusal as no_answer:
+        refusal, status = no_answer, 422
     typed = sent if refusal else {}
-    numbers = plane.aim_numbers(bench.target_lab)
     aim = seen.forecast.aim
+    steering = sight.mode != "aim" and (bench.target_lab is not None or bool(bench.pours) or sight.mode == "steer")
+    wander = spread_of(bench)
+    target = bench.target_lab
     return BenchPage(
         person=person,
         bench=bench,
+        sight=sight,
         now=seen.now,
         then=seen.then,
         aim_lock=seen.aim,
+        tabs=zone_tabs(bench, seen),
+        labels=tress_labels(bench, seen),
         rail=_rail_rows(bench, sent.get("shade", "")),
         layers=_layers(bench),
-        marks=_marks(bench, seen),
-        words=_words(bench, seen, aim),
-        delta_e00=f"{aim.delta_e00:.1f}" if aim and bench.grams else "",
+        middle=steer_middle(bench, seen, sight, wander) if steering else aim_middle(bench, seen, typed),
+        depth=DepthMarks(
+            now_y=plane.ladder_y(seen.now.lightness),
+            now_hex=seen.now.hex,
+            then_y=plane.ladder_y(float(seen.forecast.lab[0])),
+            then_hex=seen.then.hex,
+            aim_y="" if target is None else plane.ladder_y(float(target[0])),
+        ),
+        words=_words(bench, seen, aim, sight),
+        why=why_of(bench),
+        delta_e00=f"{aim.delta_e00:.1f}" if aim and bench.pours else "",
+        wander=f"{wander.within_90:.1f}" if wander else "",
+        notices=_notices(bench, seen),
+        fixes=_fixes(bench),
         total=shown_grams(bench.total_g),
-        version=str(bench.bowl.version),
+        version=str(bench.worktop.version),
         parts=_parts(bench),
-        aim_fields=[(name, label, typed.get(name, numbers[name])) for name, label in AIM_FIELDS],
+        cost=_cost(bench),
+        measures=_measures(bench),
         wanted=typed.get("total_grams", f"{float(bench.bowl.wanted_g):g}"),
         typed_grams=typed.get("grams", "") if not typed.get("by") else "",
         note=sent.get("note", ""),
-        answers=answers,
+        panel=over,
+        picking="hair" if sent.get("picking") == "hair" else "paper",
         error_field=refusal.field or "bench" if refusal else "",
         error_words=refusal_words(refusal) if refusal else "",
         status=status,
     )
 
 
+def _panel(person: Person, bench: Bench, name: str, limits: Limits) -> Panel:
+    """What is asked for over the middle. Raises Refusal when it can't be had."""
+    match name:
+        case "answers":
+            lines = () if limits.one_line else tuple(stocked_line(line) for line in lines_of(person))
+            return Panel(name=name, answers=answers_of(bench, limits, lines))
+        case "adjust":
+            return Panel(name=name, mending=mending_of(bench))
+        case "warmth":
+            return Panel(name=name, ways=warmth_ways(bench))
+        case "photo":
+            return Panel(name=name, photo=photo_of(bench))
+        case "zones":
+            return Panel(name=name)
+        case _:
+            return Panel()
+
+
 def _rail_rows(bench: Bench, chosen: str) -> list[RailRow]:
     ladders = rail_of(bench)
     known = {str(shade.pk) for shade in bench.stocked.shades}
-    first = str(next(iter(bench.grams), bench.stocked.shades[0].pk))
+    first = str(next(iter(bench.pours), bench.stocked.shades[0].pk))
     chosen = chosen if chosen in known else first
     return [
         RailRow(
             shade=shade,
             ladder=ladders[shade.pk],
-            grams=shown_grams(bench.grams[shade.pk]) if shade.pk in bench.grams else "",
+            grams=shown_grams(bench.pours[shade.pk].grams) if shade.pk in bench.pours else "",
             stock=f"{float(shade.stock_g):g}",
             chosen=str(shade.pk) == chosen,
         )
@@ -197,28 +330,38 @@ def _layers(bench: Bench) -> list[Layer]:
     return layers
 
 
-def _marks(bench: Bench, seen: BenchForecast) -> PlaneMarks:
-    target = bench.target_lab
-    return PlaneMarks(
-        depth=str(plane.DEFAULT_DEPTH if target is None else round(float(target[0]))),
-        now=plane.place_of(seen.now.lab, seen.now.hex, seen.now.said),
-        then=plane.place_of(seen.forecast.lab, seen.then.hex, seen.then.said),
-        aim=None if target is None else plane.place_of(target, seen.aim.hex if seen.aim else "", colour_word(target)),
-        rings=()
-        if target is None
-        else tuple(plane.ring_points(tuple(target.tolist()), size) for size in (NEAR_RING, FAR_RING)),
-        now_y=plane.ladder_y(seen.now.lightness),
-        then_y=plane.ladder_y(float(seen.forecast.lab[0])),
-        aim_y="" if target is None else plane.ladder_y(float(target[0])),
-    )
+def _words(bench: Bench, seen: BenchForecast, aim: Aim | None, sight: Sight) -> str:
+    if not bench.pours:
+        return "The bowl is empty: pour a shade" + ("" if aim else ", or choose an aim")
+    washes = f"after {sight.washes} wash{'' if sight.washes == 1 else 'es'}: " if sight.washes else ""
+    said = aim.words if aim else f"{colour_word(seen.forecast.lab)}; no aim yet"
+    said = washes + said
+    return said[0].upper() + said[1:]
 
 
-def _words(bench: Bench, seen: BenchForecast, aim: Aim | None) -> str:
-    if not bench.grams:
-        return "The bowl is empty: pour a shade" + ("" if aim else ", or tap a colour to aim at")
-    if aim is None:
-        return f"{seen.then.words.capitalize()}; no aim yet"
-    return aim.words[0].upper() + aim.words[1:]
+def _notices(bench: Bench, seen: BenchForecast) -> list[str]:
+    """What should be known: zones that part in another light, and the forecast's own cautions and stops."""
+    names = [each.bench.zone.name for each in seen.zones]
+    said = [
+        f"{names[parting.one].capitalize()} and {names[parting.other]} match in {LIGHT_WORDS[parting.match_in]} "
+        f"and part in {LIGHT_WORDS[parting.part_in]} ({parting.delta_e00:.1f} apart)."
+        for parting in partings_of(seen)[:1]
+    ]
+    quiet = {"estimate", "developer_assumed", "screen_cannot_show"}
+    said += [warning.sentence for warning in seen.forecast.warnings if warning.code not in quiet]
+    return said[:2]
+
+
+def _fixes(bench: Bench) -> list[QuickFix]:
+    names = {str(shade.pk): shade.name for shade in bench.stocked.shades}
+    return [
+        QuickFix(
+            words=", ".join(f"+{grams:g} g {names[shade.name]}" for shade, grams in each.additions.items()),
+            then=f"{each.delta_e00:.1f}",
+            additions=tuple((int(shade.name), f"{grams:g}") for shade, grams in each.additions.items()),
+        )
+        for each in corrections_of(bench)
+    ]
 
 
 def _parts(bench: Bench) -> str:
@@ -227,4 +370,19 @@ def _parts(bench: Bench) -> str:
     clear = float(bench.total_g) - colour
     if not colour:
         return "clear only" if clear else ""
-    return f"1 part colour to {clear / colour:.1f} clear".replace(".0 clear", " clear") if clear else "no clear"
+    return f"1 : {clear / colour:.1f} clear".replace(".0 clear", " clear") if clear else "no clear"
+
+
+def _cost(bench: Bench) -> str:
+    bowl = engine_bowl(bench)
+    cost = stock_of(bench.stocked).cost(bowl) if bowl else 0.0
+    return f"{cost:.2f}" if cost else ""
+
+
+def _measures(bench: Bench) -> str:
+    """The bowl in ounces, millilitres and tubes, for a title."""
+    total, tube_g = float(bench.total_g), float(bench.stocked.line.tube_g)
+    if not total:
+        return ""
+    units = (Unit.OUNCE, Unit.MILLILITRE, Unit.TUBE)
+    return " · ".join(shown_amount(total, unit, tube_g=tube_g) for unit in units)

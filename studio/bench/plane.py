@@ -23,6 +23,8 @@ LADDER_BOTTOM: Final = 10.0
 LADDER_LENGTH: Final = 440.0
 LADDER_MARGIN: Final = 20.0
 DEFAULT_DEPTH: Final = 60
+NEAR_RING: Final = 2.0  # delta E00 of the rings round the aim
+FAR_RING: Final = 5.0
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -46,6 +48,22 @@ def place_of(lab: FloatArray, hex_code: str = "", words: str = "", rim: float = 
         hex=hex_code,
         words=words,
     )
+
+
+def polygon(labs: FloatArray) -> str:
+    """A closed line through colours (points, 3) as SVG writes it; empty for fewer than three."""
+    if len(labs) < 3:
+        return ""
+    return " ".join(
+        f"{CENTRE + UNITS_PER_CHROMA * float(a):.1f},{CENTRE - UNITS_PER_CHROMA * float(b):.1f}" for _, a, b in labs
+    )
+
+
+def coloured(labs: FloatArray) -> tuple[Place, ...]:
+    """Colours (points, 3) at their own places, each filled with itself."""
+    if not len(labs):
+        return ()
+    return tuple(place_of(lab, code) for lab, code in zip(labs, screen_colour(labs).hexes, strict=True))
 
 
 def ladder_y(lightness: float) -> str:

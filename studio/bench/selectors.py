@@ -1,5 +1,6 @@
 """What a page needs to know of the bench."""
 
+from collections.abc import Iterable
 from dataclasses import dataclass
 from decimal import Decimal
 
@@ -7,23 +8,31 @@ import numpy as np
 
 from engine.arrays import FloatArray
 from studio.accounts.models import Person
-from studio.bench.models import Bowl
+from studio.bench.models import BenchStep, Bowl, Photo, Pour, Serving, Worktop
+from studio.bench.state import BowlState
 from studio.shelf.models import Shade
 from studio.shelf.selectors import StockedLine, stocked_line
 from studio.visits.models import Reading, Visit, Zone
 from studio.visits.selectors import OpenZone
 
+TRAIL_STEPS = 8
+
 
 @dataclass(frozen=True, kw_only=True)
-class Bench:
-    """One zone on the bench: its hair, its bowl with grams by shade id, and the shelf's line in use."""
+class ZoneBench:
+    """One zone on the bench: its hair, the bowl that serves it with pours by shade id, and the line in use."""
 
-    visit: Visit
     zone: Zone
     reading: Reading
+    serving: Serving
     bowl: Bowl
-    grams: dict[int, Decimal]
+    pours: dict[int, Pour]
     stocked: StockedLine
+
+    @property
+    def grams(self) -> dict[int, Decimal]:
+        """Grams by shade id."""
+        return {shade_id: pour.grams for shade_id, pour in self.pours.items()}
 
     @property
     def target_lab(self) -> FloatArray | None:
@@ -39,6 +48,11 @@ class Bench:
         return sum(self.grams.values(), Decimal(0))
 
     @property
+    def mixed_g(self) -> Decimal:
+        """Grams that are mixed in already."""
+        return sum((pour.mixed_g for pour in self.pours.values()), Decimal(0))
+
+    @property
     def developer_g(self) -> Decimal:
         """Grams of developer that the line's ratio asks for."""
         return self.total_g * self.stocked.line.developer_parts
@@ -46,24 +60,78 @@ class Bench:
     @property
     def poured(self) -> list[tuple[Shade, Decimal]]:
         """What is in the bowl, in shelf order."""
-        return [(shade, self.grams[shade.pk]) for shade in self.stocked.shades if shade.pk in self.grams]
+        return [(shade, self.pours[shade.pk].grams) for shade in self.stocked.shades if shade.pk in self.pours]
 
 
-def bench_of(person: Person, opened: OpenZone, bowl: Bowl | None = None) -> Bench:
-    """The bench of an open zone that has been read and has a bowl; a bowl just changed need not be read again.
+@dataclass(frozen=True, kw_only=True)
+class Bench(ZoneBench):
+    """The bench of a visit with one zone in hand, and all its zones from root to end."""
 
-    Two queries, one with a bowl given. Raises Bowl.DoesNotExist when there is no bowl or it is another studio's,
-    Reading.DoesNotExist before a reading.
+    visit: Visit
+    worktop: Worktop
+    zones: tuple[ZoneBench, ...]
+
+    @property
+    def served(self) -> tuple[ZoneBench, ...]:
+        """The zones that are coloured from the bowl in hand, the zone in hand first."""
+        others = (each for each in self.zones if each.bowl.pk == self.bowl.pk and each.zone.pk != self.zone.pk)
+        return (self, *others)
+
+    @property
+    def lengthwise(self) -> tuple[ZoneBench, ...]:
+        """The zones that follow one another along the hair, if the one in hand is among them; else it alone."""
+        if not self.zone.is_lengthwise:
+            return (self,)
+        return tuple(each for each in self.zones if each.zone.is_lengthwise)
+
+
+def bench_of(person: Person, opened: OpenZone) -> Bench:
+    """The bench of an open zone that has been read and has a bowl. Two queries.
+
+    Raises Bowl.DoesNotExist when there is no bowl or it is another studio's, Reading.DoesNotExist before a reading.
     """
     if opened.reading is None:
         raise Reading.DoesNotExist
-    if bowl is None:
-        bowl = Bowl.objects.visible_to(person).select_related("line").get(zone=opened.zone)
-    return Bench(
-        visit=opened.visit,
-        zone=opened.zone,
-        reading=opened.reading,
-        bowl=bowl,
-        grams=dict(bowl.pours.values_list("shade_id", "grams")),
-        stocked=stocked_line(bowl.line),
+    servings = {
+        serving.zone_id: serving
+        for serving in Serving.objects.filter(
+            zone__in=opened.zones, bowl__in=Bowl.objects.visible_to(person)
+        ).select_related("bowl__line", "bowl__worktop")
+    }
+    if opened.zone.pk not in servings:
+        raise Bowl.DoesNotExist
+    bowls = {serving.bowl_id: serving.bowl for serving in servings.values()}
+    pours = _pours_by_bowl(bowls)
+    zones = tuple(
+        ZoneBench(
+            zone=zone,
+            reading=opened.by_zone[zone.pk],
+            serving=servings[zone.pk],
+            bowl=bowls[servings[zone.pk].bowl_id],
+            pours=pours[servings[zone.pk].bowl_id],
+            stocked=stocked_line(bowls[servings[zone.pk].bowl_id].line),
+        )
+        for zone in opened.zones
+        if zone.pk in servings and zone.pk in opened.by_zone
     )
+    hand = next(each for each in zones if each.zone.pk == opened.zone.pk)
+    return Bench(visit=opened.visit, worktop=hand.bowl.worktop, zones=zones, **vars(hand))
+
+
+def _pours_by_bowl(bowl_ids: Iterable[int]) -> dict[int, dict[int, Pour]]:
+    pours: dict[int, dict[int, Pour]] = {bowl_id: {} for bowl_id in bowl_ids}
+    for pour in Pour.objects.filter(bowl__in=pours).order_by("shade__position", "shade_id"):
+        pours[pour.bowl_id][pour.shade_id] = pour
+    return pours
+
+
+def trail_of(bench: Bench) -> list[BowlState]:
+    """The bowl in hand after each of the last steps, the newest last. One query."""
+    steps = BenchStep.objects.filter(worktop=bench.worktop, number__lte=bench.worktop.cursor).order_by("-number")
+    states = list(steps.values_list(f"state__bowls__{bench.bowl.pk}", flat=True)[:TRAIL_STEPS])
+    return [state for state in reversed(states) if state]
+
+
+def photo_of(bench: Bench) -> Photo | None:
+    """The visit's photo without its picture, if there is one. One query."""
+    return Photo.objects.filter(visit=bench.visit).defer("jpeg").first()

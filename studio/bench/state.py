@@ -2,37 +2,94 @@
 
 from collections.abc import Mapping
 from decimal import Decimal
-from typing import TypedDict
+from typing import NotRequired, TypedDict
 
-from studio.bench.models import Bowl, Pour
+from studio.bench.models import Bowl, Pour, Serving, Worktop
+from studio.visits.models import Zone
 
 
-class BenchState(TypedDict):
-    """Grams by shade id, the line's id, the grams wanted, and the aim, in types that JSON keeps exactly."""
+class BowlState(TypedDict):
+    """The line's id, the grams wanted, the aim, and grams by shade id, in types that JSON keeps exactly.
+
+    mixed, doubts: by shade id, only where not nothing.
+    """
 
     line: int
     wanted_g: str
     target: list[str] | None
     grams: dict[str, str]
+    mixed: NotRequired[dict[str, str]]
+    doubts: NotRequired[dict[str, str]]
 
 
-def state_of(bowl: Bowl) -> BenchState:
-    """The state of a bowl as it stands in the database. One query."""
-    target = [bowl.target_l, bowl.target_a, bowl.target_b]
+class ZoneState(TypedDict):
+    """What a zone is coloured from, and its seam."""
+
+    bowl: int
+    blend: int
+
+
+class BenchState(TypedDict):
+    """The bowls in use by id, and the zones that the visit has, by id."""
+
+    bowls: dict[str, BowlState]
+    zones: dict[str, ZoneState]
+
+
+def state_of(worktop: Worktop) -> BenchState:
+    """The state of a worktop as it stands in the database. Two queries."""
+    servings = list(
+        Serving.objects.filter(bowl__worktop=worktop, zone__removed=False).select_related("bowl").order_by("pk")
+    )
+    bowls = {serving.bowl_id: serving.bowl for serving in servings}
+    pours: dict[int, list[Pour]] = {pk: [] for pk in bowls}
+    for pour in Pour.objects.filter(bowl__in=bowls).order_by("pk"):
+        pours[pour.bowl_id].append(pour)
     return BenchState(
-        line=bowl.line_id,
-        wanted_g=str(bowl.wanted_g),
-        target=None if None in target else [str(part) for part in target],
-        grams={str(shade): str(grams) for shade, grams in bowl.pours.values_list("shade_id", "grams")},
+        bowls={str(pk): bowl_state(bowl, pours[pk]) for pk, bowl in bowls.items()},
+        zones={
+            str(serving.zone_id): ZoneState(bowl=serving.bowl_id, blend=serving.blend_percent) for serving in servings
+        },
     )
 
 
-def restore(bowl: Bowl, state: BenchState) -> None:
-    """Put a bowl back to a state; the bowl itself is left for the caller to save."""
+def bowl_state(bowl: Bowl, pours: list[Pour]) -> BowlState:
+    """The state of one bowl with its pours."""
+    target = [bowl.target_l, bowl.target_a, bowl.target_b]
+    state = BowlState(
+        line=bowl.line_id,
+        wanted_g=str(bowl.wanted_g),
+        target=None if None in target else [str(part) for part in target],
+        grams={str(pour.shade_id): str(pour.grams) for pour in pours},
+    )
+    if mixed := {str(pour.shade_id): str(pour.mixed_g) for pour in pours if pour.mixed_g}:
+        state["mixed"] = mixed
+    if doubts := {str(pour.shade_id): str(pour.doubt_g) for pour in pours if pour.doubt_g}:
+        state["doubts"] = doubts
+    return state
+
+
+def restore(worktop: Worktop, state: BenchState) -> None:
+    """Put a whole worktop back to a state: its zones, what serves them, and their bowls."""
+    Zone.objects.filter(visit_id=worktop.visit_id).update(removed=True)
+    Zone.objects.filter(visit_id=worktop.visit_id, pk__in=list(state["zones"])).update(removed=False)
+    for zone_id, served in state["zones"].items():
+        Serving.objects.filter(zone_id=zone_id).update(bowl=served["bowl"], blend_percent=served["blend"])
+    for bowl in worktop.bowls.filter(pk__in=list(state["bowls"])):
+        restore_bowl(bowl, state["bowls"][str(bowl.pk)])
+        bowl.save()
+
+
+def restore_bowl(bowl: Bowl, state: BowlState) -> None:
+    """Put one bowl back to a state; the bowl itself is left for the caller to save."""
     bowl.line_id = state["line"]
     bowl.wanted_g = Decimal(state["wanted_g"])
     set_target(bowl, None if state["target"] is None else [Decimal(part) for part in state["target"]])
-    refill(bowl, {int(shade): Decimal(grams) for shade, grams in state["grams"].items()})
+    mixed, doubts = (
+        {int(shade): Decimal(grams) for shade, grams in numbers.items()}
+        for numbers in (state.get("mixed", {}), state.get("doubts", {}))
+    )
+    refill(bowl, {int(shade): Decimal(grams) for shade, grams in state["grams"].items()}, mixed=mixed, doubts=doubts)
 
 
 def set_target(bowl: Bowl, lab: list[Decimal] | None) -> None:
@@ -41,7 +98,24 @@ def set_target(bowl: Bowl, lab: list[Decimal] | None) -> None:
     bowl.target_l, bowl.target_a, bowl.target_b = parts
 
 
-def refill(bowl: Bowl, grams: Mapping[int, Decimal]) -> None:
-    """Empty a bowl and pour grams by shade id."""
+def refill(
+    bowl: Bowl,
+    grams: Mapping[int, Decimal],
+    *,
+    mixed: Mapping[int, Decimal] | None = None,
+    doubts: Mapping[int, Decimal] | None = None,
+) -> None:
+    """Empty a bowl and pour grams by shade id, with what of it is mixed already and how far weights may be off."""
+    mixed, doubts = mixed or {}, doubts or {}
     bowl.pours.all().delete()
-    Pour.objects.bulk_create(Pour(bowl=bowl, shade_id=shade, grams=g) for shade, g in grams.items() if g > 0)
+    Pour.objects.bulk_create(
+        Pour(
+            bowl=bowl,
+            shade_id=shade,
+            grams=g,
+            mixed_g=min(mixed.get(shade, Decimal(0)), g),
+            doubt_g=doubts.get(shade, Decimal(0)),
+        )
+        for shade, g in grams.items()
+        if g > 0
+    )

@@ -2,7 +2,7 @@
 
 from django.urls import path
 
-from studio.bench import views
+from studio.bench import views, zone_views
 
 app_name = "bench"
 urlpatterns = [
@@ -11,7 +11,12 @@ urlpatterns = [
     path("<int:visit_id>/bench/aim/", views.set_aim, name="aim"),
     path("<int:visit_id>/bench/wanted/", views.set_wanted, name="wanted"),
     path("<int:visit_id>/bench/take/", views.take_answer, name="take"),
+    path("<int:visit_id>/bench/add/", views.add, name="add"),
+    path("<int:visit_id>/bench/mix/", views.mix, name="mix"),
     path("<int:visit_id>/bench/line/", views.set_line, name="line"),
     path("<int:visit_id>/bench/walk/", views.walk, name="walk"),
+    path("<int:visit_id>/bench/zones/", zone_views.change_zones, name="zones"),
+    path("<int:visit_id>/bench/photo/", zone_views.send_photo, name="send-photo"),
+    path("<int:visit_id>/bench/photo.jpg", zone_views.photo, name="photo"),
     path("plane/<int:depth>.svg", views.plane_dots, name="plane"),
 ]

@@ -8,7 +8,7 @@ from studio.accounts.models import Person, StudioScope
 from studio.bench.models import POUR_MOST_G, TargetFields
 from studio.clients.models import Client
 from studio.shelf.models import Shade, ShadeLine
-from studio.visits.models import HairFields, Visit
+from studio.visits.models import HairFields, Visit, Zone
 
 
 class FormulaScope(StudioScope["Formula"]):
@@ -29,6 +29,10 @@ class Formula(HairFields, TargetFields):
     client = models.ForeignKey(Client, on_delete=models.CASCADE, related_name="formulas")
     visit = models.ForeignKey(Visit, on_delete=models.PROTECT, related_name="formulas")
     zone_name = models.CharField(max_length=40)
+    zone_part = models.CharField(max_length=10, choices=Zone.Part.choices, default=Zone.Part.WHOLE)
+    zone_position = models.PositiveSmallIntegerField(default=0)
+    blend_percent = models.PositiveSmallIntegerField(default=10)
+    bowl_number = models.PositiveSmallIntegerField(default=1, help_text="zones with one number shared one bowl")
     line = models.ForeignKey(ShadeLine, on_delete=models.PROTECT, related_name="+")
     wanted_g = models.DecimalField(max_digits=6, decimal_places=1)
     forecast_l = models.DecimalField(max_digits=6, decimal_places=3)

@@ -13,6 +13,9 @@ from studio.cards.services.save_formula import save_formula
 from studio.ui.http import signed_in, wants_fragment
 from studio.ui.refusal import Refusal, Stale
 from studio.visits.selectors import open_zone
+from studio.visits.views import zone_in_hand
+
+AIMS_SHOWN = 6
 
 
 @require_GET
@@ -32,19 +35,29 @@ def card(request: HttpRequest, client_id: int) -> HttpResponse:
     return render(request, "cards/card.html", {"client": client, "formulas": formulas, "today": today})
 
 
+@require_GET
+def aims(request: HttpRequest, visit_id: int) -> HttpResponse:
+    """The client's earlier colours, for the Bench to aim at again."""
+    person = signed_in(request)
+    opened = open_zone(person, visit_id)
+    _, formulas = card_of(person, opened.visit.client_id)
+    return render(request, "cards/_aims.html", {"visit_id": visit_id, "formulas": formulas[:AIMS_SHOWN]})
+
+
 @require_POST
 def save(request: HttpRequest, visit_id: int) -> HttpResponse:
     """Keep the bench on the card and open the card."""
-    person, version = signed_in(request), request.POST.get("version", "")
+    person, version, zone = signed_in(request), request.POST.get("version", ""), request.POST.get("zone", "")
     try:
         formula = save_formula(
             person,
             visit_id=visit_id,
             version=int(version) if version.isascii() and version.isdigit() else -1,
+            zone_id=int(zone) if zone.isascii() and zone.isdigit() and len(zone) < 19 else None,
             note=request.POST.get("note", "").strip(),
         )
     except Refusal as refusal:
-        opened = open_zone(person, visit_id)
+        opened, _ = zone_in_hand(request, visit_id)
         page = bench_page(person, opened, sent=request.POST, refusal=refusal)
         status = 409 if isinstance(refusal, Stale) else 422
         return render(request, "bench/bench.html", {"page": page}, status=status)

@@ -11,7 +11,7 @@ from django.utils import timezone
 
 from engine.dye.shelf import demo_shelf
 from studio.accounts.models import Person, Studio
-from studio.bench.engine_adapter import answers_of
+from studio.bench.answers import Limits, answers_of
 from studio.bench.selectors import bench_of
 from studio.bench.services.aim import aim, want
 from studio.bench.services.change_line import change_line
@@ -62,6 +62,7 @@ def _stock(studio: Studio, position: int, entry: dict[str, Any]) -> None:
             keyboard_key=given["key"],
             strength=Decimal(str(given.get("strength", 8 if bands else 0))),
             stock_g=given["stock_g"],
+            tube_price=Decimal(str(given.get("tube_price", 0))),
         )
         ShadeBand.objects.bulk_create(
             ShadeBand(shade=shade, centre_nm=centre, sigma_nm=sigma, weight=Decimal(str(weight)))
@@ -81,7 +82,8 @@ def _visit(person: Person, client: Client, entry: dict[str, Any]) -> None:
     if "aim" in entry:
         aimed = dict(zip(("lightness", "chroma", "hue"), map(Decimal, entry["aim"]), strict=True))
         bowl = aim(person, zone_id=zone_id, version=bowl.version, nearest=True, **aimed)
-        grams = answers_of(bench_of(person, open_zone(person, visit.pk))).recipes[0].grams
+        best = answers_of(bench_of(person, open_zone(person, visit.pk)), Limits()).recipes[0]
+        grams = {shade_id: weight for shade_id, _, weight in best.pours}
     else:
         line = ShadeLine.objects.visible_to(person).get(name=entry["line"])
         bowl = change_line(person, zone_id=zone_id, version=bowl.version, line_id=line.pk)

@@ -16,4 +16,6 @@ def engine_shade(shade: Shade, line: ShadeLine) -> dye.Shade:
         strength=float(shade.strength),
         kind=Kind(line.kind),
         time_constant_min=float(line.time_constant_min),
+        ratio=float(line.developer_parts) or None,
+        line=line.name,
     )

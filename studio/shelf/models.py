@@ -22,6 +22,7 @@ class ShadeLine(models.Model):
         max_digits=3, decimal_places=1, default=0, help_text="parts of developer to one of colour; 0 for none"
     )
     time_constant_min = models.DecimalField(max_digits=4, decimal_places=1, default=7)
+    tube_g = models.DecimalField(max_digits=5, decimal_places=1, default=60)
     version = models.PositiveIntegerField(default=0, help_text="counts every change of the line and its shades")
 
     objects = StudioScope["ShadeLine"].as_manager()
@@ -38,6 +39,7 @@ class ShadeLine(models.Model):
                 condition=models.Q(time_constant_min__gte=0.5, time_constant_min__lte=60),
                 name="shelf_line_time_constant_range",
             ),
+            models.CheckConstraint(condition=models.Q(tube_g__gte=1, tube_g__lte=2000), name="shelf_line_tube_range"),
         ]
 
     def __str__(self) -> str:
@@ -61,6 +63,7 @@ class Shade(models.Model):
         max_digits=5, decimal_places=2, default=8, validators=[MinValueValidator(0), MaxValueValidator(30)]
     )
     stock_g = models.DecimalField(max_digits=7, decimal_places=1, default=0)
+    tube_price = models.DecimalField(max_digits=7, decimal_places=2, default=0, help_text="of one tube, in own money")
 
     objects = ShadeScope.as_manager()
 
@@ -75,6 +78,7 @@ class Shade(models.Model):
                 condition=models.Q(strength__gte=0, strength__lte=30), name="shelf_shade_strength_0_30"
             ),
             models.CheckConstraint(condition=models.Q(stock_g__gte=0), name="shelf_shade_stock_not_negative"),
+            models.CheckConstraint(condition=models.Q(tube_price__gte=0), name="shelf_shade_price_not_negative"),
         ]
 
     def __str__(self) -> str:

@@ -6,17 +6,23 @@ from functools import lru_cache
 from typing import Final
 
 import numpy as np
+from numpy.typing import NDArray
 
 from engine.arrays import FloatArray
 from engine.colorimetry.grid import BANDS
 from engine.colorimetry.lab import lab_from_lch, lch_of
+from engine.colorimetry.lights import Light, viewing
 from engine.colorimetry.screen import hexes_of, screen_colour
 from engine.colorimetry.words import colour_word
 from engine.hair.canvas import Canvas, fibres_of
 from engine.hair.lock import lock_tones, tones_of_colour
+from engine.hair.tress import Seam, Stretch, seam_weights, tress_tones
 
 # Where along a lock light falls: share of the length, and how many tones lighter or darker than the strand's own.
 LIGHT_ALONG: Final = ((0.0, -2), (0.07, -1), (0.2, 1), (0.28, 1), (0.45, 0), (0.72, 0), (0.85, 1), (1.0, -1))
+
+
+Aimed = tuple[float, ...]
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -67,6 +73,61 @@ def lock_of(hexes: Sequence[str], lab: FloatArray) -> Lock:
         gradients=gradients,
         hexes=tuple(hexes),
         hex=hexes[len(hexes) // 2],
+        words=colour_word(lab),
+        lightness=lightness,
+        chroma=chroma,
+        hue_deg=hue_deg,
+    )
+
+
+def tress_lock(stretches: Sequence[Stretch], light: Light = Light.DAYLIGHT, *, words_of: int = 0) -> Lock:
+    """A lock from root to end over several zones, as seen in a light; its words are those of one of them."""
+    places = _places(stretches)
+    tones = tress_tones(stretches, places, light)
+    hexes = np.array(screen_colour(tones, viewing(light).white_xyz).hexes).reshape(tones.shape[:2])
+    one = stretches[words_of]
+    lab = tress_tones([one], np.zeros(1), light)[0]
+    return _lock_along(places, hexes, screen_colour(lab, viewing(light).white_xyz).hexes, lab[len(lab) // 2])
+
+
+@lru_cache(maxsize=256)
+def aim_tress_lock(aims: tuple[tuple[Aimed | None, float, float], ...], *, words_of: int = 0) -> Lock:
+    """A lock from root to end in the colours aimed at, with each zone's length and seam; a zone without aim is grey."""
+    labs = np.array([aim if aim else (75.0, 0.0, 0.0) for aim, _, _ in aims])
+    tones = tones_of_colour(labs)
+    shapes = [Seam(length=length, blend=blend) for _, length, blend in aims]
+    places = _places(shapes)
+    mixed = np.tensordot(seam_weights(shapes, places), tones, axes=1)
+    hexes = np.array(hexes_of(mixed)).reshape(mixed.shape[:2])
+    return _lock_along(places, hexes, hexes_of(tones[words_of]), labs[words_of])
+
+
+def _places(stretches: Sequence[Seam]) -> FloatArray:
+    """Where along a tress its colour is wanted: where light falls, and at both edges and the middle of each seam."""
+    lengths = np.array([stretch.length for stretch in stretches])
+    seams = np.cumsum(lengths)[:-1] / lengths.sum()
+    half = np.array([stretch.blend / 2 for stretch in stretches[:-1]])
+    places = np.concatenate([[share for share, _ in LIGHT_ALONG], seams - half, seams, seams + half])
+    return np.unique(np.clip(places, 0, 1).round(4))
+
+
+def _lock_along(places: FloatArray, hexes: NDArray[np.str_], own: Sequence[str], lab: FloatArray) -> Lock:
+    """A lock whose tones (places, tones) change along its length; own, lab: of the zone that its words speak of."""
+    last = hexes.shape[1] - 1
+    shares, steps = np.array(LIGHT_ALONG).T
+    change = np.rint(np.interp(places, shares, steps)).astype(int)
+    gradients = tuple(
+        tuple(
+            Stop(offset=f"{place:.1%}", hex=str(hexes[row, min(max(tone + change[row], 0), last)]))
+            for row, place in enumerate(places)
+        )
+        for tone in range(last + 1)
+    )
+    lightness, chroma, hue_deg = (float(part) for part in lch_of(lab))
+    return Lock(
+        gradients=gradients,
+        hexes=tuple(own),
+        hex=own[len(own) // 2],
         words=colour_word(lab),
         lightness=lightness,
         chroma=chroma,

@@ -26,3 +26,10 @@ def within(number: Decimal, field: str, low: float, high: float, unit: str = "")
 def shown_grams(grams: Decimal) -> str:
     """A weight as a scale shows it: tenths, and hundredths only where it has them."""
     return f"{grams:.2f}" if grams != round(grams, 1) else f"{grams:.1f}"
+
+
+def whole_number(text: str, field: str) -> int:
+    """A row's number or a place from a form. Raises Refusal unknown_shade for anything else."""
+    if not text.isascii() or not text.isdigit() or len(text) > 18:
+        raise Refusal("unknown_shade" if field in {"shade", "line"} else "not_a_number", field, example="12")
+    return int(text)

@@ -1,11 +1,13 @@
 """What the Read page shows: today's hair, and ladders of locks to tap."""
 
 from collections.abc import Mapping
-from dataclasses import dataclass
-from typing import Final
+from dataclasses import dataclass, replace
+from typing import Any, Final
 
+from engine.dye.shelf import demo_shelf
 from engine.hair.canvas import RANGES, Canvas
 from engine.hair.ladder import school_ladder
+from engine.hair.residue import Family
 from studio.ui.locks import Lock, bare_lock
 from studio.ui.refusal import Refusal
 from studio.ui.words import LABELS, refusal_words
@@ -16,6 +18,9 @@ START: Final[Mapping[str, str]] = {"level": "9", "warmth": "0", "lean": "0", "po
 WARMTHS: Final = ((-2.0, "ashy"), (-1.0, "cool"), (0.0, "even"), (1.0, "warm"), (2.0, "brassy"))
 LEANS: Final = ((0.0, "yellow"), (1.5, "golden"), (4.0, "orange"), (8.0, "red-orange"))
 POROSITIES: Final = (("0.6", "resistant"), ("1", "even"), ("1.3", "porous"), ("1.6", "overworked"))
+FAMILIES: Final = ((Family.LIGHTENED.value, "lightened"), (Family.NATURAL.value, "natural"))
+OLD_AMOUNTS: Final = (("0", "none"), ("0.1", "trace"), ("0.3", "some"), ("0.8", "much"))
+OLD_SHADES: Final = [("", "no old colour"), *((name, name) for name in demo_shelf() if name != "clear")]
 HINTS: Final[Mapping[str, str]] = {
     "level": "1 black to 11 clean white",
     "warmth": "-2 ashy to 2 brassy",
@@ -57,6 +62,12 @@ class ReadPage:
     levels: list[Rung]
     ladders: list[Ladder]
     porosities: list[tuple[str, str, bool]]
+    families: list[tuple[str, str, bool]]
+    family: str
+    old_shades: list[tuple[str, str]]
+    old_shade: str
+    old_amounts: list[tuple[str, str, bool]]
+    old_k_s: str
     after: int
     error_field: str
     error_words: str
@@ -67,6 +78,7 @@ def read_page(opened: OpenZone, *, typed: Mapping[str, str], refusal: Refusal | 
     reading = opened.reading
     canvas = canvas_of(reading) if reading else Canvas(level=float(START["level"]))
     numbers = {name: f"{getattr(canvas, name):g}" for name in RANGES}
+    old_shade, old_k_s = (reading.old_shade, float(reading.old_k_s)) if reading else ("", 0.0)
     return ReadPage(
         opened=opened,
         now=bare_lock(canvas),
@@ -86,6 +98,12 @@ def read_page(opened: OpenZone, *, typed: Mapping[str, str], refusal: Refusal | 
             for name, rungs in (("warmth", WARMTHS), ("lean", LEANS))
         ],
         porosities=[(number, words, float(number) == canvas.porosity) for number, words in POROSITIES],
+        families=[(value, words, value == canvas.family.value) for value, words in FAMILIES],
+        family=canvas.family.value,
+        old_shades=OLD_SHADES,
+        old_shade=typed.get("old_shade", old_shade),
+        old_amounts=[(number, words, float(number) == old_k_s) for number, words in OLD_AMOUNTS],
+        old_k_s=f"{old_k_s:g}",
         after=reading.number if reading else 0,
         error_field=refusal.field or "read" if refusal else "",
         error_words=refusal_words(refusal) if refusal else "",
@@ -98,7 +116,6 @@ def undertone_word(level: float) -> str:
 
 
 def _rung(name: str, number: float, words: str, canvas: Canvas) -> Rung:
-    hair = {field: getattr(canvas, field) for field in RANGES} | {name: number}
-    return Rung(
-        number=f"{number:g}", words=words, lock=bare_lock(Canvas(**hair)), chosen=getattr(canvas, name) == number
-    )
+    tried: dict[str, Any] = {name: number}
+    hair = replace(canvas, old=(), **tried)
+    return Rung(number=f"{number:g}", words=words, lock=bare_lock(hair), chosen=getattr(canvas, name) == number)

@@ -1,26 +1,46 @@
 """What a page needs to know of a visit."""
 
+from collections.abc import Mapping
 from dataclasses import dataclass
 
 from studio.accounts.models import Person
+from studio.ui.refusal import Refusal
 from studio.visits.models import Reading, Visit, Zone
 
 
 @dataclass(frozen=True, kw_only=True)
 class OpenZone:
-    """A visit with the zone in hand and the reading in force, if any, and whether there is an earlier one."""
+    """A visit with its zones, root to end first, the one in hand, and the readings in force by zone id."""
 
     visit: Visit
     zone: Zone
-    reading: Reading | None
-    readings: int
+    zones: tuple[Zone, ...]
+    by_zone: Mapping[int, Reading]
+
+    @property
+    def reading(self) -> Reading | None:
+        """The reading in force of the zone in hand, if any."""
+        return self.by_zone.get(self.zone.pk)
+
+    @property
+    def readings(self) -> int:
+        """How many readings the zone in hand has had; they are numbered without gaps."""
+        return self.reading.number if self.reading else 0
 
 
-def open_zone(person: Person, visit_id: int) -> OpenZone:
-    """A visit's first zone. Two queries. Raises Zone.DoesNotExist for another studio's visit."""
-    zones = Zone.objects.visible_to(person).select_related("visit__client").order_by("id")
-    zone = zones.filter(visit_id=visit_id).first()
-    if zone is None:
+def open_zone(person: Person, visit_id: int, zone_id: int | None = None) -> OpenZone:
+    """A visit with one of its zones in hand, the first unless another is named. Two queries.
+
+    Raises Zone.DoesNotExist for another studio's visit, Refusal zone_gone for a zone that the visit does not have
+    or has no more.
+    """
+    zones = tuple(
+        Zone.objects.visible_to(person).filter(visit_id=visit_id, removed=False).select_related("visit__client")
+    )
+    if not zones:
         raise Zone.DoesNotExist
-    readings = list(zone.readings.all()[:2])
-    return OpenZone(visit=zone.visit, zone=zone, reading=readings[0] if readings else None, readings=len(readings))
+    zone = zones[0] if zone_id is None else next((each for each in zones if each.pk == zone_id), None)
+    if zone is None:
+        raise Refusal("zone_gone")
+    newest = Reading.objects.filter(zone__in=zones).order_by("zone_id", "-number").distinct("zone_id")
+    return OpenZone(visit=zone.visit, zone=zone, zones=zones, by_zone={reading.zone_id: reading for reading in newest})

@@ -44,7 +44,7 @@ class ByHand(JourneyCase):
         page.get_by_role("link", name="Hit the aim").click()
         page.get_by_role("button", name="Take 1").click()
         expect(page.locator("[data-answers]")).to_have_count(0)
-        mauds = Pour.objects.filter(bowl__zone__visit__client__name="Maud Okonjo-Hale")
+        mauds = Pour.objects.filter(bowl__worktop__visit__client__name="Maud Okonjo-Hale")
         poured = dict(mauds.values_list("shade__name", "grams"))
         self.assertAlmostEqual(float(sum(poured.values())), 60)
         page.get_by_role("button", name="Save to card").click()
@@ -64,7 +64,7 @@ class ByHand(JourneyCase):
         expect(page.locator("[data-bench]")).to_be_visible()
         again = Visit.objects.order_by("-day").first()
         self.assertNotEqual(again.pk, formula.visit_id)
-        self.assertEqual(dict(again.zones.get().bowl.pours.values_list("shade__name", "grams")), poured)
+        self.assertEqual(dict(again.worktop.bowls.get().pours.values_list("shade__name", "grams")), poured)
 
     def test_depth_is_set_on_the_ladder_and_undo_takes_it_back(self) -> None:
         self.sign_in()
@@ -104,7 +104,7 @@ class ByHand(JourneyCase):
         expect(other.locator("#bowl")).to_contain_text("1.0 g Madder")
         other.keyboard.press("ArrowUp")
         expect(other.locator("#bowl")).to_contain_text("1.0 g Weld")
-        self.assertEqual(Pour.objects.filter(bowl__zone__visit__client__name="Maud Okonjo-Hale").count(), 2)
+        self.assertEqual(Pour.objects.filter(bowl__worktop__visit__client__name="Maud Okonjo-Hale").count(), 2)
 
 
 class ByKeyboard(JourneyCase):
@@ -156,7 +156,7 @@ class ByKeyboard(JourneyCase):
         keys.press("Shift+ArrowDown")
         expect(self.page.locator(".bowl-pours")).to_contain_text("3.9 g Weld")
         expect(self.page.locator("#stepper-name")).to_have_text("Weld")
-        poured = Pour.objects.filter(bowl__zone__visit__client__name="Maud Okonjo-Hale")
+        poured = Pour.objects.filter(bowl__worktop__visit__client__name="Maud Okonjo-Hale")
         self.assertEqual(
             {name: float(grams) for name, grams in poured.values_list("shade__name", "grams")},
             {"Weld": 3.9, "Madder": 2, "Smalt": 4},

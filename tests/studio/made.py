@@ -57,7 +57,8 @@ class StudioCase(TestCase):
 
     @property
     def bowl(self) -> Bowl:
-        return Bowl.objects.get(zone__visit=self.visit)
+        """The bowl of the visit's first zone."""
+        return Bowl.objects.select_related("worktop").get(servings__zone=open_zone(self.person, self.visit.pk).zone)
 
     def shade(self, name: str) -> Shade:
         return Shade.objects.visible_to(self.person).get(name=name)
@@ -72,6 +73,6 @@ class StudioCase(TestCase):
         """Post one of the Bench's forms at the bowl's own version, as htmx does."""
         fields.setdefault("version", self.bowl.version)
         headers = {"HX-Request": "true"} if htmx else {}
-        if htmx and name not in {"pour", "wanted"}:  # these two come back in pieces, without a target
+        if htmx and name not in {"pour", "wanted", "add"}:  # these come back in pieces, without a target
             headers["HX-Target"] = "main"
         return self.client.post(self.on_bench(name), fields, headers=headers)

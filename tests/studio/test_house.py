@@ -12,13 +12,13 @@ from django.test import TestCase
 from django.urls import reverse
 
 from studio.accounts.models import Person
-from studio.bench.models import Bowl, Pour
+from studio.bench.models import Bowl, Photo, Pour, Serving, Worktop
 from studio.bench.plane import LADDER_BOTTOM, LADDER_LENGTH, LADDER_MARGIN, LADDER_TOP, UNITS_PER_CHROMA
 from studio.cards.models import Formula
 from studio.clients.models import Client
 from studio.demo.load import load_demo
 from studio.shelf.models import Shade
-from studio.visits.models import Reading
+from studio.visits.models import Reading, Zone
 from tests.studio.made import StudioCase, make_person
 
 ROOT = Path(settings.ROOT)
@@ -115,7 +115,7 @@ class Constraints(StudioCase):
 
     def test_the_database_refuses_what_must_never_be(self) -> None:
         bowl, weld = self.bowl, self.shade("Weld")
-        zone = bowl.zone
+        zone = bowl.servings.get().zone
         Pour.objects.create(bowl=bowl, shade=weld, grams=1)
         for make in (
             lambda: Pour.objects.create(bowl=bowl, shade=weld, grams=2),
@@ -124,6 +124,19 @@ class Constraints(StudioCase):
             lambda: Reading.objects.create(zone=zone, number=2, level=12, read_by=self.person),
             lambda: Reading.objects.create(zone=zone, number=1, level=8, read_by=self.person),
             lambda: Reading.objects.create(zone=zone, number=2, level=8, grey=2, read_by=self.person),
+            lambda: Reading.objects.create(zone=zone, number=2, level=8, old_k_s=9, read_by=self.person),
+            lambda: Pour.objects.filter(bowl=bowl).update(mixed_g=2),
+            lambda: Pour.objects.filter(bowl=bowl).update(doubt_g=-1),
+            lambda: Serving.objects.filter(zone=zone).update(blend_percent=51),
+            lambda: Serving.objects.create(zone=zone, bowl=bowl),
+            lambda: Zone.objects.create(visit=self.visit, name="whole head"),
+            lambda: Zone.objects.create(visit=self.visit, name=""),
+            lambda: Worktop.objects.filter(pk=bowl.worktop_id).update(cursor=1),
+            lambda: Worktop.objects.create(visit=self.visit),
+            lambda: Photo.objects.create(
+                visit=self.visit, jpeg=b"x", width=1, height=1, paper_x=1, taken_by=self.person
+            ),
+            lambda: Shade.objects.filter(pk=weld.pk).update(tube_price=-1),
             lambda: Bowl.objects.filter(pk=bowl.pk).update(target_l=50),
             lambda: Bowl.objects.filter(pk=bowl.pk).update(wanted_g=1),
             lambda: Shade.objects.filter(pk=weld.pk).update(stock_g=-1),

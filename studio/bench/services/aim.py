@@ -44,6 +44,7 @@ def aim(
     words = f"aim at depth {lightness:.0f}, strength {chroma:.0f}, hue {hue:.0f}°"
     with changing(person, zone_id=zone_id, version=version, words=words) as bowl:
         set_target(bowl, [Decimal(str(float(part))) for part in lab])
+        bowl.save()
     return bowl
 
 
@@ -57,5 +58,6 @@ def want(person: Person, *, zone_id: int, version: int, total_g: Decimal) -> Bow
         # Leaving the field and pressing Enter both send it: the second time there is nothing to remember.
         if bowl.wanted_g != wanted_g:
             bowl.wanted_g = wanted_g
-            remember(person, bowl, words)
+            bowl.save()
+            remember(person, bowl.worktop, words)
     return bowl

@@ -16,5 +16,6 @@ def change_line(person: Person, *, zone_id: int, version: int, line_id: int) -> 
     with changing(person, zone_id=zone_id, version=version, words=f"an empty bowl of {line}") as bowl:
         if bowl.line_id != line.pk:
             bowl.line = line
+            bowl.save()
             refill(bowl, {})
     return bowl

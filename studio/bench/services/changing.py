@@ -6,7 +6,7 @@ from contextlib import contextmanager
 from django.db import transaction
 
 from studio.accounts.models import Person
-from studio.bench.models import BenchStep, Bowl
+from studio.bench.models import BenchStep, Bowl, Worktop
 from studio.bench.state import state_of
 from studio.ui.refusal import Stale
 
@@ -14,37 +14,58 @@ Words = str | Callable[[Bowl], str]
 
 
 def locked_bowl(person: Person, *, zone_id: int, version: int, attempt: Words) -> Bowl:
-    """The zone's bowl, locked until the transaction ends. attempt: what is tried, in words, to be told if refused.
+    """The zone's bowl, its worktop locked until the transaction ends. attempt: what is tried, told if refused.
 
-    Raises Stale, naming what happened since, when the bowl is no longer at `version`; Bowl.DoesNotExist for
-    another studio's zone.
+    Raises Stale, naming what happened since, when the worktop is no longer at `version`; Bowl.DoesNotExist or
+    Worktop.DoesNotExist for another studio's zone, or one that was removed.
     """
-    bowls = Bowl.objects.visible_to(person).select_related("line")
-    bowl = bowls.select_for_update(of=("self",)).get(zone_id=zone_id)
-    if bowl.version != version:
-        last = bowl.steps.filter(number=bowl.cursor).first()
+    worktops = Worktop.objects.visible_to(person).select_for_update(of=("self",))
+    worktop = worktops.get(visit__zones=zone_id)
+    bowl = Bowl.objects.select_related("line").get(
+        worktop=worktop, servings__zone=zone_id, servings__zone__removed=False
+    )
+    bowl.worktop = worktop
+    if worktop.version != version:
+        last = worktop.steps.filter(number=worktop.cursor).first()
         raise Stale(since=last.words if last else "it was opened anew", attempt=_said(attempt, bowl))
     return bowl
 
 
-def remember(person: Person, bowl: Bowl, words: str) -> None:
-    """Save the bowl at its next version, with a step that can be undone; steps that were undone are forgotten."""
-    if bowl.newest_step > bowl.cursor:
-        bowl.steps.filter(number__gt=bowl.cursor).delete()
-    bowl.cursor += 1
-    bowl.newest_step = bowl.cursor
-    bowl.version += 1
-    bowl.save()
-    BenchStep.objects.create(bowl=bowl, number=bowl.cursor, words=words[:120], state=state_of(bowl), made_by=person)
+def remember(person: Person, worktop: Worktop, words: str, token: str = "") -> None:
+    """Save the worktop at its next version, with a step that can be undone; steps that were undone are forgotten."""
+    if worktop.newest_step > worktop.cursor:
+        worktop.steps.filter(number__gt=worktop.cursor).delete()
+    worktop.cursor += 1
+    worktop.newest_step = worktop.cursor
+    worktop.version += 1
+    worktop.save()
+    BenchStep.objects.create(
+        worktop=worktop,
+        number=worktop.cursor,
+        words=words[:120],
+        state=state_of(worktop),
+        token=token[:36],
+        made_by=person,
+    )
+
+
+def was_made(person: Person, visit_id: int, token: str) -> bool:
+    """Whether the change that a page named by this token was made already."""
+    return (
+        bool(token)
+        and BenchStep.objects.filter(
+            worktop__in=Worktop.objects.visible_to(person).filter(visit=visit_id), token=token[:36]
+        ).exists()
+    )
 
 
 @contextmanager
-def changing(person: Person, *, zone_id: int, version: int, words: Words) -> Iterator[Bowl]:
-    """Change a bowl inside one transaction and remember the step under `words`; see `locked_bowl` for errors."""
+def changing(person: Person, *, zone_id: int, version: int, words: Words, token: str = "") -> Iterator[Bowl]:
+    """Change a zone's bowl inside one transaction and remember the step under `words`; see `locked_bowl`."""
     with transaction.atomic():
         bowl = locked_bowl(person, zone_id=zone_id, version=version, attempt=words)
         yield bowl
-        remember(person, bowl, _said(words, bowl))
+        remember(person, bowl.worktop, _said(words, bowl), token)
 
 
 def _said(words: Words, bowl: Bowl) -> str:

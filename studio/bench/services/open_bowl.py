@@ -1,9 +1,9 @@
-"""Set an empty bowl on the bench."""
+"""Set bowls on the bench."""
 
 from django.db import transaction
 
 from studio.accounts.models import Person
-from studio.bench.models import BenchStep, Bowl
+from studio.bench.models import BenchStep, Bowl, Serving, Worktop
 from studio.bench.state import state_of
 from studio.shelf.models import ShadeLine
 from studio.visits.models import Zone
@@ -15,14 +15,18 @@ def open_bowl(person: Person, *, zone_id: int) -> Bowl:
 
     Raises Zone.DoesNotExist for another studio's zone, ShadeLine.DoesNotExist when the shelf has no line.
     """
-    standing = Bowl.objects.visible_to(person).filter(zone_id=zone_id).first()
+    standing = Bowl.objects.visible_to(person).filter(servings__zone=zone_id).select_related("worktop", "line").first()
     if standing:
         return standing
-    zone = Zone.objects.visible_to(person).get(pk=zone_id)
+    zone = Zone.objects.visible_to(person).select_for_update(of=("self",)).get(pk=zone_id)
+    worktop, made = Worktop.objects.get_or_create(visit_id=zone.visit_id)
     first_line = ShadeLine.objects.visible_to(person).order_by("position", "id").first()
     if first_line is None:
         raise ShadeLine.DoesNotExist
-    bowl, made = Bowl.objects.get_or_create(zone=zone, defaults={"line": first_line})
+    bowl = worktop.bowls.create(line=first_line)
+    Serving.objects.create(zone=zone, bowl=bowl)
     if made:
-        BenchStep.objects.create(bowl=bowl, number=0, words="an empty bowl", state=state_of(bowl), made_by=person)
+        BenchStep.objects.create(
+            worktop=worktop, number=0, words="an empty bowl", state=state_of(worktop), made_by=person
+        )
     return bowl

@@ -1,7 +1,9 @@
-"""Pour one shade: to a typed weight, or by a step."""
+"""Pour one shade: to a typed amount, or by a step."""
 
 from decimal import Decimal
 
+from engine.errors import BadInput, OutOfRange
+from engine.service.measures import Amount, read_amount
 from studio.accounts.models import Person
 from studio.bench.models import POUR_MOST_G, Bowl, Pour
 from studio.bench.services.changing import changing
@@ -15,34 +17,58 @@ def pour(
     zone_id: int,
     version: int,
     shade_id: int,
-    grams: Decimal | None = None,
+    typed: str | None = None,
     by: Decimal | None = None,
+    token: str = "",
 ) -> Bowl:
-    """Set a shade's grams, or change them by a step, which stops at nothing.
+    """Set a shade to a typed amount (grams, drops, ounces ...), or change its grams by a step, which stops at nothing.
 
-    Raises Refusal negative_grams, too_many_grams, unknown_shade; Stale; Bowl.DoesNotExist.
+    What is mixed in already can't come out. Raises Refusal not_a_number, unknown_unit, negative_grams, too_many_grams,
+    already_mixed, unknown_shade; Stale; Bowl.DoesNotExist.
     """
-    if grams is not None and grams < 0:
-        raise Refusal("negative_grams", "grams")
-    asked = f"{by:+g} g" if by is not None else f"{grams:g} g"
+    if typed is not None:
+        _amount(typed, tube_g=60)  # refused before anything is locked
+    asked = f"{by:+g} g" if by is not None else (typed or "").strip()
 
     def words(bowl: Bowl) -> str:
-        return f"{asked} {stocked_line(bowl.line).shade(shade_id) or 'of an unknown shade'}"
+        unit = "" if by is not None or asked[-1:].isalpha() else " g"
+        return f"{asked}{unit} {stocked_line(bowl.line).shade(shade_id) or 'of an unknown shade'}"
 
-    with changing(person, zone_id=zone_id, version=version, words=words) as bowl:
+    with changing(person, zone_id=zone_id, version=version, words=words, token=token) as bowl:
         shade = stocked_line(bowl.line).shade(shade_id)
         if shade is None:
             raise Refusal("unknown_shade", "shade")
-        poured = bowl.pours.filter(shade=shade).first()
-        before = poured.grams if poured else Decimal(0)
-        after = round(grams if grams is not None else max(before + (by or 0), Decimal(0)), 2)
-        if after > POUR_MOST_G:
-            raise Refusal("too_many_grams", "grams", most=POUR_MOST_G, given=after)
-        if poured and after > 0:
-            poured.grams = after
-            poured.save(update_fields=["grams"])
-        elif poured:
-            poured.delete()
-        elif after > 0:
-            Pour.objects.create(bowl=bowl, shade=shade, grams=after)
+        poured = bowl.pours.filter(shade=shade).first() or Pour(bowl=bowl, shade=shade, grams=Decimal(0))
+        if by is not None:
+            poured.grams = round(max(poured.grams + by, Decimal(0)), 2)
+        else:
+            amount = _amount(typed or "", tube_g=float(bowl.line.tube_g))
+            poured.grams = round(Decimal(amount.grams), 2)
+            poured.doubt_g = round(Decimal(amount.doubt_g), 2)
+        _keep(poured)
     return bowl
+
+
+def _keep(poured: Pour) -> None:
+    """Save a pour at its new grams, or take it out."""
+    if poured.grams > POUR_MOST_G:
+        raise Refusal("too_many_grams", "grams", most=POUR_MOST_G, given=poured.grams)
+    if poured.grams < poured.mixed_g:
+        raise Refusal("already_mixed", "grams", mixed=poured.mixed_g)
+    if poured.grams > 0:
+        poured.save()
+    elif poured.pk:
+        poured.delete()
+
+
+def _amount(typed: str, *, tube_g: float) -> Amount:
+    """A typed amount. Raises Refusal in the form's words."""
+    try:
+        return read_amount(typed, tube_g=tube_g)
+    except OutOfRange as error:
+        if error.given < 0:
+            raise Refusal("negative_grams", "grams") from None
+        raise Refusal("too_many_grams", "grams", most=POUR_MOST_G, given=error.given) from None
+    except BadInput:
+        known = typed.strip()[:1].isdigit() and typed.strip()[-1:].isalpha()
+        raise Refusal("unknown_unit" if known else "not_a_number", "grams", example="2.5") from None

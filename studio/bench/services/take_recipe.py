@@ -4,19 +4,125 @@ from collections.abc import Mapping
 from decimal import Decimal
 
 from studio.accounts.models import Person
-from studio.bench.models import POUR_MOST_G, Bowl
+from studio.bench.models import POUR_MOST_G, WANTED_LEAST_G, Bowl, Pour
 from studio.bench.services.changing import changing
 from studio.bench.state import refill
+from studio.shelf.models import ShadeLine
 from studio.ui.refusal import Refusal
 
 
 def take_recipe(
-    person: Person, *, zone_id: int, version: int, grams: Mapping[int, Decimal], words: str = "a recipe was taken"
+    person: Person,
+    *,
+    zone_id: int,
+    version: int,
+    grams: Mapping[int, Decimal],
+    line_id: int | None = None,
+    words: str = "a recipe was taken",
 ) -> Bowl:
-    """Replace the bowl by grams by shade id, all of the bowl's line.
+    """Replace the bowl by grams by shade id, all of one line; a bowl that was mixed is thrown away by that.
 
-    Raises Refusal empty_bowl, negative_grams, too_many_grams, unknown_shade; Stale; Bowl.DoesNotExist.
+    line_id: of a recipe from another line. Raises Refusal empty_bowl, negative_grams, too_many_grams, unknown_shade;
+    Stale; Bowl.DoesNotExist, ShadeLine.DoesNotExist.
     """
+    _checked(grams)
+    with changing(person, zone_id=zone_id, version=version, words=words) as bowl:
+        if line_id is not None and line_id != bowl.line_id:
+            bowl.line = ShadeLine.objects.visible_to(person).get(pk=line_id)
+            bowl.save()
+        if set(grams) - set(bowl.line.shades.values_list("pk", flat=True)):
+            raise Refusal("unknown_shade", "shade")
+        refill(bowl, {shade: round(g, 2) for shade, g in grams.items()})
+    return bowl
+
+
+def add_to_bowl(
+    person: Person,
+    *,
+    zone_id: int,
+    version: int,
+    additions: Mapping[int, Decimal],
+    keep: Decimal = Decimal(1),
+    token: str = "",
+) -> Bowl:
+    """Add grams by shade id to the bowl, or to the part 0-1 of it that is kept; what is kept stays mixed.
+
+    Raises Refusal empty_bowl when nothing is added, out_of_range for the part, negative_grams, too_many_grams,
+    unknown_shade; Stale; Bowl.DoesNotExist.
+    """
+    _checked(additions)
+    if not 0 < keep <= 1:
+        raise Refusal("out_of_range", "keep", low=0, high=1, given=keep, unit="")
+
+    def words(bowl: Bowl) -> str:
+        names = dict(bowl.line.shades.values_list("pk", "name"))
+        added = ", ".join(f"+{g:g} g {names.get(shade, 'unknown')}" for shade, g in additions.items())
+        return added if keep == 1 else f"{keep:.0%} kept, {added}"
+
+    with changing(person, zone_id=zone_id, version=version, words=words, token=token) as bowl:
+        if set(additions) - set(bowl.line.shades.values_list("pk", flat=True)):
+            raise Refusal("unknown_shade", "shade")
+        held = {pour.shade_id: pour for pour in bowl.pours.all()}
+        kept = {shade: round(pour.grams * keep, 2) for shade, pour in held.items()}
+        grams = {
+            shade: kept.get(shade, Decimal(0)) + round(additions.get(shade, Decimal(0)), 2)
+            for shade in dict.fromkeys([*kept, *additions])
+        }
+        _checked(grams)
+        refill(
+            bowl,
+            grams,
+            mixed={shade: round(pour.mixed_g * keep, 2) for shade, pour in held.items()},
+            doubts={shade: pour.doubt_g for shade, pour in held.items()},
+        )
+    return bowl
+
+
+def mark_mixed(person: Person, *, zone_id: int, version: int, mixed: bool) -> Bowl:
+    """Say that what is poured has been mixed together and can only be added to, or take that back.
+
+    Raises Refusal empty_bowl; Stale; Bowl.DoesNotExist.
+    """
+    words = "the bowl is mixed" if mixed else "the bowl is not mixed after all"
+    with changing(person, zone_id=zone_id, version=version, words=words) as bowl:
+        pours = list(bowl.pours.all())
+        if mixed and not pours:
+            raise Refusal("empty_bowl", "grams")
+        for pour in pours:
+            pour.mixed_g = pour.grams if mixed else Decimal(0)
+        Pour.objects.bulk_update(pours, ["mixed_g"])
+    return bowl
+
+
+def scale_bowl(person: Person, *, zone_id: int, version: int) -> Bowl:
+    """Scale every pour so that the bowl holds the grams wanted, in the same proportions.
+
+    Raises Refusal empty_bowl, already_mixed when that would take something out, too_many_grams; Stale.
+    """
+    with changing(
+        person, zone_id=zone_id, version=version, words=lambda bowl: f"scaled to {bowl.wanted_g:g} g"
+    ) as bowl:
+        pours = list(bowl.pours.all())
+        total = sum((pour.grams for pour in pours), Decimal(0))
+        if not total:
+            raise Refusal("empty_bowl", "grams")
+        factor = max(bowl.wanted_g, WANTED_LEAST_G) / total
+        grams = {pour.shade_id: max(round(pour.grams * factor, 2), Decimal("0.01")) for pour in pours}
+        for pour in pours:
+            if grams[pour.shade_id] < pour.mixed_g:
+                raise Refusal("already_mixed", "grams", mixed=pour.mixed_g)
+        _checked(grams)
+        refill(
+            bowl,
+            grams,
+            mixed={pour.shade_id: pour.mixed_g for pour in pours},
+            doubts={pour.shade_id: round(pour.doubt_g * factor, 2) for pour in pours},
+        )
+    return bowl
+
+
+def _checked(grams: Mapping[int, Decimal]) -> None:
+    """Raises Refusal for grams that no bowl can hold."""
     if not any(g > 0 for g in grams.values()):
         raise Refusal("empty_bowl", "grams")
     for g in grams.values():
@@ -24,8 +130,3 @@ def take_recipe(
             raise Refusal("negative_grams", "grams")
         if g > POUR_MOST_G:
             raise Refusal("too_many_grams", "grams", most=POUR_MOST_G, given=g)
-    with changing(person, zone_id=zone_id, version=version, words=words) as bowl:
-        if set(grams) - set(bowl.line.shades.values_list("pk", flat=True)):
-            raise Refusal("unknown_shade", "shade")
-        refill(bowl, {shade: round(g, 2) for shade, g in grams.items()})
-    return bowl

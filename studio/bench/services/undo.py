@@ -23,11 +23,12 @@ def redo(person: Person, *, zone_id: int, version: int) -> Bowl:
 def _walk(person: Person, *, zone_id: int, version: int, by: int) -> Bowl:
     verb = "undo" if by < 0 else "redo"
     bowl = locked_bowl(person, zone_id=zone_id, version=version, attempt=verb)
-    step = bowl.steps.filter(number=bowl.cursor + by).first()
+    worktop = bowl.worktop
+    step = worktop.steps.filter(number=worktop.cursor + by).first()
     if step is None:
         raise Refusal(f"nothing_to_{verb}")
-    restore(bowl, step.state)
-    bowl.cursor += by
-    bowl.version += 1
-    bowl.save()
+    restore(worktop, step.state)
+    worktop.cursor += by
+    worktop.version += 1
+    worktop.save()
     return bowl

@@ -1,4 +1,4 @@
-"""Keep today's mix on the client's card."""
+"""Keep today's mixes on the client's card."""
 
 import datetime
 from decimal import Decimal
@@ -7,48 +7,75 @@ from django.db import transaction
 from django.utils import timezone
 
 from studio.accounts.models import Person
-from studio.bench.engine_adapter import forecast_of
+from studio.bench.engine_adapter import ZoneSeen, forecast_of
 from studio.bench.selectors import bench_of
 from studio.bench.services.changing import locked_bowl
 from studio.cards.models import Formula, FormulaPour
 from studio.ui.refusal import Refusal
+from studio.visits.models import Visit
 from studio.visits.selectors import open_zone
 
-HAIR = ("level", "warmth", "lean", "porosity", "grey")
+HAIR = ("level", "warmth", "lean", "porosity", "grey", "family", "old_shade", "old_k_s")
 TARGET = ("target_l", "target_a", "target_b")
 
 
 @transaction.atomic
 def save_formula(
-    person: Person, *, visit_id: int, version: int, note: str = "", at: datetime.datetime | None = None
+    person: Person,
+    *,
+    visit_id: int,
+    version: int,
+    zone_id: int | None = None,
+    note: str = "",
+    at: datetime.datetime | None = None,
 ) -> Formula:
-    """Write hair, aim, grams and forecast to the card as they stand; `at` is the moment, now by default.
+    """Write hair, aim, grams and forecast of every zone that has a colour to the card, as they stand.
 
-    Raises Refusal empty_bowl; Stale when the bowl was changed since it was seen; Zone.DoesNotExist.
+    zone_id: the zone in hand, whose formula is returned if it has one. at: the moment, now by default.
+    Raises Refusal empty_bowl, zone_gone; Stale when the bench was changed since it was seen; Zone.DoesNotExist.
     """
-    opened = open_zone(person, visit_id)
-    bowl = locked_bowl(person, zone_id=opened.zone.pk, version=version, attempt="save to the card")
+    opened = open_zone(person, visit_id, zone_id)
+    locked_bowl(person, zone_id=opened.zone.pk, version=version, attempt="save to the card")
     bench = bench_of(person, opened)
-    if not bench.grams:
+    seen = forecast_of(bench)
+    moment = at or timezone.now()
+    numbers = {pk: number for number, pk in enumerate(dict.fromkeys(each.bowl.pk for each in bench.zones), start=1)}
+    kept = {
+        zone.bench.zone.pk: _keep(person, bench.visit, zone, numbers[zone.bench.bowl.pk], note[:200], moment)
+        for zone in seen.zones
+        if zone.bench.pours
+    }
+    if not kept:
         raise Refusal("empty_bowl", "grams")
-    seen = forecast_of(bench).forecast
-    lightness, a, b = (round(Decimal(float(part)), 3) for part in seen.lab)
+    return kept.get(opened.zone.pk) or next(iter(kept.values()))
+
+
+def _keep(
+    person: Person, visit: Visit, seen: ZoneSeen, bowl_number: int, note: str, moment: datetime.datetime
+) -> Formula:
+    """One zone's formula with its pours."""
+    bench, forecast = seen.bench, seen.forecast
+    lightness, a, b = (round(Decimal(float(part)), 3) for part in forecast.lab)
     formula = Formula.objects.create(
-        client=opened.visit.client,
-        visit=opened.visit,
-        zone_name=opened.zone.name,
-        line_id=bowl.line_id,
-        wanted_g=bowl.wanted_g,
+        client=visit.client,
+        visit=visit,
+        zone_name=bench.zone.name,
+        zone_part=bench.zone.part,
+        zone_position=bench.zone.position,
+        blend_percent=bench.serving.blend_percent,
+        bowl_number=bowl_number,
+        line=bench.bowl.line,
+        wanted_g=bench.bowl.wanted_g,
         **{name: getattr(bench.reading, name) for name in HAIR},
-        **{name: getattr(bowl, name) for name in TARGET},
+        **{name: getattr(bench.bowl, name) for name in TARGET},
         forecast_l=lightness,
         forecast_a=a,
         forecast_b=b,
-        delta_e00=None if seen.aim is None else round(Decimal(seen.aim.delta_e00), 3),
-        light=seen.light.value,
-        note=note[:200],
+        delta_e00=None if forecast.aim is None else round(Decimal(forecast.aim.delta_e00), 3),
+        light=forecast.light.value,
+        note=note,
         saved_by=person,
-        saved_at=at or timezone.now(),
+        saved_at=moment,
     )
     FormulaPour.objects.bulk_create(
         FormulaPour(formula=formula, shade=shade, shade_name=shade.name, grams=grams) for shade, grams in bench.poured

@@ -5,9 +5,10 @@ from functools import lru_cache
 
 from django import template
 from django.template.loader import render_to_string
+from django.utils.html import format_html_join
 from django.utils.safestring import SafeString
 
-from studio.ui.locks import Lock
+from studio.ui.locks import Lock, Stop
 from studio.ui.numbers import shown_grams
 
 register = template.Library()
@@ -26,12 +27,17 @@ def lock(drawn: Lock, name: str, title: str = "") -> SafeString:
     return render_to_string(
         "ui/_lock.html",
         {
-            "gradients": list(enumerate(drawn.gradients)),
+            "gradients": [(tone, _stops(stops)) for tone, stops in enumerate(drawn.gradients)],
             "layers": STRAND_LAYERS,
             "name": name,
             "said": f"{title}: {drawn.said}" if title else drawn.said,
         },
     )
+
+
+def _stops(stops: tuple[Stop, ...]) -> SafeString:
+    """The stops of one gradient: a hundred of them make a lock, too many for a template's loop."""
+    return format_html_join("", '<stop offset="{}" stop-color="{}" />', ((stop.offset, stop.hex) for stop in stops))
 
 
 @register.simple_tag

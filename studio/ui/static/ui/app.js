@@ -7,7 +7,8 @@ function showSurround(name) {
 }
 
 export function isTyping(target) {
-  return target.matches?.("input:not([type=radio]), textarea, select, [contenteditable]") ?? false;
+  const text = "input:not([type=radio], [type=checkbox], [type=range], [type=image]), textarea, select, [contenteditable]";
+  return target.matches?.(text) ?? false;
 }
 
 showSurround(localStorage.getItem("surround") ?? "mid");

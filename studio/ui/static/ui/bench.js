@@ -32,15 +32,22 @@ function pour(by) {
   const shade = chosenValue;
   if (!shade) return;
   const last = waiting.at(-1);
-  if (last?.shade === shade) last.by = Math.round((last.by + by) * 100) / 100;
+  // A step that was sent once keeps its amount: its answer may have been lost, not the step.
+  if (last?.shade === shade && !last.token) last.by = Math.round((last.by + by) * 100) / 100;
   else waiting.push({ shade, by });
   sendNext();
+}
+
+// Names a change, so that one sent twice is made once.
+function newToken() {
+  return [...crypto.getRandomValues(new Uint8Array(16))].map((byte) => byte.toString(16).padStart(2, "0")).join("");
 }
 
 async function sendNext() {
   if (sending || !waiting.length) return;
   sending = true;
   const step = waiting.shift();
+  step.token ??= newToken();
   const form = byId("pour-form");
   let outcome = "lost";
   const onAfter = (event) => {
@@ -53,7 +60,7 @@ async function sendNext() {
     await htmx.ajax("POST", form.action, {
       source: form,
       swap: "none",
-      values: { shade: step.shade, by: step.by },
+      values: { shade: step.shade, by: step.by, token: step.token },
     });
   } catch {
     outcome = "lost";
@@ -85,14 +92,22 @@ document.addEventListener("change", (event) => {
   if (event.target.name === "shade") choose(event.target);
 });
 
-// The step buttons join the same queue as the keys.
+// The step buttons and the wheel join the same queue as the keys.
 document.addEventListener(
   "submit",
   (event) => {
-    if (event.target.id !== "pour-form" || !event.submitter?.value) return;
+    const button = event.submitter;
+    if (!["pour-form", "wheel-form"].includes(event.target.id) || !button?.value) return;
     event.preventDefault();
     event.stopImmediatePropagation();
-    pour(Number(event.submitter.value));
+    if (button.name === "tap") {
+      const [shade, by] = button.value.split(":");
+      const radio = shades().find((each) => each.value === shade);
+      if (radio) choose(radio);
+      pour(Number(by));
+    } else {
+      pour(Number(button.value));
+    }
   },
   true,
 );
@@ -132,9 +147,44 @@ function aimAtDepth(svg, event) {
 document.addEventListener("click", (event) => {
   const plane = event.target.closest("#plane");
   const depth = event.target.closest("#depth");
+  const earlier = event.target.closest("[data-aim]");
   if (plane) aimAtPoint(plane, event);
-  if (depth) aimAtDepth(depth, event);
+  if (depth && byId("aim-form")) aimAtDepth(depth, event);
+  if (earlier) {
+    const [lightness, chroma, hue] = earlier.dataset.aim.split(" ").map(Number);
+    sendAim({ lightness, chroma, hue });
+  }
 });
+
+// --- Looking: the slider says its number while it is dragged; the shelf is searched as one types.
+
+document.addEventListener("input", (event) => {
+  if (event.target.id === "id_washes") {
+    const washes = event.target.value;
+    byId("washes-said").textContent = `${washes} wash${washes === "1" ? "" : "es"}`;
+  }
+  if (event.target.id === "rail-search") findShades(event.target.value);
+});
+
+function findShades(words) {
+  const sought = words.trim().toLowerCase();
+  for (const radio of shades()) {
+    radio.closest(".rail-row").toggleAttribute("data-hidden", !radio.dataset.name.toLowerCase().includes(sought));
+  }
+}
+
+function chooseFound() {
+  const found = shades().filter((radio) => !radio.closest("[data-hidden]"));
+  if (found.length) choose(found[0]);
+  byId("rail-search").value = "";
+  findShades("");
+  byId("rail-search").blur();
+}
+
+function nextOf(links) {
+  const at = links.findIndex((link) => link.getAttribute("aria-current") === "true");
+  if (links.length > 1) links[(at + 1) % links.length].click();
+}
 
 // --- Keys.
 
@@ -142,13 +192,24 @@ const KEYS = {
   ArrowUp: (event) => pour(event.shiftKey ? 0.1 : 1),
   ArrowDown: (event) => pour(event.shiftKey ? -0.1 : -1),
   h: () => byId("hit")?.click(),
+  a: () => byId("adjust")?.click(),
+  z: () => nextOf([...document.querySelectorAll("#tabs .zone-tab")]),
+  l: () => nextOf([...document.querySelectorAll("[data-light]")]),
+  s: () => byId("mode-steer")?.click(),
+  d: () => byId("mode-aim")?.click(),
+  "/": () => byId("rail-search")?.focus(),
+  "?": () => {
+    const keys = byId("keys");
+    if (keys.open) keys.close();
+    else keys.show();
+  },
   u: () => byId("undo")?.click(),
   U: () => byId("redo")?.click(),
-  Escape: () => byId("leave-answers")?.click(),
+  Escape: () => (byId("keys").open ? byId("keys").close() : byId("leave-panel")?.click()),
 };
 
 function answerKey(key) {
-  const button = document.querySelector(`[data-answers] [data-take="${key}"]`);
+  const button = document.querySelector(`#panel [data-take="${key}"]`);
   button?.click();
   return Boolean(button);
 }
@@ -160,7 +221,12 @@ function shadeKey(key) {
 }
 
 document.addEventListener("keydown", (event) => {
+  if (event.target.id === "rail-search" && ["Enter", "Escape"].includes(event.key)) {
+    event.preventDefault();
+    chooseFound();
+  }
   if (event.ctrlKey || event.metaKey || event.altKey || isTyping(event.target)) return;
+  if (event.target.type === "range" && event.key.startsWith("Arrow")) return;
   const act = KEYS[event.key];
   if (act) act(event);
   if (act || answerKey(event.key) || shadeKey(event.key)) event.preventDefault();

@@ -1,0 +1,278 @@
+"""Answers that a colourist asks for: recipes, a plan to mend the bowl, ways to meet the warmth."""
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+from decimal import Decimal
+from functools import lru_cache
+from typing import Final
+
+import numpy as np
+
+from engine.bowl.adjust import Adjustment, Way, adjust_zones
+from engine.bowl.goal import ZoneAim
+from engine.bowl.match import Match, aim_of, match_zones
+from engine.bowl.mix import Bowl
+from engine.bowl.reach import Within, within_reach
+from engine.bowl.stock import Stock
+from engine.bowl.strategies import Strategy, compare
+from engine.bowl.weigh import Scale
+from engine.dye.shade import Shade
+from engine.errors import BadInput
+from engine.hair.canvas import Canvas
+from studio.bench.engine_adapter import POT_G, SCALE_STEP_G, aims_of, engine_bowl, lock_of_bowl
+from studio.bench.selectors import Bench
+from studio.shelf.models import ShadeLine
+from studio.shelf.selectors import StockedLine
+from studio.ui.locks import Lock, lock_of_colour
+from studio.ui.refusal import Refusal
+from studio.visits.engine_adapter import canvas_of
+
+ANSWERS_MOST: Final = 5
+MEND_ROOM: Final = 2.0  # how much larger than now or than wanted a mended bowl may grow
+STRATEGY_WORDS: Final = {
+    Strategy.KEEP_WARMTH: ("Keep the warmth", "the recipe for white hair, put on this hair as it is"),
+    Strategy.CORRECT_IN_BOWL: ("Correct in the bowl", "the recipe made for this hair"),
+    Strategy.PRE_TONE: ("Tone first", "a light toner takes most of the warmth, then the bowl"),
+}
+
+
+@dataclass(frozen=True, kw_only=True)
+class Limits:
+    """What a recipe may be: how many shades, how finely weighed, from what is in stock, this line or any."""
+
+    max_shades: int = 3
+    step_g: float = SCALE_STEP_G
+    in_stock: bool = True
+    one_line: bool = True
+    one_bowl: bool = True
+
+
+STEPS_G: Final = {"0.1": 0.1, "0.5": 0.5, "1": 1.0}
+
+
+def limits_of(sent: Mapping[str, str]) -> Limits:
+    """The limits that a request names; what is odd counts as the default."""
+    shades = sent.get("max_shades", "")
+    return Limits(
+        max_shades=int(shades) if shades in {"1", "2", "3", "4"} else Limits.max_shades,
+        step_g=STEPS_G.get(sent.get("step", ""), SCALE_STEP_G),
+        in_stock=sent.get("stock", "in") != "any",
+        one_line=sent.get("lines", "one") != "any",
+        one_bowl=sent.get("bowls", "one") != "own",
+    )
+
+
+@dataclass(frozen=True, kw_only=True, eq=False)
+class Answer:
+    """One recipe of a match, ready to show and to take: locks and differences of the zones that it serves."""
+
+    locks: tuple[tuple[str, Lock, float], ...]
+    pours: tuple[tuple[int, str, Decimal], ...]
+    line: ShadeLine
+    delta_e00: float
+    within_90: float
+    cost: float
+    shades: int
+    words: str
+
+
+@dataclass(frozen=True, kw_only=True, eq=False)
+class Answers:
+    """The recipes of a match, best first, and what kept them from the aim."""
+
+    recipes: tuple[Answer, ...]
+    sentences: tuple[str, ...]
+    limits: Limits
+    served: tuple[str, ...]
+
+
+def answers_of(bench: Bench, limits: Limits, lines: tuple[StockedLine, ...] = ()) -> Answers:
+    """Up to five recipes for the aim. lines: the lines to look in, the bowl's own by default. Raises Refusal no_aim."""
+    aims = aims_of(bench)
+    if not aims:
+        raise Refusal("no_aim", "aim")
+    served = bench.served if limits.one_bowl else bench.served[:1]
+    aims = aims[: len(served)]
+    recipes: list[Answer] = []
+    sentences: list[str] = []
+    for stocked in lines if lines and not limits.one_line else (bench.stocked,):
+        try:
+            found = _match(bench, stocked, aims, limits)
+        except _NothingLeft:
+            sentences.append(f"{stocked.line}: too little is left on the shelf for this bowl.")
+            continue
+        recipes += [
+            Answer(
+                locks=tuple(
+                    (each.zone.name, lock_of_bowl(aim.canvas, recipe.bowl), aim_of(forecast))
+                    for each, aim, forecast in zip(served, aims, recipe.forecasts, strict=True)
+                ),
+                pours=_pours(recipe.bowl, stocked),
+                line=stocked.line,
+                delta_e00=recipe.delta_e00,
+                within_90=recipe.within_90,
+                cost=recipe.cost,
+                shades=recipe.shade_count,
+                words=recipe.forecast.aim.words if recipe.forecast.aim else "",
+            )
+            for recipe in found.recipes
+        ]
+        sentences += [warning.sentence for warning in found.warnings]
+    ranked = sorted(recipes, key=lambda answer: (answer.delta_e00 // 0.5, answer.shades, answer.delta_e00))
+    if ranked and ranked[0].delta_e00 > 1:
+        sentences += lift_words(bench)
+    return Answers(
+        recipes=tuple(ranked[:ANSWERS_MOST]),
+        sentences=tuple(dict.fromkeys(sentences)),
+        limits=limits,
+        served=tuple(each.zone.name for each in served),
+    )
+
+
+class _NothingLeft(Exception):
+    """A line that has too little of everything."""
+
+
+def _match(bench: Bench, stocked: StockedLine, aims: list[ZoneAim], limits: Limits) -> Match:
+    stock = stock_of(stocked, limited=limits.in_stock)
+    try:
+        return match_zones(
+            aims,
+            list(stocked.dyes.values()),
+            scale=Scale(total_g=float(bench.bowl.wanted_g), step_g=limits.step_g),
+            max_shades=limits.max_shades,
+            answers=ANSWERS_MOST,
+            stock=stock,
+        )
+    except BadInput as error:
+        raise _NothingLeft from error
+
+
+def stock_of(stocked: StockedLine, *, limited: bool = True) -> Stock:
+    """What is left of a line and what it costs a gram."""
+    tube_g = float(stocked.line.tube_g)
+    return Stock(
+        grams={stocked.dyes[shade.pk]: float(shade.stock_g) for shade in stocked.shades} if limited else {},
+        prices={stocked.dyes[shade.pk]: float(shade.tube_price) / tube_g for shade in stocked.shades},
+    )
+
+
+def _pours(bowl: Bowl, stocked: StockedLine) -> tuple[tuple[int, str, Decimal], ...]:
+    """Row id, name and grams of each shade in shelf order."""
+    grams = {int(shade.name): round(Decimal(g), 2) for shade, g in bowl.grams.items()}
+    return tuple((shade.pk, shade.name, grams[shade.pk]) for shade in stocked.shades if shade.pk in grams)
+
+
+def lift_words(bench: Bench) -> list[str]:
+    """What it would take to reach the aim: the level to lift to, or that this shelf never does."""
+    target_lab = bench.target_lab
+    if target_lab is None:
+        return []
+    found = _within(canvas_of(bench.reading), tuple(bench.stocked.dyes.values()), tuple(target_lab.tolist()))
+    if found.reachable:
+        return []
+    if found.lowest_level is None:
+        return [f"No lightening brings {bench.stocked.line} to this aim: the nearest is {found.delta_e00:.0f} away."]
+    return [f"Lift to level {found.lowest_level:g} first, and this aim is within reach."]
+
+
+@lru_cache(maxsize=256)
+def _within(canvas: Canvas, shelf: tuple[Shade, ...], target: tuple[float, ...]) -> Within:
+    """Asked again with every look at the aim, and answered once for a hair, a line and an aim."""
+    return within_reach(canvas, shelf, np.array(target))
+
+
+@dataclass(frozen=True, kw_only=True, eq=False)
+class Mending:
+    """How to mend the bowl in hand, ready to show and to take.
+
+    fresh: the grams that a fresh bowl would throw away, when additions alone do not reach the aim.
+    """
+
+    plan: Adjustment
+    before: Lock
+    after: Lock
+    additions: tuple[tuple[int, str, Decimal], ...]
+    keep: str
+    words: str
+    fresh_waste: str
+
+    @property
+    def can(self) -> bool:
+        """Whether there is anything to add."""
+        return bool(self.additions)
+
+
+def mending_of(bench: Bench) -> Mending:
+    """Additions to the bowl; else a part to keep; else that it can't be done. Raises Refusal no_aim, empty_bowl."""
+    aims, bowl = aims_of(bench), engine_bowl(bench)
+    if not aims:
+        raise Refusal("no_aim", "aim")
+    if bowl is None:
+        raise Refusal("empty_bowl", "grams")
+    most_g = min(MEND_ROOM * max(bowl.total_g, float(bench.bowl.wanted_g)), POT_G)
+    plan = adjust_zones(
+        aims,
+        bowl,
+        list(bench.stocked.dyes.values()),
+        max_total_g=max(most_g, bowl.total_g),
+        wanted_g=float(bench.bowl.wanted_g),
+        step_g=SCALE_STEP_G,
+    )
+    canvas = aims[0].canvas
+    mended = plan.after.bowl or bowl
+    additions = _pours(Bowl(grams=plan.additions), bench.stocked) if plan.additions else ()
+    return Mending(
+        plan=plan,
+        before=lock_of_bowl(canvas, bowl),
+        after=lock_of_bowl(canvas, mended),
+        additions=additions,
+        keep=f"{plan.keep_fraction:g}",
+        words=_mending_words(plan),
+        fresh_waste=f"{bowl.total_g:.1f}" if plan.way in (Way.KEEP_PART, Way.CANNOT) else "",
+    )
+
+
+def _mending_words(plan: Adjustment) -> str:
+    off = f"{plan.delta_e00:.1f} off"
+    if plan.way is Way.NOTHING:
+        return "The bowl is on its aim: nothing needs to go in."
+    if plan.way is Way.ADD:
+        return f"Add this, and the bowl is {off}."
+    if plan.way is Way.KEEP_PART:
+        return f"Additions alone would not fit: keep {plan.keep_fraction:.0%}, throw {plan.waste_g:.1f} g away, {off}."
+    return f"No addition brings this bowl to the aim; the closest is {off}. A fresh bowl may be better."
+
+
+@dataclass(frozen=True, kw_only=True, eq=False)
+class WarmthWay:
+    """One way to meet the warmth under the aim, ready to show and to take."""
+
+    title: str
+    words: str
+    lock: Lock
+    toner: tuple[tuple[int, str, Decimal], ...]
+    pours: tuple[tuple[int, str, Decimal], ...]
+    delta_e00: float
+    said: str
+
+
+def warmth_ways(bench: Bench) -> tuple[WarmthWay, ...]:
+    """Keep the warmth, correct it in the bowl, or tone first: each with its forecast. Raises Refusal no_aim."""
+    target_lab = bench.target_lab
+    if target_lab is None:
+        raise Refusal("no_aim", "aim")
+    canvas, shelf = canvas_of(bench.reading), list(bench.stocked.dyes.values())
+    scale = Scale(total_g=float(bench.bowl.wanted_g), step_g=SCALE_STEP_G)
+    return tuple(
+        WarmthWay(
+            title=STRATEGY_WORDS[each.strategy][0],
+            words=STRATEGY_WORDS[each.strategy][1],
+            lock=lock_of_colour(tuple(each.forecast.lab.tolist())),
+            toner=_pours(each.toner, bench.stocked) if each.toner else (),
+            pours=_pours(each.bowl, bench.stocked),
+            delta_e00=each.delta_e00,
+            said=each.forecast.aim.words if each.forecast.aim else "",
+        )
+        for each in compare(canvas, shelf, target_lab, scale=scale)
+    )

@@ -1,0 +1,123 @@
+"""The middle of the Bench: steering by the wheel, or aiming on the plane."""
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+from functools import lru_cache
+from typing import Final
+
+import numpy as np
+
+from engine.arrays import FloatArray
+from engine.bowl.reach import reach
+from engine.bowl.spread import Spread
+from engine.colorimetry.words import colour_word
+from engine.dye.shade import Shade
+from engine.hair.canvas import Canvas
+from studio.bench import plane
+from studio.bench.answers import lift_words
+from studio.bench.engine_adapter import BenchForecast, fade_labs, steering_of, trail_labs
+from studio.bench.selectors import Bench, trail_of
+from studio.bench.sight import Sight
+from studio.bench.wheel import Marks, Wheel, rim_labs, wheel_of
+from studio.visits.engine_adapter import canvas_of
+
+AIM_FIELDS: Final = (("lightness", "Depth"), ("chroma", "Strength"), ("hue", "Hue°"))
+
+
+@dataclass(frozen=True, kw_only=True, eq=False)
+class SteerMiddle:
+    """The wheel, with the whole plane as an inset: where the rim dots are the strongest colours in reach."""
+
+    wheel: Wheel
+    rim: tuple[plane.Place, ...]
+    inset_now: plane.Place
+    inset_then: plane.Place
+    inset_aim: plane.Place | None
+    said: str
+
+
+@dataclass(frozen=True, kw_only=True, eq=False)
+class AimMiddle:
+    """The plane at the aim's depth, with what this hair can reach, and other ways to aim."""
+
+    depth: str
+    now: plane.Place
+    then: plane.Place
+    aim: plane.Place | None
+    rings: tuple[str, ...]
+    reach: str
+    fields: list[tuple[str, str, str]]
+    needs: list[str]
+
+
+def steer_middle(bench: Bench, seen: BenchForecast, sight: Sight, wander: Spread | None) -> SteerMiddle:
+    """Gather what the wheel shows."""
+    target = bench.target_lab
+    edge = _edge(bench, _depth_of(target, seen.forecast.lab))
+    start = seen.hand.bare_lab
+    now = start if not bench.pours else _day_one(bench, seen, sight)
+    steering = steering_of(bench)
+    clear = {shade.pk for shade in bench.stocked.shades if bench.stocked.dyes[shade.pk].is_clear}
+    marks = Marks(
+        now=now,
+        start=start,
+        aim=target,
+        trail=trail_labs(bench, trail_of(bench)) if bench.pours else np.zeros((0, 3)),
+        fade=fade_labs(bench, sight.washes) if sight.washes else None,
+        spread=wander.samples if wander else None,
+        reach=edge,
+    )
+    wheel = wheel_of(steering, bench.stocked.shades, clear, marks)
+    aim = None if target is None else plane.place_of(target)
+    return SteerMiddle(
+        wheel=wheel,
+        rim=plane.coloured(edge),
+        inset_now=plane.place_of(start, wheel.start_hex),
+        inset_then=plane.place_of(now, wheel.hex),
+        inset_aim=aim,
+        said=f"Forecast {colour_word(now)}" + (f", aim {colour_word(target)}" if target is not None else ""),
+    )
+
+
+def _day_one(bench: Bench, seen: BenchForecast, sight: Sight) -> FloatArray:
+    """The forecast before any wash, from which steering starts."""
+    if not sight.washes:
+        return seen.forecast.lab
+    path = fade_labs(bench, 0)
+    return seen.forecast.lab if path is None else path[0]
+
+
+def aim_middle(bench: Bench, seen: BenchForecast, typed: Mapping[str, str]) -> AimMiddle:
+    """Gather what aiming shows. typed: what a refused form held."""
+    target = bench.target_lab
+    depth = _depth_of(target, None)
+    numbers = plane.aim_numbers(target)
+    return AimMiddle(
+        depth=str(depth),
+        now=plane.place_of(seen.hand.bare_lab, seen.now.hex, seen.now.said),
+        then=plane.place_of(seen.forecast.lab, seen.then.hex, seen.then.said),
+        aim=None if target is None else plane.place_of(target),
+        rings=()
+        if target is None
+        else tuple(plane.ring_points(tuple(target.tolist()), size) for size in (plane.NEAR_RING, plane.FAR_RING)),
+        reach=plane.polygon(_edge(bench, depth)),
+        fields=[(name, label, typed.get(name, numbers[name])) for name, label in AIM_FIELDS],
+        needs=lift_words(bench),
+    )
+
+
+def _depth_of(target: FloatArray | None, fallback: FloatArray | None) -> int:
+    if target is not None:
+        return round(float(target[0]))
+    return plane.DEFAULT_DEPTH if fallback is None else round(float(fallback[0]))
+
+
+def _edge(bench: Bench, depth: int) -> FloatArray:
+    """The strongest colours that this hair and line reach at a depth, L*a*b* (edge, 3), round the hues."""
+    return _edge_once(canvas_of(bench.reading), tuple(bench.stocked.dyes.values()), depth)
+
+
+@lru_cache(maxsize=256)
+def _edge_once(canvas: Canvas, shelf: tuple[Shade, ...], depth: int) -> FloatArray:
+    found = reach(canvas, shelf, float(depth))
+    return rim_labs(float(depth), found.hues_deg, found.chroma)

@@ -1,0 +1,127 @@
+"""Aim by a photograph: take it in, mark the white paper in it, and pick the hair."""
+
+from __future__ import annotations
+
+import io
+import warnings
+from collections.abc import Callable
+
+import numpy as np
+from django.core.files.base import File
+from PIL import Image, ImageOps, UnidentifiedImageError
+
+from engine.arrays import FloatArray
+from engine.colorimetry.photo import PhotoColour, PhotoUnusable, patch_colour
+from studio.accounts.models import Person
+from studio.bench.models import PHOTO_MOST_BYTES, Photo
+from studio.ui.refusal import Refusal
+from studio.visits.models import Visit
+
+UPLOAD_MOST_BYTES = 15_000_000
+PIXELS_MOST = 60_000_000
+SIDE_LEAST = 40  # pixels: less is no photograph
+SHOWN = (520, 320)  # the page shows a photo at its own size, so that a tap names its pixel
+PATCH = 6  # pixels to either side of a tap
+QUALITIES = (88, 75, 60)
+
+
+def take_photo(person: Person, *, visit_id: int, upload: File[bytes] | None) -> Photo:
+    """Keep a photo for a visit in place of an earlier one: upright, without transparency, shrunk, encoded anew.
+
+    Raises Refusal photo_missing, photo_too_large, photo_unreadable, photo_too_small; Visit.DoesNotExist.
+    """
+    visit = Visit.objects.visible_to(person).get(pk=visit_id)
+    if upload is None or not upload.size:
+        raise Refusal("photo_missing", "photo")
+    if upload.size > UPLOAD_MOST_BYTES:
+        raise Refusal("photo_too_large", "photo", most=UPLOAD_MOST_BYTES // 1_000_000)
+    picture = _decoded(upload)
+    photo, _ = Photo.objects.update_or_create(
+        visit=visit,
+        defaults={
+            "jpeg": _encoded(picture),
+            "width": picture.width,
+            "height": picture.height,
+            "paper_x": None,
+            "paper_y": None,
+            "taken_by": person,
+        },
+    )
+    return photo
+
+
+def mark_paper(person: Person, *, visit_id: int, x: int, y: int) -> Photo:
+    """Say where white paper lies in the photo. Raises Refusal for paper that can't be used; Photo.DoesNotExist."""
+    photo = Photo.objects.visible_to(person).get(visit=visit_id)
+    _checked(lambda: patch_colour(_patch(photo, x, y), _patch(photo, x, y)))
+    photo.paper_x, photo.paper_y = x, y
+    photo.save(update_fields=["paper_x", "paper_y"])
+    return photo
+
+
+def picked_colour(person: Person, *, visit_id: int, x: int, y: int) -> PhotoColour:
+    """The colour of the hair at a place in the photo, corrected by the paper if it is marked.
+
+    Raises Refusal for a patch that can't be used; Photo.DoesNotExist.
+    """
+    photo = Photo.objects.visible_to(person).get(visit=visit_id)
+    paper = None
+    if photo.paper_x is not None and photo.paper_y is not None:
+        paper = _patch(photo, photo.paper_x, photo.paper_y)
+    return _checked(lambda: patch_colour(_patch(photo, x, y), paper))
+
+
+def _checked(pick: Callable[[], PhotoColour]) -> PhotoColour:
+    try:
+        return pick()
+    except PhotoUnusable as unusable:
+        raise Refusal(f"photo_{unusable.code}", "photo", what=unusable.field) from None
+
+
+def _patch(photo: Photo, x: int, y: int) -> FloatArray:
+    """Encoded sRGB (pixels, 3) in 0-1 round a place. Raises Refusal photo_outside."""
+    if not (0 <= x < photo.width and 0 <= y < photo.height):
+        raise Refusal("photo_outside", "photo")
+    with Image.open(io.BytesIO(bytes(photo.jpeg))) as picture:
+        box = (max(x - PATCH, 0), max(y - PATCH, 0), min(x + PATCH + 1, photo.width), min(y + PATCH + 1, photo.height))
+        pixels = np.asarray(picture.convert("RGB").crop(box), dtype=float).reshape(-1, 3)
+    return pixels / 255
+
+
+def _decoded(upload: File[bytes]) -> Image.Image:
+    try:
+        with warnings.catch_warnings():
+            warnings.simplefilter("error", Image.DecompressionBombWarning)
+            with Image.open(upload) as opened:
+                if opened.width * opened.height > PIXELS_MOST:
+                    raise Refusal("photo_too_large", "photo", most=UPLOAD_MOST_BYTES // 1_000_000)
+                opened.draft("RGB", (2 * SHOWN[0], 2 * SHOWN[1]))
+                picture = ImageOps.exif_transpose(opened) or opened
+                picture.load()
+    except (
+        UnidentifiedImageError,
+        OSError,
+        ValueError,
+        SyntaxError,
+        Image.DecompressionBombWarning,
+        Image.DecompressionBombError,
+    ):
+        raise Refusal("photo_unreadable", "photo") from None
+    if min(picture.size) < SIDE_LEAST:
+        raise Refusal("photo_too_small", "photo", least=SIDE_LEAST)
+    if "A" in picture.getbands() or "transparency" in picture.info:
+        solid = Image.new("RGBA", picture.size, (255, 255, 255, 255))
+        picture = Image.alpha_composite(solid, picture.convert("RGBA"))
+    picture = picture.convert("RGB")
+    picture.thumbnail(SHOWN)
+    return picture
+
+
+def _encoded(picture: Image.Image) -> bytes:
+    """A JPEG that fits its place in the database, without any of the upload's metadata."""
+    for quality in QUALITIES:
+        kept = io.BytesIO()
+        picture.save(kept, "JPEG", quality=quality)
+        if kept.tell() <= PHOTO_MOST_BYTES:
+            return kept.getvalue()
+    raise Refusal("photo_too_large", "photo", most=UPLOAD_MOST_BYTES // 1_000_000)

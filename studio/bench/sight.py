@@ -1,0 +1,31 @@
+"""How the bench is looked at: in which light, after how many washes, steering or aiming."""
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+from typing import Final
+
+from engine.colorimetry.lights import Light
+
+LIGHTS: Final = ((Light.DAYLIGHT, "Daylight"), (Light.SALON, "Salon"), (Light.EVENING, "Evening"))
+LIGHT_WORDS: Final = {light: words.lower() for light, words in LIGHTS} | {Light.SHOP: "shop light"}
+WASHES_MOST: Final = 20
+MODES: Final = ("steer", "aim")
+
+
+@dataclass(frozen=True, kw_only=True)
+class Sight:
+    """The light, washes 0-20, and what the middle of the Bench shows."""
+
+    light: Light = Light.DAYLIGHT
+    washes: int = 0
+    mode: str = ""
+
+
+def sight_of(sent: Mapping[str, str]) -> Sight:
+    """What a request asks to see; anything odd counts as the default, since nothing is lost by it."""
+    light, washes, mode = sent.get("light", ""), sent.get("washes", ""), sent.get("mode", "")
+    known = {each.value: each for each, _ in LIGHTS}
+    number = int(washes) if washes.isascii() and washes.isdigit() and len(washes) < 4 else 0
+    return Sight(
+        light=known.get(light, Light.DAYLIGHT), washes=min(number, WASHES_MOST), mode=mode if mode in MODES else ""
+    )

@@ -1,0 +1,216 @@
+"""The steering wheel: where one gram more of each shade would take the colour, drawn round the forecast."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from functools import lru_cache
+from typing import Final
+
+import numpy as np
+
+from engine.arrays import FloatArray
+from engine.bowl.steer import Pull, Steering
+from engine.colorimetry.difference import delta_e00, ring
+from engine.colorimetry.lab import lab_from_lch
+from engine.colorimetry.screen import screen_colour
+from engine.colorimetry.words import colour_word
+from studio.bench.plane import FAR_RING, NEAR_RING, ladder_y
+from studio.shelf.models import Shade
+
+WIDTH: Final = 540.0
+HEIGHT: Final = 500.0
+CENTRE: Final = (270.0, 246.0)
+RADIUS: Final = 186.0  # of the wheel
+BUTTON: Final = 24.0  # radius of a button
+APART_DEG: Final = 15.6  # so that buttons on the wheel don't touch
+SPOKE_FROM: Final = 26.0
+SPOKE_TO: Final = RADIUS - BUTTON - 22
+NEAR_SCALE: Final = 11.0  # drawing units for a unit of a* or b*, when the aim is close
+FAR_SCALE: Final = 2.2  # and at the least
+AIM_WITHIN: Final = 120.0  # units from the forecast within which the aim is drawn when the plane zooms
+CHROMA_CIRCLES: Final = (10, 20, 30, 40, 50, 60, 70)
+STEERS_FROM: Final = 0.6  # a pull that turns the colour less than this share of its whole deepens or lightens
+
+
+@dataclass(frozen=True, kw_only=True)
+class WheelButton:
+    """One shade on the wheel: its place, the colour it would give, its spoke, and words."""
+
+    shade: Shade
+    add_g: str
+    x: str
+    y: str
+    left: str
+    top: str
+    hex: str
+    dark: bool
+    spoke: str
+    label_x: str
+    label_y: str
+    anchor: str
+    words: str
+
+
+@dataclass(frozen=True, kw_only=True)
+class DepthPull:
+    """A shade that mostly deepens or lightens, as a mark beside the depth ladder."""
+
+    key: str
+    y: str
+
+
+@dataclass(frozen=True, kw_only=True)
+class Wheel:
+    """Everything drawn in the middle of the Bench while steering; the forecast is always its centre."""
+
+    buttons: tuple[WheelButton, ...]
+    hex: str
+    aim: tuple[str, str] | None
+    aim_beyond: bool
+    rings: tuple[str, ...]
+    trail: str
+    trail_dots: tuple[tuple[str, str], ...]
+    start: tuple[str, str]
+    start_hex: str
+    fade: str
+    reach: str
+    circles: tuple[tuple[str, str, str], ...]
+    cloud: tuple[tuple[str, str], ...]
+    depths: tuple[DepthPull, ...]
+
+
+@dataclass(frozen=True, kw_only=True, eq=False)
+class Marks:
+    """What the wheel is drawn from, all L*a*b*: the forecast, the bare hair, and what there is of the rest."""
+
+    now: FloatArray
+    start: FloatArray
+    aim: FloatArray | None
+    trail: FloatArray
+    fade: FloatArray | None
+    spread: FloatArray | None
+    reach: FloatArray
+
+
+def wheel_of(steering: dict[float, Steering], shades: Sequence[Shade], clear_ids: set[int], marks: Marks) -> Wheel:
+    """Lay the wheel out. steering: pulls for one gram and for ten; clear is shown with ten."""
+    scale = _scale(marks)
+    pulls = [steering[10.0 if shade.pk in clear_ids else 1.0].pulls[index] for index, shade in enumerate(shades)]
+    angles = _spread_angles([_angle(pull) for pull in pulls])
+    labs = np.array([pull.lab for pull in pulls]).reshape(-1, 3)
+    hexes = screen_colour(labs).hexes
+    offs = None if marks.aim is None else delta_e00(marks.aim, labs)
+    most = max((float(np.hypot(*pull.d_lab[1:])) for pull in pulls), default=1.0) or 1.0
+    buttons = tuple(
+        _button(shade, pull, angle, hexes[index], most, _words(shade, pull, shade.pk in clear_ids, offs, index))
+        for index, (shade, pull, angle) in enumerate(zip(shades, pulls, angles, strict=True))
+    )
+
+    def at(lab: FloatArray) -> tuple[str, str]:
+        return (
+            f"{CENTRE[0] + scale * (lab[1] - marks.now[1]):.1f}",
+            f"{CENTRE[1] - scale * (lab[2] - marks.now[2]):.1f}",
+        )
+
+    def line(labs: FloatArray) -> str:
+        return " ".join(",".join(at(lab)) for lab in labs)
+
+    shown = screen_colour(np.array([marks.now, marks.start])).hexes
+    beyond = marks.aim is not None and scale * np.hypot(*(marks.aim - marks.now)[1:]) > AIM_WITHIN * 1.4
+    neutral = at(np.zeros(3))
+    return Wheel(
+        buttons=buttons,
+        hex=shown[0],
+        aim=None if marks.aim is None else at(marks.aim),
+        aim_beyond=bool(beyond),
+        rings=()
+        if marks.aim is None
+        else tuple(line(np.column_stack([np.zeros(36), ring(marks.aim, size)])) for size in (NEAR_RING, FAR_RING)),
+        trail=line(np.vstack([marks.start, marks.trail])) if len(marks.trail) else "",
+        trail_dots=tuple(at(lab) for lab in marks.trail[:-1]),
+        start=at(marks.start),
+        start_hex=shown[1],
+        fade="" if marks.fade is None else line(marks.fade),
+        reach=line(marks.reach) if len(marks.reach) > 2 else "",
+        circles=tuple((*neutral, f"{scale * chroma:.1f}") for chroma in CHROMA_CIRCLES),
+        cloud=() if marks.spread is None else tuple(at(lab) for lab in marks.spread),
+        depths=tuple(
+            DepthPull(key=shade.keyboard_key or shade.name[:1], y=ladder_y(float(pull.lab[0])))
+            for shade, pull in zip(shades, pulls, strict=True)
+            if np.hypot(*pull.d_lab[1:]) < STEERS_FROM * abs(pull.d_lab[0]) and abs(pull.d_lab[0]) > 0.4
+        ),
+    )
+
+
+@lru_cache(maxsize=256)
+def _ring(aim: tuple[float, ...], size: float) -> FloatArray:
+    """The colours (36, 3) that differ from an aim by a size; depth does not matter where it is drawn."""
+    return np.column_stack([np.zeros(36), ring(np.array(aim), size)])
+
+
+def _scale(marks: Marks) -> float:
+    """Drawing units for a unit of a* or b*: the aim, or else the bare hair, should lie well inside the wheel."""
+    goal = marks.start if marks.aim is None else marks.aim
+    far = float(np.hypot(*(goal - marks.now)[1:]))
+    return float(np.clip(AIM_WITHIN / max(far, 1e-6), FAR_SCALE, NEAR_SCALE))
+
+
+def _angle(pull: Pull) -> float:
+    """The angle in degrees in which a shade pulls on the plane."""
+    return float(np.degrees(np.arctan2(pull.d_lab[2], pull.d_lab[1])) % 360)
+
+
+def _spread_angles(angles: list[float]) -> list[float]:
+    """Angles pushed apart, in their order round the wheel, until neighbours are far enough from one another."""
+    count = len(angles)
+    apart = min(APART_DEG, 360 / max(count, 1))
+    order = np.argsort(angles, kind="stable")
+    placed = np.array(angles)[order]
+    for _ in range(200):
+        gaps = np.diff(np.append(placed, placed[0] + 360)) if count > 1 else np.array([360.0])
+        short = np.maximum(apart - gaps, 0)
+        if short.max() < 0.05:
+            break
+        placed = placed - short / 2 * 0.9 + np.roll(short, 1) / 2 * 0.9
+    found = np.empty(count)
+    found[order] = placed
+    return [float(angle) for angle in found]
+
+
+def _button(shade: Shade, pull: Pull, angle_deg: float, code: str, most: float, words: str) -> WheelButton:
+    way = np.array([np.cos(np.radians(angle_deg)), -np.sin(np.radians(angle_deg))])
+    centre = np.array(CENTRE)
+    place = centre + RADIUS * way
+    true = np.radians(_angle(pull))
+    reach = SPOKE_FROM + (SPOKE_TO - SPOKE_FROM) * float(np.hypot(*pull.d_lab[1:])) / most
+    ends = centre + np.array([np.cos(true), -np.sin(true)]) * np.array([[SPOKE_FROM], [reach]])
+    label = centre + (RADIUS + BUTTON + 7) * way
+    anchor = "start" if way[0] > 0.25 else "end" if way[0] < -0.25 else "middle"
+    red, green, blue = (int(code[at : at + 2], 16) for at in (1, 3, 5))
+    return WheelButton(
+        shade=shade,
+        add_g=words.partition(" ")[0],
+        x=f"{place[0]:.1f}",
+        y=f"{place[1]:.1f}",
+        left=f"{place[0] - BUTTON:.1f}",
+        top=f"{place[1] - BUTTON:.1f}",
+        hex=code,
+        dark=red * 2 + green * 5 + blue < 900,
+        spoke=f"M{ends[0][0]:.1f} {ends[0][1]:.1f}L{ends[1][0]:.1f} {ends[1][1]:.1f}",
+        label_x=f"{label[0]:.1f}",
+        label_y=f"{label[1] + (12 if way[1] > 0.7 else -4 if way[1] < -0.7 else 4):.1f}",
+        anchor=anchor,
+        words=words,
+    )
+
+
+def _words(shade: Shade, pull: Pull, is_clear: bool, offs: FloatArray | None, index: int) -> str:
+    then = "" if offs is None else f", {float(offs[index]):.1f} off"
+    amount = "10 grams" if is_clear else "1 gram"
+    return f"{amount} of {shade.name}: {colour_word(pull.lab)}{then}"
+
+
+def rim_labs(depth: float, hues_deg: FloatArray, chroma: FloatArray) -> FloatArray:
+    """The reachable edge at a depth as L*a*b* (edge, 3); hues out of reach are left out."""
+    there = chroma > 0
+    lch = np.column_stack([np.full(int(there.sum()), depth), chroma[there], hues_deg[there]])
+    return lab_from_lch(lch)
