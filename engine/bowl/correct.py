@@ -46,8 +46,8 @@ def corrections(
     """
     search = replace(search_for(zones, bowl, shelf, step_g, process, light), room_g=room_g)
     exact = search.goal
-    search = replace(search, goal=exact.coarse().coarse())
-    now = float(search.differences(np.zeros(len(search.shades))))
+    search = replace(search, goal=exact.coarse())
+    now = float(replace(search, goal=exact).differences(np.zeros(len(search.shades))))
     tries = _best_of_each(search)
     best = tries[np.argsort(search.costs(tries), kind="stable")[:REFINED]]
     refined = walk(search, best, STEPS, ROUNDS)
@@ -56,7 +56,7 @@ def corrections(
     found: dict[frozenset[Shade], Correction] = {}
     for row in order:
         additions = {shade: float(g) for shade, g in zip(search.shades, refined[row], strict=True) if g > 0}
-        if left[row] < now - WORTH_IT:
+        if additions and left[row] < now - WORTH_IT:
             found.setdefault(frozenset(additions), Correction(additions=additions, delta_e00=float(left[row])))
     return tuple(found.values())[:count]
 

@@ -9,7 +9,7 @@ import numpy as np
 
 from engine.arrays import FloatArray
 from engine.bowl.cautions import Severity, Warning
-from engine.bowl.goal import Goal, ZoneAim, goal_of, shares_of
+from engine.bowl.goal import Goal, Sight, ZoneAim, goal_of, shares_of
 from engine.bowl.mix import FULL_TIME_DRY, Bowl, Process
 from engine.bowl.predict import Forecast, predict
 from engine.bowl.ranking import JUST_VISIBLE, Candidate, distinct, shortlist
@@ -183,12 +183,7 @@ def match_zones(
     chosen = distinct([(each.candidate, each.within_90, stock.cost(each.bowl)) for each in few], answers)
     recipes = [_recipe(few[index], zones, stock, process, light) for index in chosen]
     nearest, weighed = min(each.exact_delta_e00 for each in found), min(each.delta_e00 for each in found)
-    bare = [float(sight.reckoning.lab(np.zeros(len(colours)))[0]) for sight in goal.sights]
-    limit = limit_of(
-        recipes[0].delta_e00,
-        nearest,
-        darker_canvas=any(depth < float(zone.target_lab[0]) for depth, zone in zip(bare, zones, strict=True)),
-    )
+    limit = limit_of(recipes[0].delta_e00, nearest, darker_canvas=any(map(_is_darker, goal.sights)))
     return Match(
         recipes=tuple(recipes),
         nearest_delta_e00=nearest,
@@ -198,6 +193,12 @@ def match_zones(
         sets_settled=sum(fit.settled for fit in fits),
         warnings=(LIMIT_WARNINGS[limit],) if limit in LIMIT_WARNINGS else (),
     )
+
+
+def _is_darker(sight: Sight) -> bool:
+    """Whether hair is deeper than its target before anything is put on it."""
+    bare = sight.reckoning.lab(np.zeros(len(sight.reckoning.spectra)))
+    return float(bare[0]) < float(sight.target_lab[0])
 
 
 def _candidates(goal: Goal, fit: Fit, pot: Pot) -> list[Candidate]:

@@ -21,6 +21,7 @@ from engine.hair.residue import LEVEL_CLEAN_WHITE, Family
 
 TELLING: Final = 3.0  # delta E00 that an absorber must make to be worth a word
 DULLS: Final = 0.75  # of the chroma that would be there without it
+HALVES: Final = 0.5
 WARMS: Final = 5.0  # b* and a* together
 BLAME: Final = 0.4  # share of a difference that one absorber must carry to be named for it
 
@@ -137,10 +138,10 @@ def _what_it_does(part: Part, lab: FloatArray) -> str:
         return f"turns this grey {now}" if after[1] >= GREY_CHROMA else ""
     if after[1] < GREY_CHROMA:
         return f"dulls this {hue} to grey"
-    dulled = after[1] < DULLS * before[1]
     if hue != now:
-        return f"dulls this {hue} and turns it {now}" if dulled else f"turns this {hue} {now}"
-    if dulled:
+        halved = after[1] < HALVES * before[1]
+        return f"dulls this {hue} and turns it {now}" if halved else f"turns this {hue} {now}"
+    if after[1] < DULLS * before[1]:
         return f"dulls this {hue}"
     if part.shift[1] + part.shift[2] > WARMS:
         return f"warms this {hue}"

@@ -122,11 +122,19 @@ def answers_of(bench: Bench, limits: Limits, lines: tuple[StockedLine, ...] = ()
     if ranked and ranked[0].delta_e00 > 1:
         sentences += lift_words(bench)
     return Answers(
-        recipes=tuple(ranked[:ANSWERS_MOST]),
+        recipes=_with_every_line(ranked),
         sentences=tuple(dict.fromkeys(sentences)),
         limits=limits,
         served=tuple(each.zone.name for each in served),
     )
+
+
+def _with_every_line(ranked: list[Answer]) -> tuple[Answer, ...]:
+    """The best few, among them the best of each line, so that a choice of lines is one."""
+    best = {answer.line.pk: index for index, answer in reversed(list(enumerate(ranked)))}
+    others = [index for index in range(len(ranked)) if index not in best.values()]
+    chosen = [*best.values(), *others][:ANSWERS_MOST]
+    return tuple(ranked[index] for index in sorted(chosen))
 
 
 class _NothingLeft(Exception):

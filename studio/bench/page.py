@@ -139,6 +139,7 @@ class BenchPage:
     note: str
     panel: Panel
     picking: str
+    shown: str
     error_field: str
     error_words: str
     status: int | None
@@ -225,7 +226,7 @@ def bench_page(
         refusal, status = no_answer, 422
     typed = sent if refusal else {}
     aim = seen.forecast.aim
-    steering = sight.mode != "aim" and (bench.target_lab is not None or bool(bench.pours) or sight.mode == "steer")
+    steering = sight.mode == "steer" or (sight.mode != "aim" and bool(bench.pours))
     wander = spread_of(bench)
     target = bench.target_lab
     return BenchPage(
@@ -262,6 +263,7 @@ def bench_page(
         typed_grams=typed.get("grams", "") if not typed.get("by") else "",
         note=sent.get("note", ""),
         panel=over,
+        shown=sent.get("shown", ""),
         picking="hair" if sent.get("picking") == "hair" else "paper",
         error_field=refusal.field or "bench" if refusal else "",
         error_words=refusal_words(refusal) if refusal else "",

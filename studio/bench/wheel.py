@@ -49,6 +49,11 @@ class WheelButton:
     anchor: str
     words: str
 
+    @property
+    def mark(self) -> str:
+        """What stands on the button: the shade's key, else the start of its name."""
+        return self.shade.keyboard_key or self.shade.name[:2]
+
 
 @dataclass(frozen=True, kw_only=True)
 class DepthPull:
@@ -134,7 +139,7 @@ def wheel_of(steering: dict[float, Steering], shades: Sequence[Shade], clear_ids
         circles=tuple((*neutral, f"{scale * chroma:.1f}") for chroma in CHROMA_CIRCLES),
         cloud=() if marks.spread is None else tuple(at(lab) for lab in marks.spread),
         depths=tuple(
-            DepthPull(key=shade.keyboard_key or shade.name[:1], y=ladder_y(float(pull.lab[0])))
+            DepthPull(key=shade.keyboard_key or shade.name[:2], y=ladder_y(float(pull.lab[0])))
             for shade, pull in zip(shades, pulls, strict=True)
             if np.hypot(*pull.d_lab[1:]) < STEERS_FROM * abs(pull.d_lab[0]) and abs(pull.d_lab[0]) > 0.4
         ),

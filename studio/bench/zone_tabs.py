@@ -19,7 +19,6 @@ class ZoneTab:
     off: str
     bowl: str
     chosen: bool
-    said: str
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -44,8 +43,6 @@ def zone_tabs(bench: Bench, seen: BenchForecast) -> list[ZoneTab]:
             off=_off(each),
             bowl=letters[each.bench.bowl.pk] if len(bench.zones) > 1 else "",
             chosen=each.bench.zone.pk == bench.zone.pk,
-            said=f"{each.bench.zone.name}, bowl {letters[each.bench.bowl.pk]}"
-            + (f", {_off(each)} off" if _off(each) else ""),
         )
         for each in seen.zones
     ]

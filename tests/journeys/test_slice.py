@@ -41,7 +41,7 @@ class ByHand(JourneyCase):
         page.get_by_role("button", name="1 gram less", exact=True).click()
         expect(page.get_by_label("Grams of Madder")).to_have_value("")
 
-        page.get_by_role("link", name="Hit the aim").click()
+        page.get_by_role("link", name="Hit").click()
         page.get_by_role("button", name="Take 1").click()
         expect(page.locator("[data-answers]")).to_have_count(0)
         mauds = Pour.objects.filter(bowl__worktop__visit__client__name="Maud Okonjo-Hale")

@@ -69,7 +69,7 @@ class StudioCase(TestCase):
     def on_bench(self, name: str) -> str:
         return reverse(f"bench:{name}", args=[self.visit.pk])
 
-    def send(self, name: str, htmx: bool = True, **fields: object):
+    def send(self, name: str, /, *, htmx: bool = True, **fields: object):
         """Post one of the Bench's forms at the bowl's own version, as htmx does."""
         fields.setdefault("version", self.bowl.version)
         headers = {"HX-Request": "true"} if htmx else {}

@@ -136,7 +136,10 @@ class Strangers(StudioCase):
             reverse("visits:read", args=[visit.pk]),
             reverse("cards:save", args=[visit.pk]),
             reverse("cards:repeat", args=[formula.pk]),
-            *(reverse(f"bench:{name}", args=[visit.pk]) for name in ("pour", "aim", "wanted", "take", "add", "mix", "line", "walk", "zones", "send-photo")),
+            *(
+                reverse(f"bench:{name}", args=[visit.pk])
+                for name in ("pour", "aim", "wanted", "take", "add", "mix", "line", "walk", "zones", "send-photo")
+            ),
         ]
         for address in shown:
             with self.subTest(get=address):

@@ -6,6 +6,7 @@ const PLANE_CENTRE = 250;
 const PLANE_UNITS_PER_CHROMA = 2.8;
 const LADDER = { top: 90, bottom: 10, margin: 20, length: 440 };
 const RETRY_MS = 2000;
+const PATIENCE_MS = 15000;
 const DEFAULT_DEPTH = 60;
 
 const byId = (id) => document.getElementById(id);
@@ -49,23 +50,15 @@ async function sendNext() {
   const step = waiting.shift();
   step.token ??= newToken();
   const form = byId("pour-form");
-  let outcome = "lost";
-  const onAfter = (event) => {
-    if (event.detail.elt !== form) return;
-    const status = event.detail.xhr.status;
-    outcome = status === 0 ? "lost" : status < 300 ? "poured" : "refused";
-  };
-  document.body.addEventListener("htmx:afterRequest", onAfter);
-  try {
-    await htmx.ajax("POST", form.action, {
+  const answered = answerTo(form);
+  htmx
+    .ajax("POST", form.action, {
       source: form,
       swap: "none",
       values: { shade: step.shade, by: step.by, token: step.token },
-    });
-  } catch {
-    outcome = "lost";
-  }
-  document.body.removeEventListener("htmx:afterRequest", onAfter);
+    })
+    .catch(() => {});
+  const outcome = await answered;
   sending = false;
   byId("lost-connection").hidden = outcome !== "lost";
   if (outcome === "refused") waiting.length = 0;
@@ -75,6 +68,24 @@ async function sendNext() {
   } else {
     sendNext();
   }
+}
+
+// What came of a form's request. htmx may hold it back behind another, so its own promise says too little.
+function answerTo(form) {
+  return new Promise((resolve) => {
+    const settle = (outcome) => {
+      clearTimeout(patience);
+      document.body.removeEventListener("htmx:afterRequest", onAfter);
+      resolve(outcome);
+    };
+    const onAfter = (event) => {
+      if (event.detail.elt !== form) return;
+      const status = event.detail.xhr.status;
+      settle(status === 0 ? "lost" : status < 300 ? "poured" : "refused");
+    };
+    const patience = setTimeout(() => settle("lost"), PATIENCE_MS);
+    document.body.addEventListener("htmx:afterRequest", onAfter);
+  });
 }
 
 // An answer shows the shade that was poured; the hand may be on the next one already.

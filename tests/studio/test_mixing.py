@@ -1,0 +1,212 @@
+"""Bowls that are mixed already, amounts as typed, retries, recipes' limits, and how the bench is looked at."""
+
+from decimal import Decimal
+
+from studio.bench.models import BenchStep, Pour
+from studio.shelf.models import Shade, ShadeLine
+from tests.studio.made import StudioCase
+
+
+class MixingCase(StudioCase):
+    def setUp(self) -> None:
+        super().setUp()
+        self.send("aim", lightness="62", chroma="24", hue="0")
+        self.send("pour", shade=self.shade("Orchil").pk, grams="6")
+        self.send("pour", shade=self.shade("Clear").pk, grams="54")
+
+    def panel(self, name: str, **more: object):
+        return self.client.get(self.on_bench("bench"), {name: 1, **more}).context["page"].panel
+
+
+class Mixed(MixingCase):
+    def test_what_is_mixed_can_not_come_out_but_more_can_go_in(self) -> None:
+        self.assertContains(self.send("mix", way="mixed"), 'aria-pressed="true"')
+        orchil = self.shade("Orchil").pk
+        for fields in ({"grams": "5"}, {"by": "-1"}, {"grams": "0"}):
+            answer = self.send("pour", shade=orchil, **fields)
+            self.assertContains(answer, "mixed in already", status_code=422)
+        self.send("pour", shade=orchil, by="0.5")
+        self.assertEqual(self.poured()["Orchil"], Decimal("6.50"))
+        self.send("mix", way="open")
+        self.send("pour", shade=orchil, grams="1")
+        self.assertEqual(self.poured()["Orchil"], Decimal("1.00"))
+
+    def test_an_adjustment_plans_additions_only_and_adding_them_does_what_it_said(self) -> None:
+        self.send("mix", way="mixed")
+        mending = self.panel("adjust").mending
+        self.assertTrue(mending.additions)
+        self.assertEqual(mending.plan.keep_fraction, 1)
+        answer = self.send(
+            "add",
+            keep=mending.keep,
+            shade_id=[pk for pk, _, _ in mending.additions],
+            weight=[str(grams) for _, _, grams in mending.additions],
+        )
+        self.assertEqual(answer.status_code, 200)
+        off = self.client.get(self.on_bench("bench")).context["page"].delta_e00
+        self.assertAlmostEqual(float(off), mending.plan.delta_e00, delta=0.1)
+        for name, grams in {"Orchil": 6, "Clear": 54}.items():
+            self.assertGreaterEqual(self.poured()[name], grams)
+
+    def test_a_part_may_be_kept_and_stays_mixed(self) -> None:
+        self.send("mix", way="mixed")
+        self.send("add", keep="0.5", shade_id=[self.shade("Clear").pk], weight=["10"])
+        self.assertEqual(self.poured(), {"Orchil": Decimal("3.00"), "Clear": Decimal("37.00")})
+        self.assertEqual(Pour.objects.get(shade__name="Orchil").mixed_g, Decimal(3))
+        self.send("walk", way="undo")
+        self.assertEqual(Pour.objects.get(shade__name="Orchil").mixed_g, Decimal(6))
+
+    def test_a_bowl_too_strong_for_its_pot_is_told_to_keep_a_part_or_start_afresh(self) -> None:
+        self.send("aim", lightness="78", chroma="6", hue="0")
+        mending = self.panel("adjust").mending
+        self.assertNotEqual(mending.fresh_waste, "")
+        self.assertIn(mending.plan.way.value, ("keep_part", "cannot"))
+
+    def test_scaling_keeps_the_proportions(self) -> None:
+        self.send("wanted", total_grams="30")
+        self.send("mix", way="scale")
+        self.assertEqual(self.poured(), {"Orchil": Decimal("3.00"), "Clear": Decimal("27.00")})
+
+    def test_bad_additions_are_refused(self) -> None:
+        weld = self.shade("Weld").pk
+        for keep, weights in (("1", []), ("1", ["0"]), ("0", ["1"]), ("2", ["1"]), ("x", ["1"]), ("1", ["-1"])):
+            with self.subTest(keep=keep, weights=weights):
+                answer = self.send("add", keep=keep, shade_id=[weld] * len(weights), weight=weights)
+                self.assertEqual(answer.status_code, 422)
+        stranger = self.shade("Selenite").pk
+        self.assertEqual(self.send("add", shade_id=[stranger], weight=["1"]).status_code, 422)
+        self.assertEqual(self.poured(), {"Orchil": Decimal("6.00"), "Clear": Decimal("54.00")})
+
+    def test_an_empty_bowl_is_not_mixed_scaled_or_adjusted(self) -> None:
+        self.send("line", line=ShadeLine.objects.visible_to(self.person).get(kind="demi").pk)
+        for way in ("mixed", "scale"):
+            self.assertContains(self.send("mix", way=way), "bowl is empty", status_code=422)
+        answer = self.client.get(self.on_bench("bench"), {"adjust": 1})
+        self.assertContains(answer, "bowl is empty", status_code=422)
+
+
+class Amounts(MixingCase):
+    def test_drops_and_squeezes_have_a_weight_and_an_error_that_the_forecast_carries(self) -> None:
+        weighed = self.client.get(self.on_bench("bench")).context["page"].wander
+        self.send("pour", shade=self.shade("Woad").pk, grams="3 drops")
+        self.assertEqual(self.poured()["Woad"], Decimal("0.15"))
+        self.send("pour", shade=self.shade("Orchil").pk, grams="4 squeezes")
+        self.assertEqual(self.poured()["Orchil"], Decimal("6.00"))
+        self.assertGreater(Pour.objects.get(shade__name="Orchil").doubt_g, Decimal(1))
+        squeezed = self.client.get(self.on_bench("bench")).context["page"].wander
+        self.assertGreater(float(squeezed), float(weighed))
+
+    def test_a_unit_that_nobody_knows_is_refused_with_those_that_are(self) -> None:
+        answer = self.send("pour", shade=self.shade("Woad").pk, grams="3 buckets")
+        self.assertContains(answer, "squeezes, drops or tubes", status_code=422)
+        self.assertContains(answer, "3 buckets", status_code=422)
+
+
+class Retries(MixingCase):
+    def test_a_pour_whose_answer_was_lost_is_made_once(self) -> None:
+        weld, version = self.shade("Weld").pk, self.bowl.version
+        for _ in range(2):
+            answer = self.send("pour", shade=weld, by="1", version=version, token="a1b2")
+            self.assertEqual(answer.status_code, 200)
+            self.assertNotContains(answer, "another window")
+        self.assertEqual(self.poured()["Weld"], Decimal("1.00"))
+
+    def test_another_pour_on_the_same_old_view_is_still_told(self) -> None:
+        weld, version = self.shade("Weld").pk, self.bowl.version
+        self.send("pour", shade=weld, by="1", version=version, token="a1b2")
+        answer = self.send("pour", shade=weld, by="1", version=version, token="c3d4")
+        self.assertContains(answer, "another window", status_code=409)
+
+    def test_a_tap_on_the_wheel_pours_its_shade(self) -> None:
+        self.send("pour", tap=f"{self.shade('Smalt').pk}:1", shade=self.shade("Weld").pk)
+        self.send("pour", tap=f"{self.shade('Clear').pk}:10")
+        self.assertEqual((self.poured()["Smalt"], self.poured()["Clear"]), (Decimal(1), Decimal(64)))
+        for tap in ("x:1", f"{self.shade('Smalt').pk}:lots"):
+            self.assertEqual(self.send("pour", tap=tap).status_code, 422)
+
+
+class RecipeLimits(MixingCase):
+    def test_recipes_keep_to_shades_steps_and_stock(self) -> None:
+        for most in (1, 2):
+            for recipe in self.panel("answers", max_shades=most).answers.recipes:
+                self.assertLessEqual(recipe.shades, most)
+        for recipe in self.panel("answers", step="1").answers.recipes:
+            self.assertTrue(all(grams == int(grams) for _, _, grams in recipe.pours))
+        Shade.objects.filter(line__studio=self.person.studio, name="Orchil").update(stock_g=1)
+        ShadeLine.objects.filter(studio=self.person.studio).update(version=7)
+        for recipe in self.panel("answers").answers.recipes:
+            self.assertLessEqual({name: g for _, name, g in recipe.pours}.get("Orchil", 0), 1)
+        best = self.panel("answers", stock="any").answers.recipes[0]
+        self.assertGreater({name: g for _, name, g in best.pours}["Orchil"], 1)
+
+    def test_recipes_of_any_line_name_theirs_and_taking_one_changes_the_line(self) -> None:
+        self.send("aim", lightness="74", chroma="10", hue="60")
+        found = self.panel("answers", lines="any").answers.recipes
+        self.assertEqual(len({recipe.line.pk for recipe in found}), 2)
+        other = next(recipe for recipe in found if recipe.line.kind == "demi")
+        self.send(
+            "take",
+            of_line=other.line.pk,
+            shade_id=[pk for pk, _, _ in other.pours],
+            weight=[str(grams) for _, _, grams in other.pours],
+        )
+        self.assertEqual(self.bowl.line.kind, "demi")
+        self.send("walk", way="undo")
+        self.assertEqual(self.bowl.line.kind, "direct")
+
+    def test_three_ways_to_meet_the_warmth_stand_side_by_side(self) -> None:
+        ways = self.panel("warmth").ways
+        self.assertEqual(len(ways), 3)
+        self.assertEqual([way.delta_e00 for way in ways], sorted(way.delta_e00 for way in ways))
+
+
+class Looking(MixingCase):
+    def page(self, **asked: object):
+        return self.client.get(self.on_bench("bench"), asked).context["page"]
+
+    def test_the_light_changes_the_tress_and_not_the_numbers(self) -> None:
+        day, evening = self.page(), self.page(light="A")
+        self.assertNotEqual(day.then.hex, evening.then.hex)
+        self.assertEqual(day.delta_e00, evening.delta_e00)
+
+    def test_washes_fade_the_forecast_and_draw_the_path(self) -> None:
+        fresh, worn = self.page(), self.page(washes=12)
+        self.assertGreater(worn.then.lightness, fresh.then.lightness)
+        self.assertIn("After 12 washes", worn.words)
+        self.assertTrue(worn.middle.wheel.fade)
+        self.assertFalse(fresh.middle.wheel.fade)
+
+    def test_odd_looks_count_as_the_usual_ones(self) -> None:
+        for asked in ({"light": "moon"}, {"washes": "-1"}, {"washes": "9999"}, {"mode": "fly"}, {"washes": "²"}):
+            with self.subTest(asked=asked):
+                self.assertEqual(self.client.get(self.on_bench("bench"), asked).status_code, 200)
+
+    def test_the_wheel_has_a_button_for_every_shade_none_over_another(self) -> None:
+        buttons = self.page().middle.wheel.buttons
+        self.assertEqual(len(buttons), 13)
+        places = [(float(each.x), float(each.y)) for each in buttons]
+        for index, (x, y) in enumerate(places):
+            for other_x, other_y in places[index + 1 :]:
+                self.assertGreater(((x - other_x) ** 2 + (y - other_y) ** 2) ** 0.5, 46)
+
+    def test_the_trail_is_where_the_bowl_has_been(self) -> None:
+        self.assertEqual(len(self.page().middle.wheel.trail.split()), 3)  # hair, one shade, with clear
+        self.send("walk", way="undo")
+        self.assertEqual(len(self.page().middle.wheel.trail.split()), 2)
+
+    def test_why_it_looks_so_is_said_from_the_engines_own_sums(self) -> None:
+        self.assertIn("left at level 10", self.page().why)
+
+    def test_aiming_shows_what_is_in_reach_and_what_it_would_take(self) -> None:
+        self.send("aim", lightness="74", chroma="18", hue="300")
+        page = self.page(mode="aim")
+        self.assertTrue(page.middle.reach)
+        self.assertIn("Lift to level", " ".join(page.middle.needs))
+
+    def test_quick_corrections_stand_on_the_page_and_can_be_sent(self) -> None:
+        fixes = self.page().fixes
+        self.assertTrue(fixes)
+        steps = BenchStep.objects.count()
+        self.send("add", shade_id=[pk for pk, _ in fixes[0].additions], weight=[g for _, g in fixes[0].additions])
+        self.assertEqual(BenchStep.objects.count(), steps + 1)
+        self.assertAlmostEqual(float(self.page().delta_e00), float(fixes[0].then), delta=0.1)

@@ -1,0 +1,93 @@
+"""Aiming by a photo: what is taken in, what is refused, and who may see it."""
+
+import io
+
+from django.core.files.uploadedfile import SimpleUploadedFile
+from PIL import Image
+
+from studio.bench.models import Photo
+from tests.studio.made import StudioCase
+
+
+def picture(size=(400, 300), mode="RGB", colour=(200, 120, 110), **save: object) -> bytes:
+    kept = io.BytesIO()
+    image = Image.new(mode, size, colour)
+    if mode == "RGB":
+        image.paste((232, 230, 228), (0, 0, size[0] // 2, size[1]))  # white paper on the left
+    image.save(kept, **{"format": "PNG" if mode != "CMYK" else "JPEG", **save})
+    return kept.getvalue()
+
+
+class Photos(StudioCase):
+    def send_photo(self, content: bytes, name: str = "hair.png"):
+        fields = {"version": 0, "photo": SimpleUploadedFile(name, content)}
+        return self.client.post(self.on_bench("send-photo"), fields)
+
+    def tap(self, x: int, y: int, picking: str):
+        return self.client.post(
+            self.on_bench("send-photo"),
+            {"version": self.bowl.version, "at.x": x, "at.y": y, "picking": picking},
+            follow=True,
+        )
+
+    def test_a_photo_is_kept_small_without_its_data_and_shown(self) -> None:
+        exif = Image.Exif()
+        exif[0x010E] = "taken at home"
+        self.assertEqual(self.send_photo(picture((3000, 2000), exif=exif)).status_code, 302)
+        kept = Photo.objects.get()
+        self.assertLessEqual((kept.width, kept.height), (520, 320))
+        shown = self.client.get(self.on_bench("photo"))
+        self.assertEqual(shown["Content-Type"], "image/jpeg")
+        self.assertNotIn(b"taken at home", shown.content)
+
+    def test_paper_then_hair_sets_the_aim_corrected_for_the_light(self) -> None:
+        self.send_photo(picture())
+        self.assertContains(self.tap(50, 150, "paper"), "Tap the hair")
+        self.tap(350, 150, "hair")
+        corrected = float(self.bowl.target_l)
+        self.assertGreater(float(self.bowl.target_a), 10)
+        Photo.objects.update(paper_x=None, paper_y=None)
+        self.tap(350, 150, "hair")
+        self.assertNotAlmostEqual(float(self.bowl.target_l), corrected, places=1)
+
+    def test_rotated_transparent_palette_and_cmyk_photos_are_taken(self) -> None:
+        exif = Image.Exif()
+        exif[0x0112] = 6  # turned by a quarter
+        for content in (
+            picture((400, 200), exif=exif, format="JPEG"),
+            picture(mode="RGBA", colour=(200, 100, 90, 40)),
+            picture(mode="LA", colour=(120, 10)),
+            picture(mode="P", colour=3),
+            picture(mode="CMYK", colour=(10, 60, 40, 5)),
+            picture(mode="I;16", colour=9000),
+        ):
+            with self.subTest(size=len(content)):
+                self.assertEqual(self.send_photo(content).status_code, 302)
+        self.send_photo(picture((400, 200), exif=exif, format="JPEG"))
+        self.assertGreater(Photo.objects.get().height, Photo.objects.get().width)
+
+    def test_what_is_no_usable_photo_is_refused_and_the_earlier_one_stays(self) -> None:
+        self.send_photo(picture())
+        whole = picture()
+        for content, words in (
+            (b"", "Choose a photo first"),
+            (b"GIF89a nonsense", "not a photo that can be read"),
+            (b"<svg xmlns='http://www.w3.org/2000/svg'/>", "not a photo that can be read"),
+            (whole[: len(whole) // 2], "not a photo that can be read"),
+            (picture((1, 1)), "at least 40 pixels"),
+            (b"\xff\xd8\xff" + bytes(15_000_001), "too large"),
+        ):
+            with self.subTest(words=words):
+                self.assertContains(self.send_photo(content), words, status_code=422)
+        self.assertEqual(Photo.objects.get().width, 400)
+
+    def test_taps_outside_burnt_out_or_dark_are_refused_with_the_reason(self) -> None:
+        self.send_photo(picture(colour=(255, 255, 255)))
+        self.assertContains(self.tap(350, 150, "hair"), "burnt out", status_code=422)
+        self.assertContains(self.tap(9999, 10, "hair"), "Tap inside", status_code=422)
+        self.send_photo(picture(colour=(2, 2, 2)))
+        self.assertContains(self.tap(350, 150, "hair"), "lost in the dark", status_code=422)
+        self.assertContains(self.tap(350, 150, "paper"), "lost in the dark", status_code=422)
+        self.send_photo(picture(colour=(190, 60, 40)))
+        self.assertContains(self.tap(350, 150, "paper"), "too strongly coloured", status_code=422)
+        self.assertIsNone(self.bowl.target_l)
