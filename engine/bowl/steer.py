@@ -32,6 +32,11 @@ class Steering:
     lab: FloatArray
     pulls: tuple[Pull, ...]
 
+    @property
+    def by_name(self) -> dict[str, Pull]:
+        """The pulls by the names of their shades."""
+        return {pull.shade.name: pull for pull in self.pulls}
+
 
 def steer(
     canvas: Canvas,

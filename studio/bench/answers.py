@@ -12,6 +12,7 @@ from engine.bowl.adjust import Adjustment, Way, adjust_zones
 from engine.bowl.goal import ZoneAim
 from engine.bowl.match import Match, aim_of, match_zones
 from engine.bowl.mix import Bowl
+from engine.bowl.ranking import JUST_VISIBLE
 from engine.bowl.reach import Within, within_reach
 from engine.bowl.stock import Stock
 from engine.bowl.strategies import Strategy, compare
@@ -85,6 +86,11 @@ class Answers:
     limits: Limits
     served: tuple[str, ...]
 
+    @property
+    def is_off(self) -> bool:
+        """Whether the best of them misses the aim by what an eye sees."""
+        return bool(self.recipes) and min(each.delta_e00 for each in self.recipes) > JUST_VISIBLE
+
 
 def answers_of(bench: Bench, limits: Limits, lines: tuple[StockedLine, ...] = ()) -> Answers:
     """Up to five recipes for the aim. lines: the lines to look in, the bowl's own by default. Raises Refusal no_aim."""
@@ -119,8 +125,6 @@ def answers_of(bench: Bench, limits: Limits, lines: tuple[StockedLine, ...] = ()
         ]
         sentences += [warning.sentence for warning in found.warnings]
     ranked = sorted(recipes, key=lambda answer: (answer.delta_e00 // 0.5, answer.shades, answer.delta_e00))
-    if ranked and ranked[0].delta_e00 > 1:
-        sentences += lift_words(bench)
     return Answers(
         recipes=_with_every_line(ranked),
         sentences=tuple(dict.fromkeys(sentences)),

@@ -14,7 +14,6 @@ from engine.colorimetry.words import colour_word
 from engine.dye.shade import Shade
 from engine.hair.canvas import Canvas
 from studio.bench import plane
-from studio.bench.answers import lift_words
 from studio.bench.engine_adapter import BenchForecast, fade_labs, steering_of, trail_labs
 from studio.bench.selectors import Bench, trail_of
 from studio.bench.sight import Sight
@@ -47,7 +46,6 @@ class AimMiddle:
     rings: tuple[str, ...]
     reach: str
     fields: list[tuple[str, str, str]]
-    needs: list[str]
 
 
 def steer_middle(bench: Bench, seen: BenchForecast, sight: Sight, wander: Spread | None) -> SteerMiddle:
@@ -56,7 +54,7 @@ def steer_middle(bench: Bench, seen: BenchForecast, sight: Sight, wander: Spread
     edge = _edge(bench, _depth_of(target, seen.forecast.lab))
     start = seen.hand.bare_lab
     now = start if not bench.pours else _day_one(bench, seen, sight)
-    steering = steering_of(bench)
+    steering = {add_g: each.by_name for add_g, each in steering_of(bench).items()}
     clear = {shade.pk for shade in bench.stocked.shades if bench.stocked.dyes[shade.pk].is_clear}
     marks = Marks(
         now=now,
@@ -67,7 +65,8 @@ def steer_middle(bench: Bench, seen: BenchForecast, sight: Sight, wander: Spread
         spread=wander.samples if wander else None,
         reach=edge,
     )
-    wheel = wheel_of(steering, bench.stocked.shades, clear, marks)
+    shades = [shade for shade in bench.stocked.shades if shade.stock_g > 0 or shade.pk in bench.pours]
+    wheel = wheel_of(steering, shades, clear, marks)
     aim = None if target is None else plane.place_of(target)
     return SteerMiddle(
         wheel=wheel,
@@ -102,7 +101,6 @@ def aim_middle(bench: Bench, seen: BenchForecast, typed: Mapping[str, str]) -> A
         else tuple(plane.ring_points(tuple(target.tolist()), size) for size in (plane.NEAR_RING, plane.FAR_RING)),
         reach=plane.polygon(_edge(bench, depth)),
         fields=[(name, label, typed.get(name, numbers[name])) for name, label in AIM_FIELDS],
-        needs=lift_words(bench),
     )
 
 

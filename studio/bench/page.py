@@ -5,6 +5,7 @@ from dataclasses import dataclass, field
 from typing import Final
 
 from engine.bowl.predict import Aim
+from engine.bowl.ranking import JUST_VISIBLE
 from engine.colorimetry.words import colour_word
 from engine.service.measures import Unit, shown_amount
 from studio.accounts.models import Person
@@ -128,7 +129,7 @@ class BenchPage:
     delta_e00: str
     wander: str
     notices: list[str]
-    fixes: list[QuickFix]
+    fixes: list[QuickFix] | None
     total: str
     version: str
     parts: str
@@ -164,6 +165,11 @@ class BenchPage:
     def chosen(self) -> RailRow:
         """The shade that the stepper pours."""
         return next((row for row in self.rail if row.chosen), self.rail[0])
+
+    @property
+    def is_on_aim(self) -> bool:
+        """Whether the forecast is on the aim, as far as an eye sees."""
+        return bool(self.delta_e00) and float(self.delta_e00) < JUST_VISIBLE
 
     @property
     def modes(self) -> tuple[tuple[str, str], ...]:
@@ -211,10 +217,11 @@ def bench_page(
     sent: Mapping[str, str],
     panel: str = "",
     refusal: Refusal | None = None,
+    fixes_later: bool = False,
 ) -> BenchPage:
     """Gather the Bench. sent: what the request brought, so that a refused field keeps what was typed in it.
 
-    panel: what is asked to lie over the middle, one of PANELS.
+    panel: what is asked to lie over the middle, one of PANELS. fixes_later: leave the corrections to a later request.
     """
     bench, sight = bench_of(person, opened), sight_of(sent)
     seen = forecast_of(bench, sight)
@@ -253,7 +260,7 @@ def bench_page(
         delta_e00=f"{aim.delta_e00:.1f}" if aim and bench.pours else "",
         wander=f"{wander.within_90:.1f}" if wander else "",
         notices=_notices(bench, seen),
-        fixes=_fixes(bench),
+        fixes=None if fixes_later and bench.pours and target is not None else _fixes(bench),
         total=shown_grams(bench.total_g),
         version=str(bench.worktop.version),
         parts=_parts(bench),

@@ -9,9 +9,11 @@ from django.urls import reverse
 from django.views.decorators.cache import cache_control
 from django.views.decorators.http import require_GET, require_POST
 
+from studio.bench.answers import lift_words
 from studio.bench.models import Bowl
 from studio.bench.page import PANELS, bench_page
 from studio.bench.plane import dots_at
+from studio.bench.selectors import bench_of
 from studio.bench.services.aim import aim, want
 from studio.bench.services.change_line import change_line
 from studio.bench.services.changing import was_made
@@ -153,6 +155,22 @@ def walk(request: HttpRequest, visit_id: int) -> HttpResponse:
 
 
 @require_GET
+def fixes(request: HttpRequest, visit_id: int) -> HttpResponse:
+    """The quick corrections, asked for when the hand rests after a pour."""
+    opened, _ = zone_in_hand(request, visit_id)
+    page = bench_page(signed_in(request), opened, sent=request.GET)
+    return render(request, "bench/_fixes.html", {"page": page})
+
+
+@require_GET
+def needs(request: HttpRequest, visit_id: int) -> HttpResponse:
+    """What it would take to reach the aim, asked for when the rest is on the screen."""
+    opened, _ = zone_in_hand(request, visit_id)
+    bench_now = bench_of(signed_in(request), opened)
+    return render(request, "bench/_needs.html", {"needs": lift_words(bench_now)})
+
+
+@require_GET
 @cache_control(private=True, max_age=86_400, immutable=True)
 def plane_dots(request: HttpRequest, depth: int) -> HttpResponse:
     """The plane's colours at one depth, as a picture that the browser keeps."""
@@ -204,9 +222,10 @@ def show_bench(
     """The Bench as a page, whole for htmx, or in pieces after a pour."""
     asked = next((name for name in PANELS if name in request.GET), panel)
     sent = request.POST or request.GET
-    page = bench_page(signed_in(request), opened, sent=sent, panel=asked, refusal=refusal)
     # htmx asks for the whole Bench by naming it as the target; else a pour is sent in pieces.
     whole = request.headers.get("HX-Target") == "main"
+    pieces = wants_fragment(request) and not whole
+    page = bench_page(signed_in(request), opened, sent=sent, panel=asked, refusal=refusal, fixes_later=pieces)
     fragment = "bench/_bench.html" if whole else "bench/_changes.html"
     template = fragment if wants_fragment(request) else "bench/bench.html"
     return render(request, template, {"page": page}, status=page.status or status)

@@ -1,6 +1,6 @@
 """The steering wheel: where one gram more of each shade would take the colour, drawn round the forecast."""
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from functools import lru_cache
 from typing import Final
@@ -8,7 +8,7 @@ from typing import Final
 import numpy as np
 
 from engine.arrays import FloatArray
-from engine.bowl.steer import Pull, Steering
+from engine.bowl.steer import Pull
 from engine.colorimetry.difference import delta_e00, ring
 from engine.colorimetry.lab import lab_from_lch
 from engine.colorimetry.screen import screen_colour
@@ -96,10 +96,12 @@ class Marks:
     reach: FloatArray
 
 
-def wheel_of(steering: dict[float, Steering], shades: Sequence[Shade], clear_ids: set[int], marks: Marks) -> Wheel:
-    """Lay the wheel out. steering: pulls for one gram and for ten; clear is shown with ten."""
+def wheel_of(
+    pulls_by_grams: Mapping[float, Mapping[str, Pull]], shades: Sequence[Shade], clear_ids: set[int], marks: Marks
+) -> Wheel:
+    """Lay the wheel out. pulls_by_grams: by row id, for one gram and for ten; clear is shown with ten."""
     scale = _scale(marks)
-    pulls = [steering[10.0 if shade.pk in clear_ids else 1.0].pulls[index] for index, shade in enumerate(shades)]
+    pulls = [pulls_by_grams[10.0 if shade.pk in clear_ids else 1.0][str(shade.pk)] for shade in shades]
     angles = _spread_angles([_angle(pull) for pull in pulls])
     labs = np.array([pull.lab for pull in pulls]).reshape(-1, 3)
     hexes = screen_colour(labs).hexes

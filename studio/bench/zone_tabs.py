@@ -40,7 +40,7 @@ def zone_tabs(bench: Bench, seen: BenchForecast) -> list[ZoneTab]:
         ZoneTab(
             zone=each.bench.zone,
             hex=each.forecast.hex,
-            off=_off(each),
+            off=_short(_off(each)),
             bowl=letters[each.bench.bowl.pk] if len(bench.zones) > 1 else "",
             chosen=each.bench.zone.pk == bench.zone.pk,
         )
@@ -73,3 +73,8 @@ def tress_labels(bench: Bench, seen: BenchForecast) -> list[SeamLabel]:
 def _off(seen: ZoneSeen) -> str:
     aim = seen.forecast.aim
     return f"{aim.delta_e00:.1f}" if aim and seen.bench.pours else ""
+
+
+def _short(off: str) -> str:
+    """A difference as a narrow tab shows it: a tenth matters only below ten."""
+    return off if len(off) < 4 else f"{float(off):.0f}"

@@ -67,6 +67,7 @@ def _kept(person: Person, which: Q) -> list[KeptFormula]:
         Formula.objects.visible_to(person)
         .filter(which)
         .select_related("line", "saved_by")
+        .order_by("-saved_at", "zone_position", "pk")
         .prefetch_related(Prefetch("pours", FormulaPour.objects.order_by("id")))
     )
     return [KeptFormula(formula=formula, pours=list(formula.pours.all()), lock=_lock(formula)) for formula in formulas]

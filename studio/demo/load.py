@@ -17,10 +17,12 @@ from studio.bench.services.aim import aim, want
 from studio.bench.services.change_line import change_line
 from studio.bench.services.open_bowl import open_bowl
 from studio.bench.services.take_recipe import take_recipe
+from studio.bench.services.zones import own_bowl, set_blend, split_head
 from studio.cards.services.save_formula import save_formula
 from studio.clients.models import Client
 from studio.clients.services.add_client import add_client
 from studio.shelf.models import Shade, ShadeBand, ShadeLine
+from studio.visits.models import Zone
 from studio.visits.selectors import open_zone
 from studio.visits.services.read_hair import read_hair
 from studio.visits.services.start_visit import start_visit
@@ -73,21 +75,39 @@ def _stock(studio: Studio, position: int, entry: dict[str, Any]) -> None:
 def _visit(person: Person, client: Client, entry: dict[str, Any]) -> None:
     now = timezone.now() - datetime.timedelta(days=entry["days_ago"])
     visit = start_visit(person, client_id=client.pk, day=timezone.localdate(now))
-    opened = open_zone(person, visit.pk)
-    zone_id = opened.zone.pk
-    hair = {name: Decimal(str(number)) for name, number in {**HAIR_START, **entry["hair"]}.items()}
-    read_hair(person, zone_id=zone_id, after=0, hair=hair)
+    zone_id = open_zone(person, visit.pk).zone.pk
+    parts = entry.get("zones", [entry])
+    _read(person, zone_id, parts[0]["hair"], after=0)
     bowl = open_bowl(person, zone_id=zone_id)
     bowl = want(person, zone_id=zone_id, version=bowl.version, total_g=Decimal(entry["wanted_g"]))
-    if "aim" in entry:
-        aimed = dict(zip(("lightness", "chroma", "hue"), map(Decimal, entry["aim"]), strict=True))
-        bowl = aim(person, zone_id=zone_id, version=bowl.version, nearest=True, **aimed)
-        best = answers_of(bench_of(person, open_zone(person, visit.pk)), Limits()).recipes[0]
+    version = bowl.version
+    if len(parts) > 1:
+        split_head(person, zone_id=zone_id, version=version, into="three")
+    for zone, part in zip(open_zone(person, visit.pk).zones, parts, strict=True):
+        version = _mix_zone(person, zone, part, alone=len(parts) == 1)
+    save_formula(person, visit_id=visit.pk, version=version, note=entry["note"], at=now)
+
+
+def _read(person: Person, zone_id: int, hair: dict[str, float], *, after: int) -> None:
+    numbers = {name: Decimal(str(number)) for name, number in {**HAIR_START, **hair}.items()}
+    read_hair(person, zone_id=zone_id, after=after, hair=numbers)
+
+
+def _mix_zone(person: Person, zone: Zone, part: dict[str, Any], *, alone: bool) -> int:
+    """Read, aim and mix for one zone, in a bowl of its own; returns the worktop's version."""
+    at = open_bowl(person, zone_id=zone.pk).version
+    if not alone:
+        _read(person, zone.pk, part["hair"], after=1)
+        at = own_bowl(person, zone_id=zone.pk, version=at).version
+        at = set_blend(person, zone_id=zone.pk, version=at, percent=Decimal(part["blend"])).version
+    if "aim" in part:
+        aimed = dict(zip(("lightness", "chroma", "hue"), map(Decimal, part["aim"]), strict=True))
+        at = aim(person, zone_id=zone.pk, version=at, nearest=True, **aimed).version
+        best = answers_of(bench_of(person, open_zone(person, zone.visit_id, zone.pk)), Limits()).recipes[0]
         grams = {shade_id: weight for shade_id, _, weight in best.pours}
     else:
-        line = ShadeLine.objects.visible_to(person).get(name=entry["line"])
-        bowl = change_line(person, zone_id=zone_id, version=bowl.version, line_id=line.pk)
+        line = ShadeLine.objects.visible_to(person).get(name=part["line"])
+        at = change_line(person, zone_id=zone.pk, version=at, line_id=line.pk).version
         ids = dict(line.shades.values_list("name", "pk"))
-        grams = {ids[name]: Decimal(str(weight)) for name, weight in entry["grams"].items()}
-    bowl = take_recipe(person, zone_id=zone_id, version=bowl.version, grams=grams)
-    save_formula(person, visit_id=visit.pk, version=bowl.version, note=entry["note"], at=now)
+        grams = {ids[name]: Decimal(str(weight)) for name, weight in part["grams"].items()}
+    return take_recipe(person, zone_id=zone.pk, version=at, grams=grams).version

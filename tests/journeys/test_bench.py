@@ -136,6 +136,19 @@ class Bench(JourneyCase):
         expect(self.page.locator("#lock-aim use").first).to_be_attached()
         self.assertGreater(float(self.page.get_by_label("Strength", exact=True).input_value()), 10)
 
+    def test_a_quick_correction_is_a_tap_away_and_follows_every_pour(self) -> None:
+        self.sign_in()
+        self.open_bench()
+        self.aim(66, 26, 0)
+        self.page.keyboard.press("6")
+        for _ in range(3):
+            self.page.keyboard.press("ArrowUp")
+        expect(self.page.locator("[data-fix='1']:enabled")).to_contain_text("Clear")
+        self.page.locator("[data-fix='1']").click()
+        expect(self.page.locator(".bowl-pours")).to_contain_text("Clear")
+        expect(self.page.locator(".fixes[data-pending]")).to_have_count(0)
+        self.assertGreater(self.poured()["Clear"], 3)
+
     def test_an_earlier_colour_of_the_client_becomes_the_aim(self) -> None:
         self.sign_in()
         self.open_bench("Ilka Brandt")
@@ -149,7 +162,7 @@ class Bench(JourneyCase):
         self.page.keyboard.type("wo")
         expect(self.page.locator(".rail-row:visible")).to_have_count(2)  # Woad, and Logwood
         self.page.keyboard.press("Enter")
-        expect(self.page.locator(".rail-row:visible")).to_have_count(13)
+        expect(self.page.locator(".rail-row:visible")).to_have_count(12)
         expect(self.page.locator("#stepper-name")).to_have_text("Woad")
         self.page.keyboard.press("ArrowUp")
         expect(self.page.locator(".bowl-pours")).to_contain_text("1.0 g Woad")

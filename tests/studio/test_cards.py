@@ -129,6 +129,8 @@ class Strangers(StudioCase):
             reverse("visits:read", args=[visit.pk]),
             reverse("bench:bench", args=[visit.pk]),
             reverse("bench:photo", args=[visit.pk]),
+            reverse("bench:needs", args=[visit.pk]),
+            reverse("bench:fixes", args=[visit.pk]),
             reverse("cards:aims", args=[visit.pk]),
         ]
         changed = [

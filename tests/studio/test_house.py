@@ -102,7 +102,7 @@ class DemoData(TestCase):
         lines = {line.name: line.shades.count() for line in person.studio.lines.all()}
         self.assertEqual(lines, {"Ropewalk direct": 13, "Tidemark toner": 6})
         self.assertEqual(Client.objects.count(), 6)
-        self.assertEqual(len(set(Reading.objects.values_list("level", "porosity", "grey"))), 7)
+        self.assertEqual(len(set(Reading.objects.values_list("level", "porosity", "grey"))), 9)
         for formula in Formula.objects.exclude(delta_e00=None):
             self.assertLess(formula.delta_e00, 6, formula)
 

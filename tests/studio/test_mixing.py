@@ -183,7 +183,7 @@ class Looking(MixingCase):
 
     def test_the_wheel_has_a_button_for_every_shade_none_over_another(self) -> None:
         buttons = self.page().middle.wheel.buttons
-        self.assertEqual(len(buttons), 13)
+        self.assertEqual(len(buttons), 12)  # Verdigris is used up
         places = [(float(each.x), float(each.y)) for each in buttons]
         for index, (x, y) in enumerate(places):
             for other_x, other_y in places[index + 1 :]:
@@ -201,7 +201,15 @@ class Looking(MixingCase):
         self.send("aim", lightness="74", chroma="18", hue="300")
         page = self.page(mode="aim")
         self.assertTrue(page.middle.reach)
-        self.assertIn("Lift to level", " ".join(page.middle.needs))
+        self.assertContains(self.client.get(self.on_bench("needs")), "Lift to level")
+
+    def test_after_a_pour_the_corrections_follow_by_themselves(self) -> None:
+        answer = self.send("pour", shade=self.shade("Weld").pk, by="1")
+        self.assertContains(answer, "data-pending")
+        self.assertIsNone(answer.context["page"].fixes)
+        later = self.client.get(self.on_bench("fixes"))
+        self.assertContains(later, "data-fix")
+        self.assertNotContains(later, "data-pending")
 
     def test_quick_corrections_stand_on_the_page_and_can_be_sent(self) -> None:
         fixes = self.page().fixes

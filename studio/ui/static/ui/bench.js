@@ -99,6 +99,14 @@ document.body.addEventListener("htmx:oobAfterSwap", (event) => {
   if (event.detail.target?.id === "bowl") keepChoice();
 });
 
+// While new corrections are reckoned, the old ones stay in their place, out of use, so that nothing jumps.
+document.body.addEventListener("htmx:oobBeforeSwap", (event) => {
+  const pending = event.detail.fragment.querySelector?.(".fixes[data-pending]");
+  if (!pending) return;
+  for (const old of document.querySelectorAll("#bowl .fixes > *")) pending.append(old.cloneNode(true));
+  for (const button of pending.querySelectorAll("button")) button.disabled = true;
+});
+
 document.addEventListener("change", (event) => {
   if (event.target.name === "shade") choose(event.target);
 });
