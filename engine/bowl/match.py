@@ -195,6 +195,31 @@ def match_zones(
     )
 
 
+def nearest(
+    canvas: Canvas,
+    shelf: Sequence[Shade],
+    target_lab: FloatArray,
+    *,
+    max_shades: int = 2,
+    process: Process = FULL_TIME_DRY,
+    light: Light = Light.DAYLIGHT,
+) -> tuple[FloatArray, float]:
+    """The nearest colour L*a*b* (3,) to a target (3,) that a shelf reaches on a canvas, were the scale endlessly fine.
+
+    And its difference. A match without weighing, ranking and forecasts. Raises EmptyShelf.
+    """
+    colours = [shade for shade in shelf if not shade.is_clear]
+    if not colours:
+        raise EmptyShelf
+    goal = goal_of([ZoneAim(canvas=canvas, target_lab=target_lab)], colours, process, light)
+    fits = fit_all_sets(goal, min(max_shades, len(colours)), KEPT_PER_SIZE)
+    fractions = np.concatenate([goal.scatter(fit.sets, fit.fractions) for fit in fits])
+    fractions = np.vstack([np.zeros(len(colours)), fractions])
+    differences = goal.difference(fractions)
+    best = int(differences.argmin())
+    return goal.sights[0].reckoning.lab(fractions[best]), float(differences[best])
+
+
 def _is_darker(sight: Sight) -> bool:
     """Whether hair is deeper than its target before anything is put on it."""
     bare = sight.reckoning.lab(np.zeros(len(sight.reckoning.spectra)))

@@ -8,11 +8,10 @@ from typing import Final
 import numpy as np
 
 from engine.arrays import FloatArray, frozen
-from engine.bowl.match import match
+from engine.bowl.match import nearest
 from engine.bowl.mix import FULL_TIME_DRY, Process
 from engine.bowl.ranking import JUST_VISIBLE
 from engine.bowl.reckon import reckoning_of
-from engine.bowl.weigh import Scale
 from engine.colorimetry.lab import lch_of
 from engine.colorimetry.lights import Light
 from engine.dye.shade import Shade
@@ -25,7 +24,6 @@ SLICE: Final = 2.0  # L* to either side of a depth that counts as that depth
 PROPORTIONS: Final = (0.0, 0.1, 0.25, 0.5, 0.75, 0.9, 1.0)  # of the first of two shades
 DILUTIONS: Final = frozen(np.geomspace(0.003, 1.0, 28))
 LEVEL_STEP: Final = 0.25  # how finely the level needed is told
-FINE_SCALE: Final = Scale(total_g=1000.0, step_g=0.1)  # so fine that no target is missed for its rounding
 
 
 @dataclass(frozen=True, kw_only=True, eq=False)
@@ -96,16 +94,13 @@ def within_reach(
     Lightening is taken to leave the undertone's character (warmth, lean) as it is. Raises EmptyShelf.
     """
 
-    def nearest(level: float) -> tuple[float, FloatArray]:
+    def at(level: float) -> tuple[FloatArray, float]:
         hair = canvas if level == canvas.level else replace(canvas, level=level)
-        found = match(
-            hair, shelf, target_lab, scale=FINE_SCALE, max_shades=max_shades, process=process, light=light, answers=1
-        )
-        return found.recipes[0].delta_e00, found.recipes[0].forecast.lab
+        return nearest(hair, shelf, target_lab, max_shades=max_shades, process=process, light=light)
 
-    difference, lab = nearest(canvas.level)
+    lab, difference = at(canvas.level)
     reachable = difference < JUST_VISIBLE
-    lowest = canvas.level if reachable else _lowest_level(canvas.level, lambda level: nearest(level)[0])
+    lowest = canvas.level if reachable else _lowest_level(canvas.level, lambda level: at(level)[1])
     return Within(reachable=reachable, nearest_lab=frozen(lab), delta_e00=difference, lowest_level=lowest)
 
 

@@ -83,10 +83,11 @@ def _labs(
     if process.minutes is not None:
         minutes = np.maximum(process.minutes + doubt.minutes * draws[:, 2], 0)
     colours = bowl.colours
-    grams = np.maximum(np.array(list(bowl.grams.values())) + doubt.grams * draws[:, 3:], 0)
-    grams = grams * thins_of(list(bowl.grams))
+    pours = sorted(bowl.grams, key=lambda shade: shade.name)  # so that the order of pouring draws no other luck
+    grams = np.maximum(np.array([bowl.grams[shade] for shade in pours]) + doubt.grams * draws[:, 3:], 0)
+    grams = grams * thins_of(pours)
     fractions = grams / np.maximum(grams.sum(axis=-1, keepdims=True), 1e-9)
-    fractions = fractions[:, [list(bowl.grams).index(shade) for shade in colours]]
+    fractions = fractions[:, [pours.index(shade) for shade in colours]]
     strengths = np.array([shade.strength for shade in colours])
     uptakes = competitive_uptake(fractions, strengths) * gains_of(colours, porosity, process, minutes)
     added = (uptakes * left_after(colours, washes, porosity)) @ spectra_of(colours)

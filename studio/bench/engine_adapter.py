@@ -24,6 +24,7 @@ from engine.hair.canvas import Canvas, fibres_of
 from engine.hair.lock import BODY, lock_tones
 from engine.hair.reading import canvas_lab
 from engine.hair.tress import Stretch
+from studio.bench.models import POT_MOST_G
 from studio.bench.selectors import Bench, ZoneBench
 from studio.bench.sight import Sight
 from studio.bench.state import BowlState
@@ -32,7 +33,7 @@ from studio.visits.engine_adapter import canvas_of
 
 SCALE_STEP_G: Final = 0.1
 SPREAD_SAMPLES: Final = 96
-POT_G: Final = 1000.0  # what the largest mixing bowl takes
+POT_G: Final = float(POT_MOST_G)
 Ladder = tuple[tuple[str, str, str], ...]
 RAIL_DILUTIONS: Final = (1.0, 0.2, 0.04)  # undiluted, 1:4, 1:24
 # Shares of the hair's length: roots are short, lengths are not. Chosen by the founders.

@@ -11,6 +11,7 @@ from studio.shelf.models import Shade, ShadeLine
 from studio.visits.models import Visit, Zone
 
 POUR_MOST_G: Final = Decimal(1000)
+POT_MOST_G: Final = Decimal(1500)  # what the largest mixing pot takes
 WANTED_LEAST_G: Final = Decimal(5)
 WANTED_MOST_G: Final = Decimal(1000)
 BLEND_MOST_PERCENT: Final = 50

@@ -69,6 +69,7 @@ class Layer:
 
     shade: Shade
     grams: str
+    doubt: str
     start: str
     width: str
     hex: str
@@ -327,6 +328,7 @@ def _layers(bench: Bench) -> list[Layer]:
             Layer(
                 shade=shade,
                 grams=shown_grams(grams),
+                doubt=f"{bench.pours[shade.pk].doubt_g:.1f}" if bench.pours[shade.pk].doubt_g else "",
                 start=f"{start:.3f}",
                 width=f"{width:.3f}",
                 hex="#ffffff" if is_clear else body,

@@ -5,6 +5,7 @@ from decimal import Decimal
 from typing import NotRequired, TypedDict
 
 from studio.bench.models import Bowl, Pour, Serving, Worktop
+from studio.shelf.models import Shade
 from studio.visits.models import Zone
 
 
@@ -107,6 +108,7 @@ def refill(
 ) -> None:
     """Empty a bowl and pour grams by shade id, with what of it is mixed already and how far weights may be off."""
     mixed, doubts = mixed or {}, doubts or {}
+    known = set(Shade.objects.filter(pk__in=list(grams)).values_list("pk", flat=True))  # a tube may have left the shelf
     bowl.pours.all().delete()
     Pour.objects.bulk_create(
         Pour(
@@ -117,5 +119,5 @@ def refill(
             doubt_g=doubts.get(shade, Decimal(0)),
         )
         for shade, g in grams.items()
-        if g > 0
+        if g > 0 and shade in known
     )

@@ -70,7 +70,6 @@ class Wheel:
     buttons: tuple[WheelButton, ...]
     hex: str
     aim: tuple[str, str] | None
-    aim_beyond: bool
     rings: tuple[str, ...]
     trail: str
     trail_dots: tuple[tuple[str, str], ...]
@@ -122,13 +121,11 @@ def wheel_of(
         return " ".join(",".join(at(lab)) for lab in labs)
 
     shown = screen_colour(np.array([marks.now, marks.start])).hexes
-    beyond = marks.aim is not None and scale * np.hypot(*(marks.aim - marks.now)[1:]) > AIM_WITHIN * 1.4
     neutral = at(np.zeros(3))
     return Wheel(
         buttons=buttons,
         hex=shown[0],
         aim=None if marks.aim is None else at(marks.aim),
-        aim_beyond=bool(beyond),
         rings=()
         if marks.aim is None
         else tuple(line(np.column_stack([np.zeros(36), ring(marks.aim, size)])) for size in (NEAR_RING, FAR_RING)),

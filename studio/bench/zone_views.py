@@ -30,6 +30,7 @@ from studio.bench.views import act, show_bench
 from studio.ui.http import signed_in
 from studio.ui.numbers import typed_number, whole_number
 from studio.ui.refusal import Refusal
+from studio.ui.uploads import UPLOAD_MOST_BYTES, over_bound
 from studio.visits.views import zone_in_hand
 
 Way = Callable[[Person, int, int, QueryDict], object]
@@ -93,6 +94,8 @@ def send_photo(request: HttpRequest, visit_id: int) -> HttpResponse:
     person, form = signed_in(request), request.POST
     opened, _gone = zone_in_hand(request, visit_id)
     try:
+        if over_bound(request.META.get("CONTENT_LENGTH") or ""):
+            raise Refusal("photo_too_large", "photo", most=UPLOAD_MOST_BYTES // 1_000_000)
         if "at.x" not in form:
             take_photo(person, visit_id=visit_id, upload=request.FILES.get("photo"))
         else:

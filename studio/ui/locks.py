@@ -62,22 +62,9 @@ class Lock:
 
 
 def lock_of(hexes: Sequence[str], lab: FloatArray) -> Lock:
-    """A lock from its tones, shadow to shine, and the colour L*a*b* (3,) that they surround."""
-    last = len(hexes) - 1
-    gradients = tuple(
-        tuple(Stop(offset=f"{share:.0%}", hex=hexes[min(max(tone + change, 0), last)]) for share, change in LIGHT_ALONG)
-        for tone in range(len(hexes))
-    )
-    lightness, chroma, hue_deg = (float(part) for part in lch_of(lab))
-    return Lock(
-        gradients=gradients,
-        hexes=tuple(hexes),
-        hex=hexes[len(hexes) // 2],
-        words=colour_word(lab),
-        lightness=lightness,
-        chroma=chroma,
-        hue_deg=hue_deg,
-    )
+    """A lock that is alike all along, from its tones, shadow to shine, and its colour L*a*b* (3,)."""
+    places = np.array([share for share, _ in LIGHT_ALONG])
+    return _lock_along(places, np.array([list(hexes)] * len(places)), hexes, lab)
 
 
 def tress_lock(stretches: Sequence[Stretch], light: Light = Light.DAYLIGHT, *, words_of: int = 0) -> Lock:
@@ -118,7 +105,7 @@ def _lock_along(places: FloatArray, hexes: NDArray[np.str_], own: Sequence[str],
     change = np.rint(np.interp(places, shares, steps)).astype(int)
     gradients = tuple(
         tuple(
-            Stop(offset=f"{place:.1%}", hex=str(hexes[row, min(max(tone + change[row], 0), last)]))
+            Stop(offset=f"{place:.0%}", hex=str(hexes[row, min(max(tone + change[row], 0), last)]))
             for row, place in enumerate(places)
         )
         for tone in range(last + 1)

@@ -34,6 +34,9 @@ REFUSALS: Final[Mapping[str, str]] = {
     "out_of_range": "{label} goes from {low:g} to {high:g}{unit}; {given:g} was typed.",
     "negative_grams": "Grams can't be negative. Type 0 to take a shade out.",
     "too_many_grams": "A single pour holds at most {most:g} g; {given:g} g was typed. Nothing was changed.",
+    "pot_full": (
+        "The largest pot takes {most:g} g, and this would make {total:g} g. Mix in two batches; nothing was changed."
+    ),
     "empty_bowl": "The bowl is empty: pour a shade first.",
     "no_aim": "There is no aim yet: tap a colour on the plane, or type depth, strength and hue.",
     "aim_not_showable": (

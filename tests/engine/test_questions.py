@@ -113,6 +113,10 @@ class Spreading(TestCase):
         )
         self.assertTrue(none < 0.05 < narrow < wide)
 
+    def test_the_order_of_pouring_does_not_change_how_far_a_result_may_wander(self) -> None:
+        one, other = bowl(red=2, blue=1, clear=30), bowl(clear=30, blue=1, red=2)
+        self.assertEqual(spread(TEN, one).within_90, spread(TEN, other).within_90)
+
     def test_the_same_seed_gives_the_same_spread_and_another_a_like_one(self) -> None:
         mix = bowl(magenta=2, clear=50)
         self.assertEqual(spread(TEN, mix).within_90, spread(TEN, mix).within_90)

@@ -2,6 +2,8 @@
 
 from decimal import Decimal
 
+from django.db.models import ProtectedError
+
 from studio.bench.models import BenchStep, Pour
 from studio.shelf.models import Shade, ShadeLine
 from tests.studio.made import StudioCase
@@ -100,6 +102,34 @@ class Amounts(MixingCase):
         answer = self.send("pour", shade=self.shade("Woad").pk, grams="3 buckets")
         self.assertContains(answer, "squeezes, drops or tubes", status_code=422)
         self.assertContains(answer, "3 buckets", status_code=422)
+
+    def test_the_bowl_is_told_in_ounces_millilitres_and_tubes_with_the_errors_of_what_was_not_weighed(self) -> None:
+        self.send("pour", shade=self.shade("Orchil").pk, grams="4 squeezes")
+        page = self.client.get(self.on_bench("bench"))
+        self.assertContains(page, "2.12 oz · 60.0 ml · 1.00 tube")
+        self.assertContains(page, "±1.2")
+
+    def test_a_bowl_larger_than_the_largest_pot_is_refused(self) -> None:
+        self.send("pour", shade=self.shade("Clear").pk, grams="1000")
+        answer = self.send("pour", shade=self.shade("Weld").pk, grams="600")
+        self.assertContains(answer, "The largest pot takes 1500 g", status_code=422)
+        more = self.send("add", shade_id=[self.shade("Weld").pk], weight=["600"])
+        self.assertContains(more, "The largest pot", status_code=422)
+        self.assertNotIn("Weld", self.poured())
+
+
+class UsedShades(MixingCase):
+    def test_a_shade_in_a_bowl_can_not_leave_the_shelf_and_one_that_left_is_not_brought_back_by_undo(self) -> None:
+        weld = self.shade("Weld")
+        self.send("pour", shade=weld.pk, grams="2")
+        with self.assertRaises(ProtectedError):
+            Shade.objects.get(pk=weld.pk).delete()
+        self.send("pour", shade=weld.pk, grams="0")
+        Shade.objects.get(pk=weld.pk).delete()
+        ShadeLine.objects.filter(studio=self.person.studio).update(version=9)
+        answer = self.send("walk", way="undo")
+        self.assertEqual(answer.status_code, 200)
+        self.assertEqual(set(self.poured()), {"Orchil", "Clear"})
 
 
 class Retries(MixingCase):

@@ -1,6 +1,7 @@
 """Aiming by a photo: what is taken in, what is refused, and who may see it."""
 
 import io
+from unittest.mock import patch
 
 from django.core.files.uploadedfile import SimpleUploadedFile
 from PIL import Image
@@ -80,6 +81,11 @@ class Photos(StudioCase):
             with self.subTest(words=words):
                 self.assertContains(self.send_photo(content), words, status_code=422)
         self.assertEqual(Photo.objects.get().width, 400)
+
+    def test_of_an_upload_past_its_bound_nothing_is_stored(self) -> None:
+        with patch("studio.ui.uploads.TemporaryFileUploadHandler.new_file") as stored:
+            self.assertContains(self.send_photo(bytes(15_000_001)), "too large", status_code=422)
+        stored.assert_not_called()
 
     def test_taps_outside_burnt_out_or_dark_are_refused_with_the_reason(self) -> None:
         self.send_photo(picture(colour=(255, 255, 255)))

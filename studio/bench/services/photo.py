@@ -15,9 +15,9 @@ from engine.colorimetry.photo import PhotoColour, PhotoUnusable, patch_colour
 from studio.accounts.models import Person
 from studio.bench.models import PHOTO_MOST_BYTES, Photo
 from studio.ui.refusal import Refusal
+from studio.ui.uploads import UPLOAD_MOST_BYTES
 from studio.visits.models import Visit
 
-UPLOAD_MOST_BYTES = 15_000_000
 PIXELS_MOST = 60_000_000
 SIDE_LEAST = 40  # pixels: less is no photograph
 SHOWN = (520, 320)  # the page shows a photo at its own size, so that a tap names its pixel

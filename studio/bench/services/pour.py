@@ -2,10 +2,12 @@
 
 from decimal import Decimal
 
+from django.db.models import Sum
+
 from engine.errors import BadInput, OutOfRange
 from engine.service.measures import Amount, read_amount
 from studio.accounts.models import Person
-from studio.bench.models import POUR_MOST_G, Bowl, Pour
+from studio.bench.models import POT_MOST_G, POUR_MOST_G, Bowl, Pour
 from studio.bench.services.changing import changing
 from studio.shelf.selectors import stocked_line
 from studio.ui.refusal import Refusal
@@ -24,7 +26,7 @@ def pour(
     """Set a shade to a typed amount (grams, drops, ounces ...), or change its grams by a step, which stops at nothing.
 
     What is mixed in already can't come out. Raises Refusal not_a_number, unknown_unit, negative_grams, too_many_grams,
-    already_mixed, unknown_shade; Stale; Bowl.DoesNotExist.
+    already_mixed, pot_full, unknown_shade; Stale; Bowl.DoesNotExist.
     """
     if typed is not None:
         _amount(typed, tube_g=60)  # refused before anything is locked
@@ -46,7 +48,15 @@ def pour(
             poured.grams = round(Decimal(amount.grams), 2)
             poured.doubt_g = round(Decimal(amount.doubt_g), 2)
         _keep(poured)
+        check_pot(bowl)
     return bowl
+
+
+def check_pot(bowl: Bowl) -> None:
+    """Raises Refusal pot_full when the bowl holds more than the largest pot takes."""
+    total = bowl.pours.aggregate(total=Sum("grams"))["total"] or Decimal(0)
+    if total > POT_MOST_G:
+        raise Refusal("pot_full", "grams", most=POT_MOST_G, total=total)
 
 
 def _keep(poured: Pour) -> None:

@@ -4,7 +4,7 @@ from collections.abc import Mapping
 from decimal import Decimal
 
 from studio.accounts.models import Person
-from studio.bench.models import POUR_MOST_G, WANTED_LEAST_G, Bowl, Pour
+from studio.bench.models import POT_MOST_G, POUR_MOST_G, WANTED_LEAST_G, Bowl, Pour
 from studio.bench.services.changing import changing
 from studio.bench.state import refill
 from studio.shelf.models import ShadeLine
@@ -125,6 +125,8 @@ def _checked(grams: Mapping[int, Decimal]) -> None:
     """Raises Refusal for grams that no bowl can hold."""
     if not any(g > 0 for g in grams.values()):
         raise Refusal("empty_bowl", "grams")
+    if sum(grams.values()) > POT_MOST_G:
+        raise Refusal("pot_full", "grams", most=POT_MOST_G, total=sum(grams.values()))
     for g in grams.values():
         if g < 0:
             raise Refusal("negative_grams", "grams")

@@ -1,0 +1,28 @@
+"""Uploads, bounded before they are stored."""
+
+from typing import Any, Final
+
+from django.core.files.uploadhandler import StopUpload, TemporaryFileUploadHandler
+
+UPLOAD_MOST_BYTES: Final = 15_000_000
+
+
+class BoundedUpload(TemporaryFileUploadHandler):
+    """Reads a request past its bound to its end, but keeps nothing of its files."""
+
+    too_large = False
+
+    def handle_raw_input(self, input_data: Any, META: Any, content_length: int, *rest: Any, **more: Any) -> None:  # noqa: N803
+        """Look at what the request says of its length."""
+        self.too_large = content_length > UPLOAD_MOST_BYTES
+
+    def new_file(self, *args: Any, **kwargs: Any) -> None:
+        """Take a file in, unless the whole is too large."""
+        if self.too_large:
+            raise StopUpload(connection_reset=False)
+        super().new_file(*args, **kwargs)
+
+
+def over_bound(content_length: str) -> bool:
+    """Whether a request was too large for its files to be kept."""
+    return content_length.isdigit() and int(content_length) > UPLOAD_MOST_BYTES
