@@ -15,6 +15,7 @@ from engine.dye.shade import Shade
 from engine.hair.canvas import Canvas
 
 WEIGHT_LIMITS: Final = (0.01, 1000.0)
+FAR_OFF: Final = 1.5  # delta E00 from which the metric of small differences is no longer trusted
 
 
 @dataclass(frozen=True, kw_only=True, eq=False)

@@ -13,7 +13,7 @@ from typing import Final
 import numpy as np
 
 from engine.arrays import BoolArray, FloatArray
-from engine.bowl.goal import Goal
+from engine.bowl.goal import FAR_OFF, Goal
 from engine.bowl.reckon import IntArray
 
 LOGIT_LIMIT: Final = 9.0  # fractions from about 1:8000 to all but one part in 8000
@@ -25,8 +25,7 @@ GO_ON: Final = 10  # times as many sets as are kept: those that go on
 SIZE_FROM_STARTS: Final = 2
 CODE_BASE: Final = 1024  # more than any shelf has shades
 STEPS_POLISHED: Final = 5
-FAR_OFF: Final = 1.5  # delta E00 from which the metric of small differences is no longer trusted
-WALKED_FAR: Final = 4
+WALKED_FAR: Final = 8
 WALK_STEPS: Final = (0.5, 0.2, 0.08, 0.03)
 WALK_ROUNDS: Final = 6
 GROWN_BY: Final = 1.5  # how far in logits a further shade starts below the least of the others

@@ -8,7 +8,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from engine.arrays import FloatArray, within
-from engine.bowl.goal import Goal
+from engine.bowl.goal import FAR_OFF, Goal
 from engine.bowl.reckon import IntArray
 from engine.errors import BadInput
 
@@ -107,9 +107,10 @@ def weigh_sets(goal: Goal, sets: IntArray, fractions: FloatArray, pot: Pot) -> W
     The nearest few are also walked in wider strides first, so that none of them ends in a dip of the finest steps.
     """
     near = goal.coarse()
-    nearest = np.argsort(near.difference(goal.scatter(sets, fractions)), kind="stable")
     exact = pot.holds(sets, pot.exact_units(fractions))
-    few = nearest[:STRIDDEN]
+    before = near.difference(goal.scatter(sets, fractions))
+    # Far from the target the difference is full of dips, and the nearest before rounding need not be so after it.
+    few = np.argsort(before, kind="stable")[: STRIDDEN if before.min() < FAR_OFF else len(sets)]
     rows = np.concatenate([np.arange(len(sets)), *[few] * len(STRIDES)])
     strides = np.repeat([1, *STRIDES], [len(sets), *[len(few)] * len(STRIDES)])[:, None]
     ones = np.ones_like(strides)

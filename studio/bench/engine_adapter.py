@@ -209,7 +209,7 @@ def why_of(bench: Bench) -> str:
 
 def partings_of(seen: BenchForecast) -> tuple[Parting, ...]:
     """Zones that match in one light and part in another."""
-    if len(seen.zones) < 2:
+    if len({(each.canvas, each.bench.bowl.pk) for each in seen.zones}) < 2:
         return ()
     return partings(zone_labs([(each.canvas, each.bowl) for each in seen.zones]))
 

@@ -33,7 +33,7 @@ from studio.bench.engine_adapter import (
     spread_of,
     why_of,
 )
-from studio.bench.middle import AimMiddle, SteerMiddle, aim_middle, steer_middle
+from studio.bench.middle import AIM_FIELDS, AimMiddle, SteerMiddle, aim_middle, steer_middle
 from studio.bench.models import Photo
 from studio.bench.selectors import Bench, bench_of, photo_of
 from studio.bench.sight import LIGHT_WORDS, LIGHTS, Sight, sight_of
@@ -50,6 +50,7 @@ from studio.visits.selectors import OpenZone
 LABEL_FITS: Final = 12  # percent of the bowl's width that a layer needs to carry its grams, and its name too
 NAME_FITS: Final = 20
 PANELS: Final = ("answers", "adjust", "warmth", "photo", "zones")
+PANEL_FIELDS: Final = {"photo": ("photo",), "zones": ("name", "part", "blend", "zone")}
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -273,10 +274,17 @@ def bench_page(
         panel=over,
         shown=sent.get("shown", ""),
         picking="hair" if sent.get("picking") == "hair" else "paper",
-        error_field=refusal.field or "bench" if refusal else "",
+        error_field=_place_of(refusal, over, steering=steering) if refusal else "",
         error_words=refusal_words(refusal) if refusal else "",
         status=status,
     )
+
+
+def _place_of(refusal: Refusal, over: Panel, *, steering: bool) -> str:
+    """Beside which field a refusal is told; over the bowl when that field is not on the screen."""
+    aiming = () if steering else ("aim", *(name for name, _ in AIM_FIELDS))
+    placed = {"grams", "total_grams", *aiming, *PANEL_FIELDS.get(over.name, ())}
+    return refusal.field if refusal.field in placed else "bench"
 
 
 def _panel(person: Person, bench: Bench, name: str, limits: Limits) -> Panel:

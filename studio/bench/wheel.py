@@ -164,19 +164,33 @@ def _angle(pull: Pull) -> float:
 
 
 def _spread_angles(angles: list[float]) -> list[float]:
-    """Angles pushed apart, in their order round the wheel, until neighbours are far enough from one another."""
+    """Angles moved apart as little as may be, in their order round the wheel, until no two buttons touch.
+
+    Cut open at its widest gap, the wheel is a line: there the least moves, by the sum of squares, are an isotonic
+    regression of the angles less their places in the row (pool adjacent violators).
+    """
     count = len(angles)
-    apart = min(APART_DEG, 360 / max(count, 1))
+    if count < 2:
+        return angles
+    apart = min(APART_DEG, 360 / count)
     order = np.argsort(angles, kind="stable")
-    placed = np.array(angles)[order]
-    for _ in range(200):
-        gaps = np.diff(np.append(placed, placed[0] + 360)) if count > 1 else np.array([360.0])
-        short = np.maximum(apart - gaps, 0)
-        if short.max() < 0.05:
-            break
-        placed = placed - short / 2 * 0.9 + np.roll(short, 1) / 2 * 0.9
+    ring = np.array(angles)[order]
+    first = (int(np.argmax(np.diff(np.append(ring, ring[0] + 360)))) + 1) % count
+    order = np.roll(order, -first)
+    row = np.array(angles)[order]
+    row = row + 360 * (row < row[0])
+    pools: list[tuple[float, int]] = []
+    for place, angle in enumerate(row):
+        mean, size = float(angle) - place * apart, 1
+        while pools and pools[-1][0] > mean:
+            before, weight = pools.pop()
+            mean, size = (before * weight + mean * size) / (weight + size), weight + size
+        pools.append((mean, size))
+    placed = np.repeat([mean for mean, _ in pools], [size for _, size in pools]) + apart * np.arange(count)
+    if placed[-1] - placed[0] > 360 - apart:  # the ends of the row would meet: the wheel is full
+        placed = placed[0] + np.arange(count) * 360 / count
     found = np.empty(count)
-    found[order] = placed
+    found[order] = placed % 360
     return [float(angle) for angle in found]
 
 

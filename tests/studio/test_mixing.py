@@ -71,10 +71,17 @@ class Mixed(MixingCase):
 
     def test_bad_additions_are_refused(self) -> None:
         weld = self.shade("Weld").pk
-        for keep, weights in (("1", []), ("1", ["0"]), ("0", ["1"]), ("2", ["1"]), ("x", ["1"]), ("1", ["-1"])):
+        for keep, weights, words in (
+            ("1", [], "bowl is empty"),
+            ("1", ["0"], "bowl is empty"),
+            ("0", ["1"], "Part kept goes from 0 to 1"),
+            ("2", ["1"], "Part kept goes from 0 to 1"),
+            ("x", ["1"], "Part kept needs a number"),
+            ("1", ["-1"], "be negative"),
+        ):
             with self.subTest(keep=keep, weights=weights):
                 answer = self.send("add", keep=keep, shade_id=[weld] * len(weights), weight=weights)
-                self.assertEqual(answer.status_code, 422)
+                self.assertContains(answer, words, status_code=422)
         stranger = self.shade("Selenite").pk
         self.assertEqual(self.send("add", shade_id=[stranger], weight=["1"]).status_code, 422)
         self.assertEqual(self.poured(), {"Orchil": Decimal("6.00"), "Clear": Decimal("54.00")})
@@ -85,6 +92,15 @@ class Mixed(MixingCase):
             self.assertContains(self.send("mix", way=way), "bowl is empty", status_code=422)
         answer = self.client.get(self.on_bench("bench"), {"adjust": 1})
         self.assertContains(answer, "bowl is empty", status_code=422)
+
+    def test_without_an_aim_steering_still_tells_the_way_to_one(self) -> None:
+        self.send("walk", way="undo")
+        self.send("walk", way="undo")
+        self.send("walk", way="undo")
+        self.send("pour", shade=self.shade("Weld").pk, grams="2")
+        for panel in ("answers", "adjust", "warmth"):
+            answer = self.client.get(self.on_bench("bench"), {panel: 1})
+            self.assertContains(answer, "There is no aim yet", status_code=422)
 
 
 class Amounts(MixingCase):

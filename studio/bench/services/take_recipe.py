@@ -123,12 +123,12 @@ def scale_bowl(person: Person, *, zone_id: int, version: int) -> Bowl:
 
 def _checked(grams: Mapping[int, Decimal]) -> None:
     """Raises Refusal for grams that no bowl can hold."""
-    if not any(g > 0 for g in grams.values()):
+    if any(g < 0 for g in grams.values()):
+        raise Refusal("negative_grams", "grams")
+    if not any(grams.values()):
         raise Refusal("empty_bowl", "grams")
-    if sum(grams.values()) > POT_MOST_G:
-        raise Refusal("pot_full", "grams", most=POT_MOST_G, total=sum(grams.values()))
-    for g in grams.values():
-        if g < 0:
-            raise Refusal("negative_grams", "grams")
-        if g > POUR_MOST_G:
-            raise Refusal("too_many_grams", "grams", most=POUR_MOST_G, given=g)
+    most, total = max(grams.values()), sum(grams.values())
+    if most > POUR_MOST_G:
+        raise Refusal("too_many_grams", "grams", most=POUR_MOST_G, given=most)
+    if total > POT_MOST_G:
+        raise Refusal("pot_full", "grams", most=POT_MOST_G, total=total)
