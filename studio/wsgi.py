@@ -28,6 +28,7 @@ def warm_up() -> None:
     match(Canvas(level=10), list(demo_shelf().values())[:4], np.array([60.0, 20.0, 20.0]), scale=Scale(), max_shades=1)
     gc.collect()
     gc.freeze()
+    gc.set_threshold(20_000, 20, 20)  # a page makes thousands of short-lived objects, and hardly a cycle
 
 
 warm_up()

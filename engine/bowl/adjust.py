@@ -17,6 +17,7 @@ from engine.errors import BadInput, EmptyBowl, EmptyShelf
 from engine.hair.canvas import Canvas
 
 KEEP_PARTS: Final = (0.75, 0.5, 0.25)
+HARDLY_MORE: Final = 0.5  # delta E00
 
 
 class Way(StrEnum):
@@ -144,6 +145,9 @@ def _plan(search: Search, bowl: Bowl, max_total_g: float) -> tuple[Way, float, B
         tries.append((float(part.differences(additions)), kept, part.held + additions))
         if tries[-1][0] < CLOSE_ENOUGH:
             break
-    difference, kept, grams = tries[-1] if tries[-1][0] < CLOSE_ENOUGH else min(tries, key=lambda t: (t[0], -t[1]))
+    closest = min(difference for difference, _, _ in tries)
+    if closest >= CLOSE_ENOUGH:  # where nothing mends it, what brings hardly more is not worth throwing colour away
+        tries = [each for each in tries if each[0] <= closest + HARDLY_MORE][:1]
+    difference, kept, grams = tries[-1]
     way = Way.CANNOT if difference >= CLOSE_ENOUGH else Way.ADD if kept == 1 else Way.KEEP_PART
     return way, kept, Bowl(grams={shade: float(g) for shade, g in zip(search.shades, grams, strict=True) if g > 0})

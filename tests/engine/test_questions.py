@@ -151,6 +151,12 @@ class Adjusting(TestCase):
         self.assertIs(found.way, Way.CANNOT)
         self.assertLess(found.delta_e00, found.before.aim.delta_e00)
 
+    def test_where_nothing_mends_a_bowl_no_colour_is_thrown_away_for_hardly_more(self) -> None:
+        target = dyed(CLEAN_WHITE, magenta=2, clear=60).lab  # cooler than level 10 ever gets
+        found = adjust(TEN, bowl(magenta=3, crimson=1, clear=60), SHELF, target, max_total_g=130)
+        self.assertIs(found.way, Way.CANNOT)
+        self.assertEqual(found.waste_g, 0)
+
     def test_a_bowl_on_its_aim_needs_nothing(self) -> None:
         found = adjust(TEN, bowl(magenta=1, clear=30), SHELF, dyed(TEN, magenta=1, clear=30).lab, max_total_g=60)
         self.assertIs(found.way, Way.NOTHING)

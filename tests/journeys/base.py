@@ -12,6 +12,7 @@ from studio.demo.load import load_demo
 
 PASSWORD = "lamps along the quay"
 CHROMIUM = "/usr/bin/chromium"
+PATIENCE_MS = 30_000  # a busy machine is slow, and that is no fault of the page
 FLAGS = (
     "--no-sandbox",
     "--disable-gpu",
@@ -37,6 +38,7 @@ class JourneyCase(StaticLiveServerTestCase):
     def setUpClass(cls) -> None:
         os.environ["DJANGO_ALLOW_ASYNC_UNSAFE"] = "true"  # Playwright's loop runs while the ORM is used here
         super().setUpClass()
+        expect.set_options(timeout=PATIENCE_MS)
         cls.playwright = sync_playwright().start()
         cls.browser = cls.playwright.chromium.launch(executable_path=CHROMIUM, args=list(FLAGS))
 
@@ -55,7 +57,7 @@ class JourneyCase(StaticLiveServerTestCase):
 
     def new_page(self) -> Page:
         page = self.context.new_page()
-        page.set_default_timeout(10_000)
+        page.set_default_timeout(PATIENCE_MS)
         page.on("pageerror", lambda error: self.troubles.append(f"error: {error}"))
         page.on("console", lambda line: self.troubles.append(line.text) if "Content Security" in line.text else None)
         page.on("request", lambda request: self._note_elsewhere(request.url))

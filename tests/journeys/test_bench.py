@@ -39,7 +39,7 @@ class Bench(JourneyCase):
         self.sign_in()
         self.read_level("9")
         self.aim(76, 14, 315)
-        expect(self.page.locator(".need")).to_contain_text(re.compile(r"Lift to level (9\.\d|1\d)"), timeout=15_000)
+        expect(self.page.locator(".need")).to_contain_text(re.compile(r"Lift to level (9\.\d|1\d)"))
         self.page.keyboard.press("7")
         self.page.keyboard.press("ArrowUp")
         expect(self.page.locator(".bowl-why")).to_contain_text("the yellow left at level 9")

@@ -2,8 +2,6 @@
 
 from decimal import Decimal
 
-from django.db.models import Sum
-
 from engine.errors import BadInput, OutOfRange
 from engine.service.measures import Amount, read_amount
 from studio.accounts.models import Person
@@ -40,21 +38,21 @@ def pour(
         shade = stocked_line(bowl.line).shade(shade_id)
         if shade is None:
             raise Refusal("unknown_shade", "shade")
-        poured = bowl.pours.filter(shade=shade).first() or Pour(bowl=bowl, shade=shade, grams=Decimal(0))
+        pours = {each.shade_id: each for each in bowl.pours.all()}
+        poured = pours.setdefault(shade.pk, Pour(bowl=bowl, shade=shade, grams=Decimal(0)))
         if by is not None:
             poured.grams = round(max(poured.grams + by, Decimal(0)), 2)
         else:
             amount = _amount(typed or "", tube_g=float(bowl.line.tube_g))
             poured.grams = round(Decimal(amount.grams), 2)
             poured.doubt_g = round(Decimal(amount.doubt_g), 2)
+        _check_pot(sum((each.grams for each in pours.values()), Decimal(0)))
         _keep(poured)
-        check_pot(bowl)
     return bowl
 
 
-def check_pot(bowl: Bowl) -> None:
-    """Raises Refusal pot_full when the bowl holds more than the largest pot takes."""
-    total = bowl.pours.aggregate(total=Sum("grams"))["total"] or Decimal(0)
+def _check_pot(total: Decimal) -> None:
+    """Raises Refusal pot_full for more grams than the largest pot takes."""
     if total > POT_MOST_G:
         raise Refusal("pot_full", "grams", most=POT_MOST_G, total=total)
 
