@@ -84,7 +84,12 @@ class JourneyCase(StaticLiveServerTestCase):
         self.page.get_by_role("button", name="today's visit").click()
         self.page.get_by_role("button", name="Level 10,").click()
         self.page.get_by_role("link", name="To the Bench").click()
-        expect(self.page.locator("[data-bench]")).to_be_visible()
+        self.await_bench(self.page)
+
+    def await_bench(self, page: Page) -> None:
+        """The Bench is there, and its keys count."""
+        expect(page.locator("[data-bench]")).to_be_visible()
+        expect(page.locator("body[data-keys]")).to_be_attached()
 
     def aim(self, depth: float, strength: float, hue: float) -> None:
         for name, number in (("Depth", depth), ("Strength", strength), ("Hue°", hue)):

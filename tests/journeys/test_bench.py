@@ -33,7 +33,7 @@ class Bench(JourneyCase):
         self.page.get_by_role("button", name="today's visit").click()
         self.page.get_by_role("button", name=f"Level {level},").click()
         self.page.get_by_role("link", name="To the Bench").click()
-        expect(self.page.locator("[data-bench]")).to_be_visible()
+        self.await_bench(self.page)
 
     def test_a_cool_pastel_on_a_warm_level_nine_is_told_to_lift_and_what_the_warmth_does(self) -> None:
         self.sign_in()
@@ -95,6 +95,7 @@ class Bench(JourneyCase):
         self.page.get_by_role("button", name="Level 7,").click()
         expect(self.page.get_by_role("button", name="Level 7,")).to_have_attribute("aria-pressed", "true")
         self.page.get_by_role("link", name="To the Bench").click()
+        self.await_bench(self.page)
         expect(self.page.locator("#tress-labels")).to_contain_text("roots")
         self.page.locator("#open-zones").click()
         self.page.get_by_role("button", name="A bowl of its own").click()
@@ -204,6 +205,7 @@ class Bench(JourneyCase):
         self.open_bench()
         other = self.new_page()
         other.goto(self.page.url)
+        self.await_bench(other)
         self.page.locator("#open-zones").click()
         self.page.get_by_role("button", name="Split into roots, lengths").click()
         expect(self.page.locator(".zone-tab")).to_have_count(2)

@@ -27,6 +27,7 @@ class ByHand(JourneyCase):
         expect(page.get_by_text("Level 9.5")).to_be_visible()
         self.assert_accessible()
         page.get_by_role("link", name="To the Bench").click()
+        self.await_bench(page)
 
         page.locator("#plane").click(position={"x": 300, "y": 160})
         expect(page.locator("#lock-aim use").first).to_be_attached()
@@ -95,6 +96,7 @@ class ByHand(JourneyCase):
         self.open_bench()
         other = self.new_page()
         other.goto(self.page.url)
+        self.await_bench(other)
         self.page.keyboard.press("4")
         self.page.keyboard.press("ArrowUp")
         expect(self.page.locator("#bowl")).to_contain_text("1.0 g Madder")
@@ -128,7 +130,7 @@ class ByKeyboard(JourneyCase):
         expect(self.page.get_by_role("button", name="Level 10,")).to_have_attribute("aria-pressed", "true")
         self.tab_to(lambda it: it["text"].startswith("To the Bench"))
         keys.press("Enter")
-        expect(self.page.locator("[data-bench]")).to_be_visible()
+        self.await_bench(self.page)
         self.tab_to(lambda it: it["id"] == "id_lightness")
         for number in ("62", "24", "10"):
             keys.type(number)

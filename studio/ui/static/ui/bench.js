@@ -250,3 +250,5 @@ document.addEventListener("keydown", (event) => {
   if (act) act(event);
   if (act || answerKey(event.key) || shadeKey(event.key)) event.preventDefault();
 });
+
+document.body.dataset.keys = "ready"; // until here a key is nobody's
