@@ -399,7 +399,7 @@ def _cost(bench: Bench) -> str:
 
 
 def _measures(bench: Bench) -> str:
-    """The bowl in ounces, millilitres and tubes, for a title."""
+    """The bowl in ounces, millilitres and tubes; empty while nothing is in it."""
     total, tube_g = float(bench.total_g), float(bench.stocked.line.tube_g)
     if not total:
         return ""
