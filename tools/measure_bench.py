@@ -24,18 +24,24 @@ PRESSES = 200
 PAUSE_MS = 120  # between a picture and the next press: about the quickest that a hand presses on purpose
 BUDGET_MS = 100
 FLAGS = ["--no-sandbox", "--disable-gpu", "--disable-quic", "--disable-background-networking", "--disable-sync"]
-# From the key event itself to the end of the frame after the last swap, when the new picture has been painted.
+# From the key event itself to the end of the frame after a pour's last swap, when the new picture has been painted.
 LISTEN = """() => {
   window.took = [];
-  let pressed = 0, frame = 0;
-  const painted = () => { cancelAnimationFrame(frame); frame = requestAnimationFrame(() => setTimeout(() => {
-    if (pressed) window.took.push(performance.now() - pressed);
+  window.parts = [];
+  let pressed = 0, sent = 0, answered = 0, swapped = 0, frame = 0;
+  const painted = () => { swapped = performance.now(); cancelAnimationFrame(frame);
+    frame = requestAnimationFrame(() => setTimeout(() => {
+    const end = performance.now();
+    if (pressed) window.took.push(end - pressed);
+    if (pressed) window.parts.push([sent - pressed, answered - sent, swapped - answered, end - swapped]);
     pressed = 0;
   })); };
+  const pour = (event) => event.detail.elt.id === 'pour-form';
+  document.body.addEventListener('htmx:beforeSend', (event) => { if (pour(event)) sent = performance.now(); });
+  document.body.addEventListener('htmx:beforeSwap', (event) => { if (pour(event)) answered = performance.now(); });
+  document.body.addEventListener('htmx:afterRequest', (event) => { if (pour(event)) painted(); });
   const press = (event) => { if (event.key.startsWith('Arrow')) pressed = performance.now(); };
   document.addEventListener('keydown', press, true);
-  document.body.addEventListener('htmx:afterSwap', painted);
-  document.body.addEventListener('htmx:oobAfterSwap', painted);
 }"""
 WAIT = """count => new Promise((done) => {
   const look = () => (window.took.length > count ? done() : setTimeout(look, 5));
@@ -50,15 +56,27 @@ def told(name: str, took_ms: list[float]) -> None:
     print(f"{name}: median {middle:.1f} ms, 95 % within {slow:.1f} ms, {share:.2f} of the {BUDGET_MS} ms budget")
 
 
+def loop_ms() -> float:
+    """What a loop of a million takes here and now, so that figures of a busy machine can be told from slow code."""
+    start = time.perf_counter()
+    for _ in range(1_000_000):
+        pass
+    return 1000 * (time.perf_counter() - start)
+
+
 def measure_keys(page: Page) -> list[float]:
     """Press up and down with shades in the bowl, one press at a time."""
     page.evaluate(LISTEN)
+    print(f"a Python loop of a million takes {loop_ms():.0f} ms")
     for press in range(PRESSES):
         if press % 20 == 0:
             page.keyboard.press("123456789"[press // 20 % 9])
         page.keyboard.press("ArrowUp" if press % 4 else "ArrowDown")
         page.evaluate(WAIT, press)
         page.wait_for_timeout(PAUSE_MS)
+    names = ("press to request", "server's answer", "swap", "paint")
+    parts = zip(*page.evaluate("() => window.parts"), strict=True)
+    print(", ".join(f"{name} {statistics.median(part):.0f} ms" for name, part in zip(names, parts, strict=True)))
     return list(page.evaluate("() => window.took"))
 
 

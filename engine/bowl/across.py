@@ -2,7 +2,6 @@
 
 from collections.abc import Sequence
 from dataclasses import dataclass
-from itertools import combinations
 from typing import Final
 
 import numpy as np
@@ -47,12 +46,16 @@ def _reflectance(canvas: Canvas, bowl: Bowl | None, process: Process) -> FloatAr
 
 def partings(labs: FloatArray, lights: Sequence[Light] = (*Light,)) -> tuple[Parting, ...]:
     """Pairs of zones that match in one light and part in another, from L*a*b* (lights, zones, 3); worst first."""
-    found = []
-    for one, other in combinations(range(labs.shape[1]), 2):
-        apart = delta_e00(labs[:, one], labs[:, other])
-        near, far = int(np.argmin(apart)), int(np.argmax(apart))
-        if apart[near] < MATCH_BELOW and apart[far] >= PART_FROM:
-            found.append(
-                Parting(one=one, other=other, match_in=lights[near], part_in=lights[far], delta_e00=float(apart[far]))
-            )
-    return tuple(sorted(found, key=lambda parting: -parting.delta_e00))
+    ones, others = np.triu_indices(labs.shape[1], k=1)
+    apart = delta_e00(labs[:, ones], labs[:, others])  # (lights, pairs)
+    part = np.flatnonzero((apart.min(axis=0) < MATCH_BELOW) & (apart.max(axis=0) >= PART_FROM))
+    return tuple(
+        Parting(
+            one=int(ones[pair]),
+            other=int(others[pair]),
+            match_in=lights[int(apart[:, pair].argmin())],
+            part_in=lights[int(apart[:, pair].argmax())],
+            delta_e00=float(apart[:, pair].max()),
+        )
+        for pair in part[np.argsort(-apart.max(axis=0)[part], kind="stable")]
+    )

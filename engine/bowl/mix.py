@@ -63,6 +63,10 @@ class Bowl:
             raise EmptyBowl
         object.__setattr__(self, "grams", MappingProxyType(dict(self.grams)))
 
+    def __hash__(self) -> int:
+        """Bowls of the same grams are one key."""
+        return hash(frozenset(self.grams.items()))
+
     @cached_property
     def total_g(self) -> float:
         """Grams of all shades and clear; developer does not count."""

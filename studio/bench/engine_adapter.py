@@ -136,12 +136,20 @@ def _zones_seen(bench: Bench, sight: Sight) -> tuple[ZoneSeen, ...]:
         served = [each for each in bench.zones if each.bowl.pk == bowl_id]
         hair, bowl = [canvases[each.zone.pk] for each in served], engine_bowl(served[0])
         worn = [faded_canvas(canvas, bowl, sight.washes) for canvas in hair] if bowl and sight.washes else None
-        forecasts = predict_zones(
-            worn or hair, None if worn else bowl, targets_lab=[each.target_lab for each in served]
-        )
+        targets = tuple(None if each.target_lab is None else tuple(each.target_lab.tolist()) for each in served)
+        forecasts = _forecasts_once(tuple(worn or hair), None if worn else bowl, targets)
         for each, canvas, forecast in zip(served, hair, forecasts, strict=True):
             seen[each.zone.pk] = ZoneSeen(bench=each, canvas=canvas, bowl=bowl, forecast=forecast)
     return tuple(seen[each.zone.pk] for each in bench.zones)
+
+
+@lru_cache(maxsize=256)
+def _forecasts_once(
+    hair: tuple[Canvas, ...], bowl: Bowl | None, targets: tuple[tuple[float, ...] | None, ...]
+) -> list[Forecast]:
+    """Forecasts of one bowl on the zones that it serves; a pour changes those of its own bowl only."""
+    targets_lab = [None if target is None else np.array(target) for target in targets]
+    return predict_zones(hair, bowl, targets_lab=targets_lab)
 
 
 def length_of(seen: ZoneSeen) -> float:
@@ -185,7 +193,9 @@ def steering_of(bench: Bench) -> dict[float, Steering]:
     """Where one gram of each shade, and ten of clear, would take the zone in hand."""
     canvas, shelf = canvas_of(bench.reading), list(bench.stocked.dyes.values())
     grams = {bench.stocked.dyes[shade.pk]: float(g) for shade, g in bench.poured}
-    return {add_g: steer(canvas, grams, shelf, add_g=add_g) for add_g in (1.0, 10.0)}
+    clear = [dye for dye in shelf if dye.is_clear]
+    by_grams = {1.0: steer(canvas, grams, shelf)}
+    return by_grams | {10.0: steer(canvas, grams, clear, add_g=10.0)} if clear else by_grams
 
 
 def spread_of(bench: Bench) -> Spread | None:

@@ -51,7 +51,8 @@ class AimMiddle:
 def steer_middle(bench: Bench, seen: BenchForecast, sight: Sight, wander: Spread | None) -> SteerMiddle:
     """Gather what the wheel shows."""
     target = bench.target_lab
-    edge = _edge(bench, _depth_of(target, seen.forecast.lab))
+    depth = _depth_of(target, seen.forecast.lab)
+    edge = _edge_once(*_edge_key(bench, depth))
     start = seen.hand.bare_lab
     now = start if not bench.pours else _day_one(bench, seen, sight)
     steering = {add_g: each.by_name for add_g, each in steering_of(bench).items()}
@@ -70,7 +71,7 @@ def steer_middle(bench: Bench, seen: BenchForecast, sight: Sight, wander: Spread
     aim = None if target is None else plane.place_of(target)
     return SteerMiddle(
         wheel=wheel,
-        rim=plane.coloured(edge),
+        rim=_rim_once(*_edge_key(bench, depth)),
         inset_now=plane.place_of(start, wheel.start_hex),
         inset_then=plane.place_of(now, wheel.hex),
         inset_aim=aim,
@@ -99,7 +100,7 @@ def aim_middle(bench: Bench, seen: BenchForecast, typed: Mapping[str, str]) -> A
         rings=()
         if target is None
         else tuple(plane.ring_points(tuple(target.tolist()), size) for size in (plane.NEAR_RING, plane.FAR_RING)),
-        reach=plane.polygon(_edge(bench, depth)),
+        reach=plane.polygon(_edge_once(*_edge_key(bench, depth))),
         fields=[(name, label, typed.get(name, numbers[name])) for name, label in AIM_FIELDS],
     )
 
@@ -110,12 +111,18 @@ def _depth_of(target: FloatArray | None, fallback: FloatArray | None) -> int:
     return plane.DEFAULT_DEPTH if fallback is None else round(float(fallback[0]))
 
 
-def _edge(bench: Bench, depth: int) -> FloatArray:
-    """The strongest colours that this hair and line reach at a depth, L*a*b* (edge, 3), round the hues."""
-    return _edge_once(canvas_of(bench.reading), tuple(bench.stocked.dyes.values()), depth)
+def _edge_key(bench: Bench, depth: int) -> tuple[Canvas, tuple[Shade, ...], int]:
+    return canvas_of(bench.reading), tuple(bench.stocked.dyes.values()), depth
 
 
 @lru_cache(maxsize=256)
 def _edge_once(canvas: Canvas, shelf: tuple[Shade, ...], depth: int) -> FloatArray:
+    """The strongest colours that hair and line reach at a depth, L*a*b* (edge, 3), round the hues."""
     found = reach(canvas, shelf, float(depth))
     return rim_labs(float(depth), found.hues_deg, found.chroma)
+
+
+@lru_cache(maxsize=256)
+def _rim_once(canvas: Canvas, shelf: tuple[Shade, ...], depth: int) -> tuple[plane.Place, ...]:
+    """The same as dots, each in its own colour."""
+    return plane.coloured(_edge_once(canvas, shelf, depth))

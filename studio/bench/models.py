@@ -1,5 +1,6 @@
 """The mixing work: the aim, the bowl, what was poured, and every step so far."""
 
+from dataclasses import dataclass
 from decimal import Decimal
 from typing import Final
 
@@ -67,6 +68,7 @@ class Worktop(models.Model):
     version = models.PositiveIntegerField(default=0)
     cursor = models.PositiveIntegerField(default=0)
     newest_step = models.PositiveIntegerField(default=0)
+    standing: "WorktopRows | None" = None  # its rows as a change has left them, so that nobody reads them twice
 
     objects = WorktopScope.as_manager()
 
@@ -182,6 +184,15 @@ class BenchStep(models.Model):
 
     def __str__(self) -> str:
         return self.words
+
+
+@dataclass(frozen=True, kw_only=True)
+class WorktopRows:
+    """What stands on a worktop: what serves each zone that is still on the head, their bowls, and pours by bowl."""
+
+    servings: list[Serving]
+    bowls: dict[int, Bowl]
+    pours: dict[int, list[Pour]]
 
 
 class Photo(models.Model):

@@ -5,9 +5,7 @@ from dataclasses import dataclass, field
 from typing import Final
 
 from engine.bowl.predict import Aim
-from engine.bowl.ranking import JUST_VISIBLE
 from engine.colorimetry.words import colour_word
-from engine.service.measures import Unit, shown_amount
 from studio.accounts.models import Person
 from studio.bench import plane
 from studio.bench.answers import (
@@ -19,26 +17,23 @@ from studio.bench.answers import (
     answers_of,
     limits_of,
     mending_of,
-    stock_of,
     warmth_ways,
 )
 from studio.bench.engine_adapter import (
     BenchForecast,
-    Ladder,
-    corrections_of,
-    engine_bowl,
     forecast_of,
     partings_of,
-    rail_of,
     spread_of,
     why_of,
 )
 from studio.bench.middle import AIM_FIELDS, AimMiddle, SteerMiddle, aim_middle, steer_middle
-from studio.bench.models import Photo
+from studio.bench.models import Photo, WorktopRows
+from studio.bench.poured import Layer, RailRow, cost_of, layers_of, measures_of, parts_of, rail_rows_of
+from studio.bench.quick_fixes import Corrections, quick_fixes_of
 from studio.bench.selectors import Bench, bench_of, photo_of
 from studio.bench.sight import LIGHT_WORDS, LIGHTS, Sight, sight_of
 from studio.bench.zone_tabs import SeamLabel, ZoneTab, tress_labels, zone_tabs
-from studio.shelf.models import Shade, ShadeLine
+from studio.shelf.models import ShadeLine
 from studio.shelf.selectors import lines_of, stocked_line
 from studio.ui.locks import Lock
 from studio.ui.numbers import shown_grams
@@ -47,36 +42,8 @@ from studio.ui.words import refusal_words
 from studio.visits.models import Zone
 from studio.visits.selectors import OpenZone
 
-LABEL_FITS: Final = 12  # percent of the bowl's width that a layer needs to carry its grams, and its name too
-NAME_FITS: Final = 20
 PANELS: Final = ("answers", "adjust", "warmth", "photo", "zones")
 PANEL_FIELDS: Final = {"photo": ("photo",), "zones": ("name", "part", "blend", "zone")}
-
-
-@dataclass(frozen=True, kw_only=True)
-class RailRow:
-    """One shade on the rail, with its ladder of dilutions and what is poured of it."""
-
-    shade: Shade
-    ladder: Ladder
-    grams: str
-    stock: str
-    chosen: bool
-
-
-@dataclass(frozen=True, kw_only=True)
-class Layer:
-    """One layer of the bowl, to scale, in percent of the whole width."""
-
-    shade: Shade
-    grams: str
-    doubt: str
-    start: str
-    width: str
-    hex: str
-    dark: bool
-    labelled: bool
-    named: bool
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -88,15 +55,6 @@ class DepthMarks:
     then_y: str
     then_hex: str
     aim_y: str
-
-
-@dataclass(frozen=True, kw_only=True)
-class QuickFix:
-    """One correction as a button: its words, what is left then, and what it sends."""
-
-    words: str
-    then: str
-    additions: tuple[tuple[int, str], ...]
 
 
 @dataclass(frozen=True, kw_only=True, eq=False)
@@ -131,7 +89,7 @@ class BenchPage:
     delta_e00: str
     wander: str
     notices: list[str]
-    fixes: list[QuickFix] | None
+    corrections: Corrections | None
     total: str
     version: str
     parts: str
@@ -167,11 +125,6 @@ class BenchPage:
     def chosen(self) -> RailRow:
         """The shade that the stepper pours."""
         return next((row for row in self.rail if row.chosen), self.rail[0])
-
-    @property
-    def is_on_aim(self) -> bool:
-        """Whether the forecast is on the aim, as far as an eye sees."""
-        return bool(self.delta_e00) and float(self.delta_e00) < JUST_VISIBLE
 
     @property
     def modes(self) -> tuple[tuple[str, str], ...]:
@@ -220,12 +173,14 @@ def bench_page(
     panel: str = "",
     refusal: Refusal | None = None,
     fixes_later: bool = False,
+    rows: WorktopRows | None = None,
 ) -> BenchPage:
     """Gather the Bench. sent: what the request brought, so that a refused field keeps what was typed in it.
 
     panel: what is asked to lie over the middle, one of PANELS. fixes_later: leave the corrections to a later request.
+    rows: what stands on the worktop, if a change has just read it.
     """
-    bench, sight = bench_of(person, opened), sight_of(sent)
+    bench, sight = bench_of(person, opened, rows), sight_of(sent)
     seen = forecast_of(bench, sight)
     status = None
     over = Panel()
@@ -247,8 +202,8 @@ def bench_page(
         aim_lock=seen.aim,
         tabs=zone_tabs(bench, seen),
         labels=tress_labels(bench, seen),
-        rail=_rail_rows(bench, sent.get("shade", "")),
-        layers=_layers(bench),
+        rail=rail_rows_of(bench, sent.get("shade", "")),
+        layers=layers_of(bench),
         middle=steer_middle(bench, seen, sight, wander) if steering else aim_middle(bench, seen, typed),
         depth=DepthMarks(
             now_y=plane.ladder_y(seen.now.lightness),
@@ -262,12 +217,12 @@ def bench_page(
         delta_e00=f"{aim.delta_e00:.1f}" if aim and bench.pours else "",
         wander=f"{wander.within_90:.1f}" if wander else "",
         notices=_notices(bench, seen),
-        fixes=None if fixes_later and bench.pours and target is not None else _fixes(bench),
+        corrections=None if fixes_later and bench.pours and target is not None else quick_fixes_of(bench),
         total=shown_grams(bench.total_g),
         version=str(bench.worktop.version),
-        parts=_parts(bench),
-        cost=_cost(bench),
-        measures=_measures(bench),
+        parts=parts_of(bench),
+        cost=cost_of(bench),
+        measures=measures_of(bench),
         wanted=typed.get("total_grams", f"{float(bench.bowl.wanted_g):g}"),
         typed_grams=typed.get("grams", "") if not typed.get("by") else "",
         note=sent.get("note", ""),
@@ -305,50 +260,6 @@ def _panel(person: Person, bench: Bench, name: str, limits: Limits) -> Panel:
             return Panel()
 
 
-def _rail_rows(bench: Bench, chosen: str) -> list[RailRow]:
-    ladders = rail_of(bench)
-    known = {str(shade.pk) for shade in bench.stocked.shades}
-    first = str(next(iter(bench.pours), bench.stocked.shades[0].pk))
-    chosen = chosen if chosen in known else first
-    return [
-        RailRow(
-            shade=shade,
-            ladder=ladders[shade.pk],
-            grams=shown_grams(bench.pours[shade.pk].grams) if shade.pk in bench.pours else "",
-            stock=f"{float(shade.stock_g):g}",
-            chosen=str(shade.pk) == chosen,
-        )
-        for shade in bench.stocked.shades
-    ]
-
-
-def _layers(bench: Bench) -> list[Layer]:
-    """The poured layers across whichever is more, the bowl or what is wanted."""
-    ladders = rail_of(bench)
-    whole = float(max(bench.total_g, bench.bowl.wanted_g))
-    layers: list[Layer] = []
-    start = 0.0
-    for shade, grams in bench.poured:
-        width = 100 * float(grams) / whole
-        body = ladders[shade.pk][0][1]
-        is_clear = bench.stocked.dyes[shade.pk].is_clear
-        layers.append(
-            Layer(
-                shade=shade,
-                grams=shown_grams(grams),
-                doubt=f"{bench.pours[shade.pk].doubt_g:.1f}" if bench.pours[shade.pk].doubt_g else "",
-                start=f"{start:.3f}",
-                width=f"{width:.3f}",
-                hex="#ffffff" if is_clear else body,
-                dark=not is_clear and int(body[1:3], 16) * 2 + int(body[3:5], 16) * 5 + int(body[5:7], 16) < 1100,
-                labelled=width > LABEL_FITS,
-                named=width > NAME_FITS,
-            )
-        )
-        start += width
-    return layers
-
-
 def _words(bench: Bench, seen: BenchForecast, aim: Aim | None, sight: Sight) -> str:
     if not bench.pours:
         return "The bowl is empty: pour a shade" + ("" if aim else ", or choose an aim")
@@ -369,39 +280,3 @@ def _notices(bench: Bench, seen: BenchForecast) -> list[str]:
     quiet = {"estimate", "developer_assumed", "screen_cannot_show"}
     said += [warning.sentence for warning in seen.forecast.warnings if warning.code not in quiet]
     return said[:2]
-
-
-def _fixes(bench: Bench) -> list[QuickFix]:
-    names = {str(shade.pk): shade.name for shade in bench.stocked.shades}
-    return [
-        QuickFix(
-            words=", ".join(f"+{grams:g} g {names[shade.name]}" for shade, grams in each.additions.items()),
-            then=f"{each.delta_e00:.1f}",
-            additions=tuple((int(shade.name), f"{grams:g}") for shade, grams in each.additions.items()),
-        )
-        for each in corrections_of(bench)
-    ]
-
-
-def _parts(bench: Bench) -> str:
-    """The bowl as parts: one of colour to so many of clear."""
-    colour = sum(float(grams) for shade, grams in bench.poured if not bench.stocked.dyes[shade.pk].is_clear)
-    clear = float(bench.total_g) - colour
-    if not colour:
-        return "clear only" if clear else ""
-    return f"1 : {clear / colour:.1f} clear".replace(".0 clear", " clear") if clear else "no clear"
-
-
-def _cost(bench: Bench) -> str:
-    bowl = engine_bowl(bench)
-    cost = stock_of(bench.stocked).cost(bowl) if bowl else 0.0
-    return f"{cost:.2f}" if cost else ""
-
-
-def _measures(bench: Bench) -> str:
-    """The bowl in ounces, millilitres and tubes; empty while nothing is in it."""
-    total, tube_g = float(bench.total_g), float(bench.stocked.line.tube_g)
-    if not total:
-        return ""
-    units = (Unit.OUNCE, Unit.MILLILITRE, Unit.TUBE)
-    return " · ".join(shown_amount(total, unit, tube_g=tube_g) for unit in units)

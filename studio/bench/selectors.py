@@ -1,6 +1,5 @@
 """What a page needs to know of the bench."""
 
-from collections.abc import Iterable
 from dataclasses import dataclass
 from decimal import Decimal
 
@@ -8,8 +7,8 @@ import numpy as np
 
 from engine.arrays import FloatArray
 from studio.accounts.models import Person
-from studio.bench.models import BenchStep, Bowl, Photo, Pour, Serving, Worktop
-from studio.bench.state import BowlState
+from studio.bench.models import BenchStep, Bowl, Photo, Pour, Serving, Worktop, WorktopRows
+from studio.bench.state import BowlState, rows_of
 from studio.shelf.models import Shade
 from studio.shelf.selectors import StockedLine, stocked_line
 from studio.visits.models import Reading, Visit, Zone
@@ -85,44 +84,32 @@ class Bench(ZoneBench):
         return tuple(each for each in self.zones if each.zone.is_lengthwise)
 
 
-def bench_of(person: Person, opened: OpenZone) -> Bench:
-    """The bench of an open zone that has been read and has a bowl. Two queries.
+def bench_of(person: Person, opened: OpenZone, rows: WorktopRows | None = None) -> Bench:
+    """The bench of an open zone that has been read and has a bowl. Two queries, or none with the rows at hand.
 
     Raises Bowl.DoesNotExist when there is no bowl or it is another studio's, Reading.DoesNotExist before a reading.
     """
     if opened.reading is None:
         raise Reading.DoesNotExist
-    servings = {
-        serving.zone_id: serving
-        for serving in Serving.objects.filter(
-            zone__in=opened.zones, bowl__in=Bowl.objects.visible_to(person)
-        ).select_related("bowl__line", "bowl__worktop")
-    }
+    rows = rows or rows_of(person, opened.visit.pk)
+    servings = {serving.zone_id: serving for serving in rows.servings}
     if opened.zone.pk not in servings:
         raise Bowl.DoesNotExist
-    bowls = {serving.bowl_id: serving.bowl for serving in servings.values()}
-    pours = _pours_by_bowl(bowls)
+    pours = {bowl_id: {pour.shade_id: pour for pour in poured} for bowl_id, poured in rows.pours.items()}
     zones = tuple(
         ZoneBench(
             zone=zone,
             reading=opened.by_zone[zone.pk],
             serving=servings[zone.pk],
-            bowl=bowls[servings[zone.pk].bowl_id],
+            bowl=rows.bowls[servings[zone.pk].bowl_id],
             pours=pours[servings[zone.pk].bowl_id],
-            stocked=stocked_line(bowls[servings[zone.pk].bowl_id].line),
+            stocked=stocked_line(rows.bowls[servings[zone.pk].bowl_id].line),
         )
         for zone in opened.zones
         if zone.pk in servings and zone.pk in opened.by_zone
     )
     hand = next(each for each in zones if each.zone.pk == opened.zone.pk)
     return Bench(visit=opened.visit, worktop=hand.bowl.worktop, zones=zones, **vars(hand))
-
-
-def _pours_by_bowl(bowl_ids: Iterable[int]) -> dict[int, dict[int, Pour]]:
-    pours: dict[int, dict[int, Pour]] = {bowl_id: {} for bowl_id in bowl_ids}
-    for pour in Pour.objects.filter(bowl__in=pours).order_by("shade__position", "shade_id"):
-        pours[pour.bowl_id][pour.shade_id] = pour
-    return pours
 
 
 def trail_of(bench: Bench) -> list[BowlState]:

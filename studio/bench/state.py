@@ -4,7 +4,8 @@ from collections.abc import Mapping
 from decimal import Decimal
 from typing import NotRequired, TypedDict
 
-from studio.bench.models import Bowl, Pour, Serving, Worktop
+from studio.accounts.models import Person
+from studio.bench.models import Bowl, Pour, Serving, Worktop, WorktopRows
 from studio.shelf.models import Shade
 from studio.visits.models import Zone
 
@@ -37,19 +38,27 @@ class BenchState(TypedDict):
     zones: dict[str, ZoneState]
 
 
-def state_of(worktop: Worktop) -> BenchState:
-    """The state of a worktop as it stands in the database. Two queries."""
+def rows_of(person: Person, visit_id: int) -> WorktopRows:
+    """The rows of a visit's worktop as they stand, pours in shelf order; none of another studio's. Two queries."""
     servings = list(
-        Serving.objects.filter(bowl__worktop=worktop, zone__removed=False).select_related("bowl").order_by("pk")
+        Serving.objects.filter(zone__visit=visit_id, zone__removed=False, bowl__line__studio=person.studio_id)
+        .select_related("bowl__line", "bowl__worktop")
+        .order_by("pk")
     )
     bowls = {serving.bowl_id: serving.bowl for serving in servings}
     pours: dict[int, list[Pour]] = {pk: [] for pk in bowls}
-    for pour in Pour.objects.filter(bowl__in=bowls).order_by("pk"):
+    for pour in Pour.objects.filter(bowl__in=bowls).order_by("shade__position", "shade_id"):
         pours[pour.bowl_id].append(pour)
+    return WorktopRows(servings=servings, bowls=bowls, pours=pours)
+
+
+def state_of(rows: WorktopRows) -> BenchState:
+    """The state of a worktop, to be remembered."""
     return BenchState(
-        bowls={str(pk): bowl_state(bowl, pours[pk]) for pk, bowl in bowls.items()},
+        bowls={str(pk): bowl_state(bowl, rows.pours[pk]) for pk, bowl in rows.bowls.items()},
         zones={
-            str(serving.zone_id): ZoneState(bowl=serving.bowl_id, blend=serving.blend_percent) for serving in servings
+            str(serving.zone_id): ZoneState(bowl=serving.bowl_id, blend=serving.blend_percent)
+            for serving in rows.servings
         },
     )
 

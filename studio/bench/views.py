@@ -10,9 +10,10 @@ from django.views.decorators.cache import cache_control
 from django.views.decorators.http import require_GET, require_POST
 
 from studio.bench.answers import lift_words
-from studio.bench.models import Bowl
+from studio.bench.models import Bowl, WorktopRows
 from studio.bench.page import PANELS, bench_page
 from studio.bench.plane import dots_at
+from studio.bench.quick_fixes import quick_fixes_of
 from studio.bench.selectors import bench_of
 from studio.bench.services.aim import aim, want
 from studio.bench.services.change_line import change_line
@@ -158,7 +159,7 @@ def walk(request: HttpRequest, visit_id: int) -> HttpResponse:
 def fixes(request: HttpRequest, visit_id: int) -> HttpResponse:
     """The quick corrections, asked for when the hand rests after a pour."""
     opened, _ = zone_in_hand(request, visit_id)
-    page = bench_page(signed_in(request), opened, sent=request.GET)
+    page = quick_fixes_of(bench_of(signed_in(request), opened))
     return render(request, "bench/_fixes.html", {"page": page})
 
 
@@ -195,8 +196,10 @@ def act(
         return show_bench(request, opened, refusal=gone, status=409)
     # htmx sends the version on the screen as `seen`; a form sent without script has only its own.
     version = request.POST.get("seen", request.POST.get("version", ""))
+    rows = None
     try:
-        change(opened.zone.pk, int(version) if version.isascii() and version.isdigit() else -1)
+        changed = change(opened.zone.pk, int(version) if version.isascii() and version.isdigit() else -1)
+        rows = changed.worktop.standing if isinstance(changed, Bowl) else None
     except Refusal as refusal:
         repeated = isinstance(refusal, Stale) and was_made(signed_in(request), visit_id, request.POST.get("token", ""))
         if not repeated:
@@ -205,7 +208,7 @@ def act(
     if wants_fragment(request):
         if zones_change:
             opened, _ = zone_in_hand(request, visit_id)
-        return show_bench(request, opened, panel=panel)
+        return show_bench(request, opened, panel=panel, rows=rows)
     chosen = {name: request.POST.get(name, "") for name in ("zone", "shade", "light", "washes", "mode")}
     query = "&".join(f"{name}={given}" for name, given in chosen.items() if given.isascii() and given.isalnum())
     return redirect(reverse("bench:bench", args=[visit_id]) + (f"?{query}" if query else ""))
@@ -218,14 +221,17 @@ def show_bench(
     refusal: Refusal | None = None,
     status: int = 200,
     panel: str = "",
+    rows: WorktopRows | None = None,
 ) -> HttpResponse:
-    """The Bench as a page, whole for htmx, or in pieces after a pour."""
+    """The Bench as a page, whole for htmx, or in pieces after a pour. rows: if a change has just read them."""
     asked = next((name for name in PANELS if name in request.GET), panel)
     sent = request.POST or request.GET
     # htmx asks for the whole Bench by naming it as the target; else a pour is sent in pieces.
     whole = request.headers.get("HX-Target") == "main"
     pieces = wants_fragment(request) and not whole
-    page = bench_page(signed_in(request), opened, sent=sent, panel=asked, refusal=refusal, fixes_later=pieces)
+    page = bench_page(
+        signed_in(request), opened, sent=sent, panel=asked, refusal=refusal, fixes_later=pieces, rows=rows
+    )
     fragment = "bench/_bench.html" if whole else "bench/_changes.html"
     template = fragment if wants_fragment(request) else "bench/bench.html"
     return render(request, template, {"page": page}, status=page.status or status)

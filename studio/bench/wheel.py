@@ -20,13 +20,15 @@ WIDTH: Final = 540.0
 HEIGHT: Final = 500.0
 CENTRE: Final = (270.0, 246.0)
 RADIUS: Final = 186.0  # of the wheel
-BUTTON: Final = 24.0  # radius of a button
-APART_DEG: Final = 15.6  # so that buttons on the wheel don't touch
+BUTTON: Final = 26.0  # radius of a button
+APART_DEG: Final = 16.4  # so that buttons on the wheel don't touch
 SPOKE_FROM: Final = 26.0
 SPOKE_TO: Final = RADIUS - BUTTON - 22
 NEAR_SCALE: Final = 11.0  # drawing units for a unit of a* or b*, when the aim is close
 FAR_SCALE: Final = 2.2  # and at the least
 AIM_WITHIN: Final = 120.0  # units from the forecast within which the aim is drawn when the plane zooms
+CLOUD_DOT: Final = 3.0
+TRAIL_DOT: Final = 4.0
 CHROMA_CIRCLES: Final = (10, 20, 30, 40, 50, 60, 70)
 STEERS_FROM: Final = 0.6  # a pull that turns the colour less than this share of its whole deepens or lightens
 
@@ -72,13 +74,13 @@ class Wheel:
     aim: tuple[str, str] | None
     rings: tuple[str, ...]
     trail: str
-    trail_dots: tuple[tuple[str, str], ...]
+    trail_dots: str
     start: tuple[str, str]
     start_hex: str
     fade: str
     reach: str
-    circles: tuple[tuple[str, str, str], ...]
-    cloud: tuple[tuple[str, str], ...]
+    circles: str
+    cloud: str
     depths: tuple[DepthPull, ...]
 
 
@@ -111,32 +113,32 @@ def wheel_of(
         for index, (shade, pull, angle) in enumerate(zip(shades, pulls, angles, strict=True))
     )
 
+    def places(labs: FloatArray) -> FloatArray:
+        return np.array(CENTRE) + scale * np.array([1, -1]) * (labs - marks.now)[..., 1:]
+
     def at(lab: FloatArray) -> tuple[str, str]:
-        return (
-            f"{CENTRE[0] + scale * (lab[1] - marks.now[1]):.1f}",
-            f"{CENTRE[1] - scale * (lab[2] - marks.now[2]):.1f}",
-        )
+        x, y = places(lab)
+        return f"{x:.1f}", f"{y:.1f}"
 
     def line(labs: FloatArray) -> str:
-        return " ".join(",".join(at(lab)) for lab in labs)
+        return " ".join(f"{x:.1f},{y:.1f}" for x, y in places(labs).tolist())
 
     shown = screen_colour(np.array([marks.now, marks.start])).hexes
-    neutral = at(np.zeros(3))
     return Wheel(
         buttons=buttons,
         hex=shown[0],
         aim=None if marks.aim is None else at(marks.aim),
         rings=()
         if marks.aim is None
-        else tuple(line(np.column_stack([np.zeros(36), ring(marks.aim, size)])) for size in (NEAR_RING, FAR_RING)),
+        else tuple(line(_ring(tuple(marks.aim.tolist()), size)) for size in (NEAR_RING, FAR_RING)),
         trail=line(np.vstack([marks.start, marks.trail])) if len(marks.trail) else "",
-        trail_dots=tuple(at(lab) for lab in marks.trail[:-1]),
+        trail_dots=_circles(places(marks.trail[:-1]), TRAIL_DOT),
         start=at(marks.start),
         start_hex=shown[1],
         fade="" if marks.fade is None else line(marks.fade),
         reach=line(marks.reach) if len(marks.reach) > 2 else "",
-        circles=tuple((*neutral, f"{scale * chroma:.1f}") for chroma in CHROMA_CIRCLES),
-        cloud=() if marks.spread is None else tuple(at(lab) for lab in marks.spread),
+        circles=_circles(np.tile(places(np.zeros(3)), (len(CHROMA_CIRCLES), 1)), *(scale * np.array(CHROMA_CIRCLES))),
+        cloud="" if marks.spread is None else _circles(places(marks.spread), CLOUD_DOT),
         depths=tuple(
             DepthPull(key=shade.keyboard_key or shade.name[:2], y=ladder_y(float(pull.lab[0])))
             for shade, pull in zip(shades, pulls, strict=True)
@@ -149,6 +151,18 @@ def wheel_of(
 def _ring(aim: tuple[float, ...], size: float) -> FloatArray:
     """The colours (36, 3) that differ from an aim by a size; depth does not matter where it is drawn."""
     return np.column_stack([np.zeros(36), ring(np.array(aim), size)])
+
+
+def _circles(centres: FloatArray, *radii: float) -> str:
+    """Circles round centres (circles, 2) as one SVG path: a hundred elements would take their time in the browser.
+
+    radii: one for all, or one each.
+    """
+    wide = np.broadcast_to(np.array(radii), len(centres))
+    return "".join(
+        f"M{x - r:.1f} {y:.1f}a{r:.1f} {r:.1f} 0 1 0 {2 * r:.1f} 0a{r:.1f} {r:.1f} 0 1 0 {-2 * r:.1f} 0"
+        for (x, y), r in zip(centres.tolist(), wide.tolist(), strict=True)
+    )
 
 
 def _scale(marks: Marks) -> float:

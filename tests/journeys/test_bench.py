@@ -52,6 +52,20 @@ class Bench(JourneyCase):
         self.page.keyboard.press("Escape")
         expect(self.page.locator("[data-ways]")).to_have_count(0)
 
+    def test_a_key_pressed_before_the_script_is_there_still_pours(self) -> None:
+        self.sign_in()
+        self.open_bench()
+        held = []
+        self.page.route("**/bench.js", lambda route: held.append(route))
+        self.page.reload(wait_until="commit")
+        expect(self.page.locator("#bowl")).to_be_visible()
+        self.page.keyboard.press("5")
+        self.page.keyboard.press("ArrowUp")
+        self.assertEqual(len(held), 1)
+        held[0].continue_()
+        expect(self.page.locator(".bowl-pours")).to_contain_text("1.0 g Cochineal")
+        self.assertEqual(self.poured(), {"Cochineal": 1.0})
+
     def test_an_over_pink_bowl_is_mended_by_additions_only(self) -> None:
         self.sign_in()
         self.open_bench()

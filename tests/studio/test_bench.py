@@ -64,6 +64,12 @@ class Pouring(StudioCase):
         with self.assertNumQueries(11):
             self.client.get(self.on_bench("bench"))
 
+    def test_a_pour_costs_a_fixed_number_of_queries(self) -> None:
+        shade, version = self.shade("Smalt").pk, self.bowl.version
+        # session, person; zones, readings; a savepoint (2), bowl, pours, pour, worktop, rows (2), step; trail
+        with self.assertNumQueries(14):
+            self.send("pour", shade=shade, grams="3", version=version)
+
 
 class RefusedPours(StudioCase):
     def refused(self, fields: dict[str, object], words: str, kept: str = "") -> None:

@@ -252,13 +252,13 @@ class Looking(MixingCase):
     def test_after_a_pour_the_corrections_follow_by_themselves(self) -> None:
         answer = self.send("pour", shade=self.shade("Weld").pk, by="1")
         self.assertContains(answer, "data-pending")
-        self.assertIsNone(answer.context["page"].fixes)
+        self.assertIsNone(answer.context["page"].corrections)
         later = self.client.get(self.on_bench("fixes"))
         self.assertContains(later, "data-fix")
         self.assertNotContains(later, "data-pending")
 
     def test_quick_corrections_stand_on_the_page_and_can_be_sent(self) -> None:
-        fixes = self.page().fixes
+        fixes = self.page().corrections.fixes
         self.assertTrue(fixes)
         steps = BenchStep.objects.count()
         self.send("add", shade_id=[pk for pk, _ in fixes[0].additions], weight=[g for _, g in fixes[0].additions])

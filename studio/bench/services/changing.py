@@ -7,7 +7,7 @@ from django.db import transaction
 
 from studio.accounts.models import Person
 from studio.bench.models import BenchStep, Bowl, Worktop
-from studio.bench.state import state_of
+from studio.bench.state import rows_of, state_of
 from studio.ui.refusal import Stale
 
 Words = str | Callable[[Bowl], str]
@@ -16,15 +16,13 @@ Words = str | Callable[[Bowl], str]
 def locked_bowl(person: Person, *, zone_id: int, version: int, attempt: Words) -> Bowl:
     """The zone's bowl, its worktop locked until the transaction ends. attempt: what is tried, told if refused.
 
-    Raises Stale, naming what happened since, when the worktop is no longer at `version`; Bowl.DoesNotExist or
-    Worktop.DoesNotExist for another studio's zone, or one that was removed.
+    Raises Stale, naming what happened since, when the worktop is no longer at `version`; Bowl.DoesNotExist for
+    another studio's zone, or one that was removed.
     """
-    worktops = Worktop.objects.visible_to(person).select_for_update(of=("self",))
-    worktop = worktops.get(visit__zones=zone_id)
-    bowl = Bowl.objects.select_related("line").get(
-        worktop=worktop, servings__zone=zone_id, servings__zone__removed=False
-    )
-    bowl.worktop = worktop
+    # A change made while this waited for the lock shows in the version, so that one query is enough.
+    bowls = Bowl.objects.visible_to(person).select_related("line", "worktop").select_for_update(of=("self", "worktop"))
+    bowl = bowls.get(servings__zone=zone_id, servings__zone__removed=False)
+    worktop = bowl.worktop
     if worktop.version != version:
         last = worktop.steps.filter(number=worktop.cursor).first()
         raise Stale(since=last.words if last else "it was opened anew", attempt=_said(attempt, bowl))
@@ -39,11 +37,12 @@ def remember(person: Person, worktop: Worktop, words: str, token: str = "") -> N
     worktop.newest_step = worktop.cursor
     worktop.version += 1
     worktop.save()
+    worktop.standing = rows_of(person, worktop.visit_id)
     BenchStep.objects.create(
         worktop=worktop,
         number=worktop.cursor,
         words=words[:120],
-        state=state_of(worktop),
+        state=state_of(worktop.standing),
         token=token[:36],
         made_by=person,
     )

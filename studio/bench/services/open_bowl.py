@@ -4,7 +4,7 @@ from django.db import transaction
 
 from studio.accounts.models import Person
 from studio.bench.models import BenchStep, Bowl, Serving, Worktop
-from studio.bench.state import state_of
+from studio.bench.state import rows_of, state_of
 from studio.shelf.models import ShadeLine
 from studio.visits.models import Zone
 
@@ -27,6 +27,10 @@ def open_bowl(person: Person, *, zone_id: int) -> Bowl:
     Serving.objects.create(zone=zone, bowl=bowl)
     if made:
         BenchStep.objects.create(
-            worktop=worktop, number=0, words="an empty bowl", state=state_of(worktop), made_by=person
+            worktop=worktop,
+            number=0,
+            words="an empty bowl",
+            state=state_of(rows_of(person, zone.visit_id)),
+            made_by=person,
         )
     return bowl

@@ -10,6 +10,7 @@ from django.utils.safestring import SafeString, mark_safe
 
 from studio.bench import plane
 from studio.bench.page import BenchPage
+from studio.bench.quick_fixes import Corrections
 
 register = template.Library()
 
@@ -19,14 +20,14 @@ PIECES = 'hx-swap="none"'
 
 
 @register.simple_tag
-def sends(name: str, page: BenchPage, swap: str = WHOLE) -> SafeString:
+def sends(name: str, page: BenchPage | Corrections, swap: str = WHOLE) -> SafeString:
     """A form's attributes: with script its answer is swapped in, without it the POST ends in a redirect."""
     address = reverse(f"bench:{name}", args=[page.bench.visit.pk])
     return format_html('method="post" action="{0}" hx-post="{0}" {1}', address, mark_safe(swap))  # noqa: S308 - ours
 
 
 @register.simple_tag
-def sends_pieces(name: str, page: BenchPage) -> SafeString:
+def sends_pieces(name: str, page: BenchPage | Corrections) -> SafeString:
     """The same for a form whose answer comes in pieces, each for its own place."""
     return sends(name, page, PIECES)
 

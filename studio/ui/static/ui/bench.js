@@ -107,6 +107,11 @@ document.body.addEventListener("htmx:oobBeforeSwap", (event) => {
   for (const button of pending.querySelectorAll("button")) button.disabled = true;
 });
 
+// While a pour is on its way, corrections for the bowl before it would only hold it up: its answer asks anew.
+document.body.addEventListener("htmx:beforeRequest", (event) => {
+  if (sending && event.detail.elt.matches(".fixes")) event.preventDefault();
+});
+
 document.addEventListener("change", (event) => {
   if (event.target.name === "shade") choose(event.target);
 });
@@ -251,4 +256,8 @@ document.addEventListener("keydown", (event) => {
   if (act || answerKey(event.key) || shadeKey(event.key)) event.preventDefault();
 });
 
-document.body.dataset.keys = "ready"; // until here a key is nobody's
+// From here on keys count; those that came too early are pressed again.
+document.body.dataset.keys = "ready";
+const early = window.earlyKeys ?? [];
+window.earlyKeys = null;
+for (const pressed of early) document.body.dispatchEvent(new KeyboardEvent("keydown", { ...pressed, bubbles: true }));

@@ -1,0 +1,110 @@
+"""The shades on the rail and what is in the bowl: layers to scale, parts, cost and other measures."""
+
+from dataclasses import dataclass
+from typing import Final
+
+from engine.service.measures import Unit, shown_amount
+from studio.bench.answers import stock_of
+from studio.bench.engine_adapter import Ladder, engine_bowl, rail_of
+from studio.bench.selectors import Bench
+from studio.shelf.models import Shade
+from studio.ui.numbers import shown_grams
+
+LABEL_FITS: Final = 12  # percent of the bowl's width that a layer needs to carry its grams, and its name too
+NAME_FITS: Final = 20
+
+
+@dataclass(frozen=True, kw_only=True)
+class RailRow:
+    """One shade on the rail, with its ladder of dilutions and what is poured of it."""
+
+    shade: Shade
+    ladder: Ladder
+    grams: str
+    stock: str
+    chosen: bool
+
+
+@dataclass(frozen=True, kw_only=True)
+class Layer:
+    """One layer of the bowl, to scale, in percent of the whole width."""
+
+    shade: Shade
+    grams: str
+    doubt: str
+    start: str
+    width: str
+    hex: str
+    dark: bool
+    labelled: bool
+    named: bool
+
+
+def rail_rows_of(bench: Bench, chosen: str) -> list[RailRow]:
+    """The shades of the line. chosen: the row id of the shade in hand, else the first poured one."""
+    ladders = rail_of(bench)
+    known = {str(shade.pk) for shade in bench.stocked.shades}
+    first = str(next(iter(bench.pours), bench.stocked.shades[0].pk))
+    chosen = chosen if chosen in known else first
+    return [
+        RailRow(
+            shade=shade,
+            ladder=ladders[shade.pk],
+            grams=shown_grams(bench.pours[shade.pk].grams) if shade.pk in bench.pours else "",
+            stock=f"{float(shade.stock_g):g}",
+            chosen=str(shade.pk) == chosen,
+        )
+        for shade in bench.stocked.shades
+    ]
+
+
+def layers_of(bench: Bench) -> list[Layer]:
+    """The poured layers across whichever is more, the bowl or what is wanted."""
+    ladders = rail_of(bench)
+    whole = float(max(bench.total_g, bench.bowl.wanted_g))
+    layers: list[Layer] = []
+    start = 0.0
+    for shade, grams in bench.poured:
+        width = 100 * float(grams) / whole
+        body = ladders[shade.pk][0][1]
+        is_clear = bench.stocked.dyes[shade.pk].is_clear
+        layers.append(
+            Layer(
+                shade=shade,
+                grams=shown_grams(grams),
+                doubt=f"{bench.pours[shade.pk].doubt_g:.1f}" if bench.pours[shade.pk].doubt_g else "",
+                start=f"{start:.3f}",
+                width=f"{width:.3f}",
+                hex="#ffffff" if is_clear else body,
+                dark=not is_clear and int(body[1:3], 16) * 2 + int(body[3:5], 16) * 5 + int(body[5:7], 16) < 1100,
+                labelled=width > LABEL_FITS,
+                named=width > NAME_FITS,
+            )
+        )
+        start += width
+    return layers
+
+
+def parts_of(bench: Bench) -> str:
+    """The bowl as parts: one of colour to so many of clear."""
+    colour = sum(float(grams) for shade, grams in bench.poured if not bench.stocked.dyes[shade.pk].is_clear)
+    clear = float(bench.total_g) - colour
+    if not colour:
+        return "clear only" if clear else ""
+    return f"1 : {clear / colour:.1f} clear".replace(".0 clear", " clear") if clear else "no clear"
+
+
+def cost_of(bench: Bench) -> str:
+    """What the bowl costs; empty without prices."""
+    bowl = engine_bowl(bench)
+    cost = stock_of(bench.stocked).cost(bowl) if bowl else 0.0
+    return f"{cost:.2f}" if cost else ""
+
+
+def measures_of(bench: Bench) -> str:
+    """The bowl in ounces, millilitres and tubes; empty while nothing is in it."""
+    total, tube_g = float(bench.total_g), float(bench.stocked.line.tube_g)
+    if not total:
+        return ""
+    units = (Unit.OUNCE, Unit.MILLILITRE, Unit.TUBE)
+    return " · ".join(shown_amount(total, unit, tube_g=tube_g) for unit in units)

@@ -1,0 +1,48 @@
+"""The quick corrections under the bowl, gathered by themselves: they follow each pour when the hand rests."""
+
+from dataclasses import dataclass
+
+from engine.bowl.ranking import JUST_VISIBLE
+from studio.bench.engine_adapter import corrections_of, forecast_of
+from studio.bench.selectors import Bench
+
+
+@dataclass(frozen=True, kw_only=True)
+class QuickFix:
+    """One correction as a button: its words, what is left then, and what it sends."""
+
+    words: str
+    then: str
+    additions: tuple[tuple[int, str], ...]
+
+
+@dataclass(frozen=True, kw_only=True, eq=False)
+class Corrections:
+    """The corrections as their template takes them; when there are none, it says why."""
+
+    bench: Bench
+    fixes: tuple[QuickFix, ...]
+    is_on_aim: bool
+
+    @property
+    def version(self) -> str:
+        """The worktop's version that they were reckoned for."""
+        return str(self.bench.worktop.version)
+
+
+def quick_fixes_of(bench: Bench) -> Corrections:
+    """The one or two best small additions to the bowl in hand."""
+    aim = forecast_of(bench).forecast.aim if bench.pours else None
+    names = {str(shade.pk): shade.name for shade in bench.stocked.shades}
+    return Corrections(
+        bench=bench,
+        is_on_aim=aim is not None and aim.delta_e00 < JUST_VISIBLE,
+        fixes=tuple(
+            QuickFix(
+                words=", ".join(f"+{grams:g} g {names[shade.name]}" for shade, grams in each.additions.items()),
+                then=f"{each.delta_e00:.1f}",
+                additions=tuple((int(shade.name), f"{grams:g}") for shade, grams in each.additions.items()),
+            )
+            for each in corrections_of(bench)
+        ),
+    )
