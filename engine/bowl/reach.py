@@ -86,11 +86,13 @@ def within_reach(
     target_lab: FloatArray,
     *,
     max_shades: int = 2,
+    near: float = JUST_VISIBLE,
     process: Process = FULL_TIME_DRY,
     light: Light = Light.DAYLIGHT,
 ) -> Within:
     """Whether up to max_shades shades reach a target (3,) on a canvas, and if not, how light it must be.
 
+    near: delta E00 below which a colour counts as reached.
     Lightening is taken to leave the undertone's character (warmth, lean) as it is. Raises EmptyShelf.
     """
 
@@ -99,20 +101,20 @@ def within_reach(
         return nearest(hair, shelf, target_lab, max_shades=max_shades, process=process, light=light)
 
     lab, difference = at(canvas.level)
-    reachable = difference < JUST_VISIBLE
-    lowest = canvas.level if reachable else _lowest_level(canvas.level, lambda level: at(level)[1])
+    reachable = difference < near
+    lowest = canvas.level if reachable else _lowest_level(canvas.level, near, lambda level: at(level)[1])
     return Within(reachable=reachable, nearest_lab=frozen(lab), delta_e00=difference, lowest_level=lowest)
 
 
-def _lowest_level(start: float, difference_at: Callable[[float], float]) -> float | None:
-    """The lowest level over start, in steps, whose difference can't be seen; None if clean white can't either."""
+def _lowest_level(start: float, near: float, difference_at: Callable[[float], float]) -> float | None:
+    """The lowest level over start, in steps, that comes near enough; None if clean white can't either."""
     steps = np.arange(np.floor(start / LEVEL_STEP) + 1, LEVEL_CLEAN_WHITE / LEVEL_STEP + 1) * LEVEL_STEP
-    if not len(steps) or difference_at(float(steps[-1])) >= JUST_VISIBLE:
+    if not len(steps) or difference_at(float(steps[-1])) >= near:
         return None
     low, high = -1, len(steps) - 1
     while high - low > 1:
         middle = (low + high) // 2
-        if difference_at(float(steps[middle])) < JUST_VISIBLE:
+        if difference_at(float(steps[middle])) < near:
             high = middle
         else:
             low = middle

@@ -1,1 +1,1 @@
-"""The work round the bowl: measures, and later amounts, timing and the plan."""
+"""The work round the bowl: measures, developer, safety, lift and route; later amounts, timing and the plan."""

@@ -1,0 +1,139 @@
+"""Lifting a zone: how far today, with what, how long it may take, and when to stop.
+
+The numbers are common practice of the trade with no published source; the minutes are the founders' estimate. The
+pack, the strand test and the eye at each check decide.
+"""
+
+from dataclasses import dataclass, replace
+from enum import StrEnum
+from math import ceil
+from typing import Final
+
+from engine.arrays import within
+from engine.hair.canvas import RANGES, Canvas
+from engine.hair.residue import Family
+from engine.service.safety import LIFT_MOST_LEVELS, SCALP_MOST_VOL
+
+STRONG_HAIR_LEVELS: Final = 4.0  # most that one visit asks of strong virgin hair, in steps with checks; the founders'
+CHECK_EVERY_MIN: Final = 5.0
+MOST_MIN: Final = 50.0
+BOWL_BEST_MIN: Final = (10.0, 15.0)  # after which a bowl of lightener is past its best
+GENTLE_VOL: Final = 7.0
+USUAL_VOL: Final = 20.0
+COLD_LENGTHS_VOL: Final = 30.0
+MINUTES_A_LEVEL: Final = 11.0  # at 20 vol on medium porosity; the founders' estimate
+DOUBT: Final = 0.4  # share by which hair strays from it either way
+STEP: Final = 0.25  # of a level
+
+
+class Way(StrEnum):
+    """How the lightener lies on the hair."""
+
+    FOIL = "foil"
+    COVER = "cover"
+    OPEN = "open"
+
+
+# Parts of developer to one of lightener: open work must not run, and fragile hair is coated thinly.
+PARTS: Final = {Way.FOIL: 2.0, Way.COVER: 2.0, Way.OPEN: 1.0}
+FRAGILE_PARTS: Final = 3.0
+
+CLEAN_UP: Final = (
+    "Stop at the level, or at the first sign of stress: rinse cool and long.",
+    "Wash once, gently; no lightener may stay behind.",
+    "Seal with something acidic for 0.5 to 3 minutes, and rinse.",
+    "Dry fully and look in two lights: this reading replaces the forecast.",
+)
+
+
+@dataclass(frozen=True, kw_only=True)
+class Strength:
+    """What the hair can bear. lifts_before: how often it has been lifted. curl_sets_limit: strong or loosened curl."""
+
+    fragile: bool = False
+    curl_sets_limit: bool = False
+    lifts_before: int = 0
+
+    @property
+    def gives_way(self) -> bool:
+        """Whether at most two levels a visit are asked of it."""
+        return self.fragile or self.curl_sets_limit or self.lifts_before > 0
+
+
+@dataclass(frozen=True, kw_only=True)
+class Lift:
+    """One visit's lift of a zone.
+
+    stop_level: where to stop today. visits: how many such visits the wanted level takes. expected_min: from and to.
+    after: the canvas that is expected; a reading of the lifted hair replaces it.
+    """
+
+    from_level: float
+    wanted_level: float
+    stop_level: float
+    visits: int
+    vol: float
+    parts: float
+    way: Way
+    on_scalp: bool
+    expected_min: tuple[float, float]
+    applications: int
+    after: Canvas
+
+    @property
+    def levels(self) -> float:
+        """How far it goes today."""
+        return self.stop_level - self.from_level
+
+
+def lift(
+    canvas: Canvas,
+    wanted_level: float,
+    *,
+    strength: Strength | None = None,
+    way: Way = Way.FOIL,
+    on_scalp: bool = False,
+) -> Lift | None:
+    """How to lift a canvas towards a level; None when it is that light already. Raises OutOfRange for the level."""
+    within("wanted_level", wanted_level, *RANGES["level"])
+    strength = strength or Strength()
+    levels = wanted_level - canvas.level
+    if levels <= 0:
+        return None
+    most = LIFT_MOST_LEVELS if strength.gives_way else STRONG_HAIR_LEVELS
+    stop = min(wanted_level, canvas.level + most)
+    vol = _vol(stop - canvas.level, strength, on_scalp)
+    minutes = (stop - canvas.level) * MINUTES_A_LEVEL * (USUAL_VOL / vol) ** 0.5 / canvas.porosity
+    applications = max(1, ceil(minutes / MOST_MIN))
+    return Lift(
+        from_level=canvas.level,
+        wanted_level=wanted_level,
+        stop_level=stop,
+        visits=ceil(levels / most - 1e-9),
+        vol=vol,
+        parts=FRAGILE_PARTS if strength.fragile and way is not Way.OPEN else PARTS[way],
+        way=way,
+        on_scalp=on_scalp,
+        expected_min=(
+            max(CHECK_EVERY_MIN, minutes * (1 - DOUBT)),
+            max(CHECK_EVERY_MIN, min(minutes * (1 + DOUBT), MOST_MIN * applications)),
+        ),
+        applications=applications,
+        after=replace(canvas, level=stop, family=Family.LIGHTENED, old=(), **_undertone(canvas)),
+    )
+
+
+def _vol(levels: float, strength: Strength, on_scalp: bool) -> float:
+    """Never more than 20 vol on the scalp; gentle on fragile hair; 30 only for a long way on cold, strong lengths."""
+    if strength.fragile:
+        return GENTLE_VOL
+    if on_scalp or strength.gives_way or levels <= LIFT_MOST_LEVELS:
+        return min(USUAL_VOL, SCALP_MOST_VOL)
+    return COLD_LENGTHS_VOL
+
+
+def _undertone(canvas: Canvas) -> dict[str, float]:
+    """Natural hair's lean is its red pigment, which says nothing of what lightening will leave."""
+    if canvas.family is Family.LIGHTENED:
+        return {"warmth": canvas.warmth, "lean": canvas.lean}
+    return {"warmth": 0.0, "lean": 0.0}

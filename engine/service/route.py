@@ -1,0 +1,278 @@
+"""The route of a zone: what has to be done to its hair before a colour can be had, and what that costs.
+
+Physics says what can be reached; which way is proposed is common practice with no published source.
+"""
+
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
+from enum import IntEnum, StrEnum
+from typing import Final
+
+from engine.arrays import FloatArray, frozen
+from engine.bowl.match import nearest
+from engine.bowl.ranking import JUST_VISIBLE
+from engine.bowl.reach import within_reach
+from engine.colorimetry.difference import delta_e00
+from engine.colorimetry.lab import lch_of
+from engine.dye.shade import Shade
+from engine.hair.canvas import Canvas
+from engine.hair.reading import canvas_lab
+from engine.hair.residue import Family, level_of_lightness
+from engine.service.lift import Lift, Strength, Way, lift
+
+CLOSE_ENOUGH: Final = 3.0  # delta E00 for which no hair is lifted any further; chosen by the founders
+FILL_FROM_LEVELS: Final = 2.0
+DEEP_TO_LEVEL: Final = 5.0  # a colour this deep wants warmth beneath it; chosen by the founders
+SPOT_LEVELS: Final = 1.0  # a lightened zone that lacks no more than this is re-lifted in spots
+REMOVAL_LEAVES: Final = 0.3  # share of old direct dye that a remover or hard washing leaves; the founders' estimate
+SAME_AIM: Final = 5.0  # delta E00 within which an aim is last time's
+TONED_DOWN_BY: Final = 8.0  # C* by which a target is duller than the coloured hair
+MINUTES: Final = {"remove": (15.0, 30.0), "fill": (20.0, 20.0), "clean_up": (10.0, 15.0)}
+
+
+class RouteKind(StrEnum):
+    """The trade's routes."""
+
+    DEPOSIT = "deposit"
+    LIFT = "lift"
+    FILL = "fill"
+    REMOVE = "remove"
+    RELIFT = "relift"
+    REFRESH = "refresh"
+    TONE_DOWN = "tone_down"
+
+
+class StepKind(StrEnum):
+    """One thing that is done to a zone."""
+
+    REMOVE = "remove"
+    LIFT = "lift"
+    CLEAN_UP = "clean_up"
+    FILL = "fill"
+    DEPOSIT = "deposit"
+
+
+ONE_WAY: Final = frozenset({StepKind.LIFT, StepKind.REMOVE})
+
+
+class HairCost(IntEnum):
+    """What a route takes out of the hair."""
+
+    NONE = 0
+    LITTLE = 1
+    SOME = 2
+    MUCH = 3
+
+
+@dataclass(frozen=True, kw_only=True)
+class Step:
+    """One step with its minutes, from and to. one_way: it can't be undone, only coloured over."""
+
+    kind: StepKind
+    minutes: tuple[float, float]
+
+    @property
+    def one_way(self) -> bool:
+        """Whether there is no way back from it."""
+        return self.kind in ONE_WAY
+
+
+@dataclass(frozen=True, kw_only=True, eq=False)
+class Route:
+    """One way to a target: its steps, the hair before the last one, and how near the colour comes.
+
+    lab: the nearest colour (3,) today. lift: the plan of the lift, if there is one. reasons: sentences.
+    """
+
+    kind: RouteKind
+    steps: tuple[Step, ...]
+    canvas: Canvas
+    lab: FloatArray
+    delta_e00: float
+    cost: HairCost
+    reasons: tuple[str, ...]
+    lift: Lift | None = None
+
+    @property
+    def reaches(self) -> bool:
+        """Whether the target is had today, near enough to leave the hair in peace."""
+        return self.delta_e00 < CLOSE_ENOUGH
+
+    @property
+    def minutes(self) -> tuple[float, float]:
+        """All steps, one after the other."""
+        return sum(step.minutes[0] for step in self.steps), sum(step.minutes[1] for step in self.steps)
+
+
+@dataclass(frozen=True, kw_only=True, eq=False)
+class Routes:
+    """The route that is proposed for a zone, and the others that can be walked, nearest colour first."""
+
+    proposed: Route
+    others: tuple[Route, ...]
+
+
+def routes(
+    canvas: Canvas,
+    target_lab: FloatArray,
+    shelf: Sequence[Shade],
+    *,
+    strength: Strength | None = None,
+    way: Way = Way.FOIL,
+    on_scalp: bool = False,
+    last_aim_lab: FloatArray | None = None,
+    max_shades: int = 2,
+) -> Routes:
+    """The ways from a canvas to a target (3,) with a shelf. last_aim_lab: what this zone was aimed at last time.
+
+    Raises EmptyShelf.
+    """
+    strength = strength or Strength()
+    finish = _Finish(target_lab=frozen(target_lab), shelf=tuple(shelf), max_shades=max_shades)
+    deposit = _deposit(canvas, finish, last_aim_lab)
+    found = [deposit]
+    found += [route for route in (_filled(canvas, finish, deposit), _removed(canvas, finish, deposit)) if route]
+    if not deposit.reaches:
+        found += [route for route in (_lifted(canvas, finish, strength, way, on_scalp),) if route]
+    proposed = _best(found)
+    others = sorted((route for route in found if route is not proposed), key=lambda route: route.delta_e00)
+    return Routes(proposed=proposed, others=tuple(others))
+
+
+def _best(found: Sequence[Route]) -> Route:
+    """A fill that is due comes first; then what reaches the target at the least cost; then what gets nearest."""
+    reaching = [route for route in found if route.reaches]
+    filled = [route for route in reaching if route.kind is RouteKind.FILL]
+    if filled:
+        return filled[0]
+    if reaching:
+        return min(reaching, key=lambda route: (route.cost, route.delta_e00))
+    lifted = [route for route in found if route.lift and route.lift.visits > 1]
+    return lifted[0] if lifted else min(found, key=lambda route: route.delta_e00)
+
+
+@dataclass(frozen=True, kw_only=True, eq=False)
+class _Finish:
+    """The last step of every route: the bowl that comes nearest to the target."""
+
+    target_lab: FloatArray
+    shelf: tuple[Shade, ...]
+    max_shades: int
+
+    def on(self, canvas: Canvas) -> tuple[FloatArray, float]:
+        return nearest(canvas, self.shelf, self.target_lab, max_shades=self.max_shades)
+
+    @property
+    def step(self) -> Step:
+        usual = [shade.kind.habits.usual_min for shade in self.shelf if not shade.is_clear]
+        return Step(kind=StepKind.DEPOSIT, minutes=(min(least for least, _ in usual), max(most for _, most in usual)))
+
+    @property
+    def level(self) -> float:
+        return float(level_of_lightness(self.target_lab[0]))
+
+
+def _deposit(canvas: Canvas, finish: _Finish, last_aim_lab: FloatArray | None) -> Route:
+    lab, off = finish.on(canvas)
+    kind, reason = RouteKind.DEPOSIT, "This hair reaches the colour as it is."
+    if off >= CLOSE_ENOUGH:
+        reason = f"On this hair as it is, colour alone comes within {off:.1f}."
+    elif canvas.old and last_aim_lab is not None and float(delta_e00(last_aim_lab, finish.target_lab)) < SAME_AIM:
+        kind, reason = RouteKind.REFRESH, "Last time's colour, faded: the same again, no more than it takes."
+    elif canvas.old and _is_toned_down(canvas, finish.target_lab):
+        kind, reason = RouteKind.TONE_DOWN, "Duller than what is there: a deeper or opposite mix over it, no lightener."
+    return Route(
+        kind=kind,
+        steps=(finish.step,),
+        canvas=canvas,
+        lab=frozen(lab),
+        delta_e00=off,
+        cost=HairCost.NONE,
+        reasons=(reason,),
+    )
+
+
+def _is_toned_down(canvas: Canvas, target_lab: FloatArray) -> bool:
+    now, then = lch_of(canvas_lab(canvas)), lch_of(target_lab)
+    return float(now[1] - then[1]) >= TONED_DOWN_BY
+
+
+def _filled(canvas: Canvas, finish: _Finish, deposit: Route) -> Route | None:
+    """A deep colour on light hair wants its warmth back first. Natural hair has never lost it."""
+    down = canvas.level - finish.level
+    if canvas.family is Family.NATURAL or down < FILL_FROM_LEVELS or finish.level > DEEP_TO_LEVEL:
+        return None
+    return Route(
+        kind=RouteKind.FILL,
+        steps=(Step(kind=StepKind.FILL, minutes=MINUTES["fill"]), finish.step),
+        canvas=canvas,
+        lab=deposit.lab,
+        delta_e00=deposit.delta_e00,
+        cost=HairCost.LITTLE,
+        reasons=(
+            f"{down:.1f} levels darker on light hair: without warm pigment beneath it goes hollow or green, "
+            "and fades early.",
+        ),
+    )
+
+
+def _removed(canvas: Canvas, finish: _Finish, deposit: Route) -> Route | None:
+    """Getting old colour out first, where that brings the target visibly nearer."""
+    if not canvas.old:
+        return None
+    left = tuple(replace(layer, k_s=layer.k_s * REMOVAL_LEAVES) for layer in canvas.old)
+    hair = replace(canvas, old=left)
+    lab, off = finish.on(hair)
+    if off > deposit.delta_e00 - JUST_VISIBLE:
+        return None
+    return Route(
+        kind=RouteKind.REMOVE,
+        steps=(
+            Step(kind=StepKind.REMOVE, minutes=MINUTES["remove"]),
+            Step(kind=StepKind.CLEAN_UP, minutes=MINUTES["clean_up"]),
+            finish.step,
+        ),
+        canvas=hair,
+        lab=frozen(lab),
+        delta_e00=off,
+        cost=HairCost.LITTLE,
+        reasons=("Old colour lies under the new one: washed or drawn out first, it no longer shows through.",),
+    )
+
+
+def _lifted(canvas: Canvas, finish: _Finish, strength: Strength, way: Way, on_scalp: bool) -> Route | None:
+    bare = replace(canvas, family=Family.LIGHTENED, old=())
+    if canvas.family is Family.NATURAL:
+        bare = replace(bare, warmth=0.0, lean=0.0)
+    need = within_reach(
+        bare, finish.shelf, finish.target_lab, max_shades=finish.max_shades, near=CLOSE_ENOUGH
+    ).lowest_level
+    if need is None:
+        return None
+    plan = lift(canvas, max(need, canvas.level), strength=strength, way=way, on_scalp=on_scalp)
+    if plan is None:  # light enough, once what lies on it is out
+        return None
+    lab, off = finish.on(plan.after)
+    spot = canvas.family is Family.LIGHTENED and not canvas.old and plan.levels <= SPOT_LEVELS
+    reasons = [f"This colour needs level {need:g}; the hair is at {canvas.level:g}."]
+    if plan.visits > 1:
+        reasons.append(
+            f"Today to level {plan.stop_level:g} at most, {plan.visits} visits in all: more at once is more than this "
+            "hair should be asked."
+        )
+    if spot:
+        reasons.append("Only the places that lag behind: keep lightener off what is light already.")
+    return Route(
+        kind=RouteKind.RELIFT if spot else RouteKind.LIFT,
+        steps=(
+            Step(kind=StepKind.LIFT, minutes=plan.expected_min),
+            Step(kind=StepKind.CLEAN_UP, minutes=MINUTES["clean_up"]),
+            finish.step,
+        ),
+        canvas=plan.after,
+        lab=frozen(lab),
+        delta_e00=off,
+        cost=HairCost.MUCH if strength.gives_way or plan.levels > 2 else HairCost.SOME,
+        reasons=tuple(reasons),
+        lift=plan,
+    )

@@ -1,0 +1,91 @@
+"""Routes: which way a zone goes to a colour. Common practice, no published source, on top of the forecast."""
+
+import unittest
+
+import numpy as np
+
+from engine.colorimetry.lab import lab_from_lch
+from engine.dye.shelf import demo_shelf
+from engine.errors import EmptyShelf
+from engine.hair.canvas import Canvas, OldColour
+from engine.hair.residue import Family
+from engine.service.lift import Strength
+from engine.service.route import HairCost, RouteKind, StepKind, routes
+
+SHELF = list(demo_shelf().values())
+DEEP_RED = lab_from_lch(np.array([32.0, 34.0, 20.0]))
+PINK = lab_from_lch(np.array([66.0, 28.0, 5.0]))
+LAVENDER = lab_from_lch(np.array([74.0, 18.0, 300.0]))
+
+
+def old(name: str, k_s: float) -> tuple[OldColour, ...]:
+    return (OldColour(shade=demo_shelf()[name], k_s=k_s),)
+
+
+class Routes(unittest.TestCase):
+    def test_one_target_on_four_heads_takes_four_routes(self) -> None:
+        heads = {
+            RouteKind.FILL: Canvas(level=9.5),
+            RouteKind.DEPOSIT: Canvas(level=5.7),
+            RouteKind.LIFT: Canvas(level=2.5, family=Family.NATURAL),
+            RouteKind.REMOVE: Canvas(level=7, old=old("blue", 3)),
+        }
+        for kind, canvas in heads.items():
+            with self.subTest(kind=kind):
+                found = routes(canvas, DEEP_RED, SHELF)
+                self.assertEqual(found.proposed.kind, kind)
+                self.assertTrue(found.proposed.reasons)
+                self.assertEqual(found.proposed.steps[-1].kind, StepKind.DEPOSIT)
+
+    def test_f21_a_cool_pastel_needs_cleaner_hair_than_level_nine(self) -> None:
+        found = routes(Canvas(level=9), LAVENDER, SHELF).proposed
+        self.assertEqual(found.kind, RouteKind.LIFT)
+        self.assertGreaterEqual(found.lift.wanted_level, 10)
+
+    def test_a_little_short_is_relifted_in_spots(self) -> None:
+        near = routes(Canvas(level=10.4), LAVENDER, SHELF).proposed
+        self.assertEqual(near.kind, RouteKind.RELIFT)
+        self.assertIn("Only the places that lag behind", " ".join(near.reasons))
+
+    def test_last_times_faded_colour_is_refreshed(self) -> None:
+        faded = Canvas(level=10, old=old("magenta", 0.05))
+        self.assertEqual(routes(faded, PINK, SHELF, last_aim_lab=PINK).proposed.kind, RouteKind.REFRESH)
+        self.assertEqual(routes(faded, PINK, SHELF, last_aim_lab=DEEP_RED).proposed.kind, RouteKind.DEPOSIT)
+
+    def test_too_bright_is_toned_down_without_lightener(self) -> None:
+        bright = Canvas(level=9.5, old=old("crimson", 1.5))
+        muted = lab_from_lch(np.array([45.0, 25.0, 10.0]))
+        found = routes(bright, muted, SHELF).proposed
+        self.assertEqual(found.kind, RouteKind.TONE_DOWN)
+        self.assertFalse(any(step.one_way for step in found.steps))
+
+    def test_no_hair_is_lifted_for_a_difference_that_hardly_shows(self) -> None:
+        self.assertEqual(routes(Canvas(level=10), PINK, SHELF).proposed.kind, RouteKind.DEPOSIT)
+
+    def test_a_long_way_on_hair_that_gives_way_takes_several_visits(self) -> None:
+        canvas = Canvas(level=5, family=Family.NATURAL)
+        found = routes(canvas, LAVENDER, SHELF, strength=Strength(curl_sets_limit=True)).proposed
+        self.assertEqual(found.lift.visits, 3)
+        self.assertEqual(found.lift.stop_level, 7)
+        self.assertFalse(found.reaches)
+        self.assertEqual(found.cost, HairCost.MUCH)
+
+    def test_lifting_can_not_be_taken_back_and_a_deposit_costs_no_hair(self) -> None:
+        found = routes(Canvas(level=9), LAVENDER, SHELF)
+        self.assertEqual([step.one_way for step in found.proposed.steps], [True, False, False])
+        deposit = next(route for route in found.others if route.kind is RouteKind.DEPOSIT)
+        self.assertEqual(deposit.cost, HairCost.NONE)
+        self.assertGreater(deposit.delta_e00, found.proposed.delta_e00)
+
+    def test_minutes_add_up_over_the_steps(self) -> None:
+        least, most = routes(Canvas(level=9.5), DEEP_RED, SHELF).proposed.minutes
+        self.assertEqual((least, most), (40, 50))  # fill 20, direct 20 to 30
+
+    def test_natural_hair_has_its_warmth_and_needs_no_fill(self) -> None:
+        dark = lab_from_lch(np.array([25.0, 10.0, 30.0]))
+        found = routes(Canvas(level=7, family=Family.NATURAL), dark, SHELF)
+        self.assertNotIn(RouteKind.FILL, {route.kind for route in (found.proposed, *found.others)})
+
+    def test_an_empty_shelf_is_refused(self) -> None:
+        with self.assertRaises(EmptyShelf):
+            routes(Canvas(level=9), PINK, [])

@@ -1,0 +1,211 @@
+"""Developer, lift, gates and readings of an instrument. Rules of the trade: common practice, no published source."""
+
+import unittest
+from dataclasses import replace
+
+from hypothesis import given
+from hypothesis import strategies as st
+
+from engine.bowl.cautions import Severity
+from engine.errors import OutOfRange
+from engine.hair.canvas import Canvas
+from engine.hair.instrument import ReadingsUnusable, average_readings
+from engine.hair.residue import Family
+from engine.service.developer import blend, developer_for, oxygen_volumes, percent_of, vol_of
+from engine.service.lift import Strength, Way, lift
+from engine.service.past import Past, Work, lifts_of
+from engine.service.safety import RULES, Facts, Scalp, SensitivityTest, Stage, gates
+
+
+class DeveloperStrength(unittest.TestCase):
+    def test_the_trades_table(self) -> None:
+        # HANDBOOK, "Words": common practice, no published source.
+        table = {6: 1.8, 7: 2.1, 9: 2.7, 10: 3, 13: 4, 20: 6, 30: 9, 40: 12}
+        for vol, percent in table.items():
+            with self.subTest(vol=vol):
+                self.assertAlmostEqual(percent_of(vol), percent, delta=0.11)
+                self.assertAlmostEqual(vol_of(percent), vol, delta=0.4)
+
+    def test_the_trades_rule_agrees_with_the_oxygen_that_peroxide_gives_off(self) -> None:
+        # 2 H2O2 -> 2 H2O + O2 with IUPAC's masses and CODATA's molar volume; density from memory.
+        for percent, vol in ((3, 10), (6, 20), (9, 30), (12, 40)):
+            with self.subTest(percent=percent):
+                self.assertAlmostEqual(oxygen_volumes(percent) / vol, 1.0, delta=0.035)
+
+    def test_a_pharmacopoeias_three_percent_is_ten_volumes(self) -> None:
+        # European Pharmacopoeia, hydrogen peroxide solution (3 per cent): about 10 volumes of oxygen; from memory.
+        self.assertAlmostEqual(oxygen_volumes(3), 10, delta=0.2)
+
+    def test_two_strengths_make_a_third(self) -> None:
+        made = blend(12, 3, 6, 90)
+        self.assertAlmostEqual(made.strong_g, 30)
+        self.assertAlmostEqual(made.weak_g, 60)
+
+    def test_water_dilutes(self) -> None:
+        made = blend(6, 0, 1.8, 100)
+        self.assertAlmostEqual(made.strong_g, 30)
+
+    @given(st.floats(0, 12), st.floats(0, 12), st.floats(0, 1), st.floats(1, 500))
+    def test_no_peroxide_is_lost_or_made(self, one: float, other: float, share: float, total_g: float) -> None:
+        strong, weak = max(one, other), min(one, other)
+        wanted = min(max(weak + share * (strong - weak), weak), strong)
+        made = blend(strong, weak, wanted, total_g)
+        self.assertAlmostEqual(made.strong_g * strong + made.weak_g * weak, wanted * total_g, places=6)
+        self.assertAlmostEqual(made.total_g, total_g)
+
+    def test_a_strength_outside_the_two_is_refused(self) -> None:
+        with self.assertRaises(OutOfRange) as caught:
+            blend(6, 3, 9, 60)
+        self.assertEqual(caught.exception.field, "wanted_percent")
+
+    def test_grams_for_a_ratio(self) -> None:
+        self.assertAlmostEqual(developer_for(40, 2), 80)  # HANDBOOK: a 1:2 bowl of 40 g colour is 120 g
+
+
+class Lifting(unittest.TestCase):
+    def test_strong_hair_goes_further_in_a_visit_than_hair_that_gives_way(self) -> None:
+        strong = lift(Canvas(level=5, family=Family.NATURAL), 9)
+        curly = lift(Canvas(level=5, family=Family.NATURAL), 9, strength=Strength(curl_sets_limit=True))
+        self.assertEqual((strong.stop_level, strong.visits), (9, 1))
+        self.assertEqual((curly.stop_level, curly.visits), (7, 2))
+
+    def test_never_more_than_twenty_volumes_on_the_scalp(self) -> None:
+        for level in range(1, 11):
+            for strength in (Strength(), Strength(fragile=True), Strength(lifts_before=2)):
+                plan = lift(Canvas(level=level), 11, strength=strength, on_scalp=True)
+                self.assertLessEqual(plan.vol, 20)
+
+    def test_fragile_hair_gets_a_gentle_strength_and_a_runny_bowl(self) -> None:
+        plan = lift(Canvas(level=8), 9.5, strength=Strength(fragile=True))
+        self.assertEqual((plan.vol, plan.parts), (7, 3))
+
+    def test_open_work_is_thick(self) -> None:
+        self.assertEqual(lift(Canvas(level=8), 9, way=Way.OPEN).parts, 1)
+
+    def test_porous_hair_goes_faster(self) -> None:
+        slow, fast = (lift(Canvas(level=7, porosity=porosity), 9).expected_min for porosity in (0.6, 1.4))
+        self.assertLess(fast[1], slow[1])
+
+    def test_one_application_stays_within_fifty_minutes(self) -> None:
+        for porosity in (0.5, 1.0, 1.6):
+            for wanted in (7.0, 9.0, 11.0):
+                plan = lift(Canvas(level=6, porosity=porosity), wanted)
+                self.assertLessEqual(plan.expected_min[0], plan.expected_min[1])
+                self.assertLessEqual(plan.expected_min[1], 50 * plan.applications)
+
+    def test_light_enough_needs_no_lift(self) -> None:
+        self.assertIsNone(lift(Canvas(level=9), 9))
+
+    def test_lifting_leaves_lightened_hair_without_its_old_colour(self) -> None:
+        after = lift(Canvas(level=5, lean=6, family=Family.NATURAL), 8).after
+        self.assertEqual((after.family, after.level, after.lean, after.old), (Family.LIGHTENED, 8, 0, ()))
+
+    def test_a_level_off_the_ladder_is_refused(self) -> None:
+        with self.assertRaises(OutOfRange):
+            lift(Canvas(level=5), 12)
+
+
+TESTED = (SensitivityTest(hours_ago=60, clear=True),)
+
+
+class Gates(unittest.TestCase):
+    def codes(self, facts: Facts) -> dict[str, Severity]:
+        return {gate.code: gate.severity for gate in gates(facts)}
+
+    def test_every_row_of_the_book_is_raised_by_its_own_facts_and_only_then(self) -> None:
+        # HANDBOOK, section 8, row by row: common practice, no published source.
+        quiet = Facts(strand_tested=True)
+        self.assertEqual(gates(quiet), ())
+        lifting, colouring = {"lift_levels": 1.0}, {"oxidative": True, "tests": TESTED}
+        henna = (Past(work=Work.HENNA, days_ago=400),)
+        rows = {
+            "sensitivity_test": ({"oxidative": True}, "stop"),
+            "test_reacted": ({"oxidative": True, "tests": (SensitivityTest(hours_ago=60, clear=False),)}, "stop"),
+            "reacted_before": ({**colouring, "black_henna_tattoo": True}, "stop"),
+            "under_age": ({**colouring, "age_years": 15}, "stop"),
+            "scalp_not_sound": ({"scalp": Scalp.SUNBURNT}, "stop"),
+            "unknown_chemistry": ({**lifting, "past": henna, "strand_tested": False}, "stop"),
+            "strand_test": ({"strand_tested": False}, "caution"),
+            "too_strong_for_scalp": ({**lifting, "vol": 30.0, "on_scalp": True}, "stop"),
+            "too_strong": ({**lifting, "vol": 50.0}, "stop"),
+            "lift_much": ({"lift_levels": 3.0, "fragile": True}, "caution"),
+            "lift_too_much": ({"lift_levels": 3.0, "fragile": True, "porosity": 1.5}, "stop"),
+            "relaxed": ({**lifting, "past": (Past(work=Work.RELAXER, days_ago=60),)}, "caution"),
+            "heat_on_lightener": ({**lifting, "heat": True}, "caution"),
+            "over_wet_colour": ({**lifting, "over_wet_colour": True, "strand_tested": False}, "caution"),
+            "past_pack_time": ({"minutes": 51.0, "pack_most_min": 50.0}, "stop"),
+            "metal_bowl": ({**lifting, "metal_bowl": True}, "caution"),
+            "lines_mixed": ({"other_developer": True}, "caution"),
+            "powder": ({**lifting, "powder_unguarded": True}, "caution"),
+            "mixed_oxidative_kept": ({"keeps_mixed_oxidative": True}, "stop"),
+            "near_eyes": ({"near_eyes": True}, "stop"),
+            "bleeding": ({"direct": True}, "note"),
+        }
+        self.assertEqual(set(rows), {rule.code for rule in RULES})
+        for code, (facts, severity) in rows.items():
+            with self.subTest(code=code):
+                self.assertEqual(self.codes(replace(quiet, **facts)).get(code), severity)
+
+    def test_a_test_counts_from_48_hours_to_half_a_year_and_for_its_own_line(self) -> None:
+        for hours, line, held in ((47, "", False), (48, "", True), (24 * 200, "", False), (60, "Tidemark", False)):
+            with self.subTest(hours=hours, line=line):
+                test = SensitivityTest(hours_ago=hours, clear=True, line=line)
+                facts = Facts(oxidative=True, tests=(test,), line="Ropewalk", strand_tested=True)
+                self.assertEqual("sensitivity_test" not in self.codes(facts), held)
+
+    def test_a_relift_within_two_weeks_is_told_and_on_worn_hair_stopped(self) -> None:
+        soon = Facts(lift_levels=1, days_since_lift=10, lifts_before=1, strand_tested=True)
+        self.assertEqual(self.codes(soon), {"lift_much": Severity.CAUTION})
+        self.assertEqual(self.codes(replace(soon, lifts_before=3)), {"lift_too_much": Severity.STOP})
+        self.assertEqual(self.codes(replace(soon, days_since_lift=14)), {})
+
+    def test_a_failed_stretch_stops_the_lift_alone(self) -> None:
+        self.assertEqual(self.codes(Facts(stretch_failed=True, strand_tested=True)), {})
+        failed = Facts(stretch_failed=True, lift_levels=1, strand_tested=True)
+        self.assertEqual(self.codes(failed), {"lift_too_much": Severity.STOP})
+
+    def test_stops_stand_first_and_name_their_step(self) -> None:
+        raised = gates(Facts(scalp=Scalp.SORE, direct=True))
+        self.assertEqual([gate.stops for gate in raised], [True, False, False])
+        self.assertEqual(raised[0].stage, Stage.CONSULT)
+
+    def test_lifts_are_counted_where_they_were_done(self) -> None:
+        past = [
+            Past(work=Work.LIFT, days_ago=90, part="ends"),
+            Past(work=Work.LIFT, days_ago=30),
+            Past(work=Work.DIRECT, days_ago=5),
+        ]
+        self.assertEqual([each.days_ago for each in lifts_of(past, "ends")], [30, 90])
+        self.assertEqual([each.days_ago for each in lifts_of(past, "roots")], [30])
+
+    def test_work_after_the_visit_is_no_history(self) -> None:
+        with self.assertRaises(OutOfRange):
+            Past(work=Work.LIFT, days_ago=-1)
+
+
+class Instrument(unittest.TestCase):
+    STEADY = ([70.0, 5.0, 30.0], [70.3, 5.2, 30.1], [69.8, 4.9, 29.7], [70.1, 5.0, 30.2])
+
+    def test_steady_readings_are_averaged(self) -> None:
+        found = average_readings(self.STEADY)
+        self.assertAlmostEqual(float(found.lab[0]), 70.05)
+        self.assertEqual((found.kept, found.refused), (4, ()))
+
+    def test_an_outlier_is_refused_by_its_place(self) -> None:
+        found = average_readings([*self.STEADY[:2], [40.0, 0.0, 5.0], *self.STEADY[2:]])
+        self.assertEqual(found.refused, (2,))
+        self.assertAlmostEqual(float(found.lab[0]), 70.05)
+
+    def test_what_gives_no_colour_is_refused_with_its_reason(self) -> None:
+        wild = [[20.0, 0.0, 0.0], [50.0, 20.0, 20.0], [80.0, -20.0, 40.0]]
+        for readings, code in (
+            (self.STEADY[:2], "too_few"),
+            ([*self.STEADY, [70.0, 5.0]], "garbage"),
+            ([*self.STEADY, [70.0, 5.0, float("nan")]], "garbage"),
+            ([*self.STEADY, ["x", 5.0, 30.0]], "garbage"),
+            ([*self.STEADY, [170.0, 5.0, 30.0]], "garbage"),
+            (wild, "unsteady"),
+        ):
+            with self.subTest(code=code), self.assertRaises(ReadingsUnusable) as caught:
+                average_readings(readings)
+            self.assertEqual(caught.exception.code, code)
