@@ -31,16 +31,19 @@ def on_bench(page: Page, client: str) -> None:
     page.goto(page.url)
 
 
-def wish() -> bytes:
-    """A drawn wish: white paper and a pink lock under a yellow lamp."""
+PINK, BLONDE = (200, 118, 100), (212, 172, 112)
+
+
+def wish(hair: tuple[int, int, int] = PINK) -> bytes:
+    """A drawn wish: white paper and a lock under a yellow lamp."""
     image = Image.new("RGB", (500, 310), (92, 80, 66))
     draw = ImageDraw.Draw(image)
     draw.rectangle((30, 40, 215, 275), fill=(240, 220, 184))
-    draw.rectangle((248, 24, 470, 292), fill=(200, 118, 100))
+    draw.rectangle((248, 24, 470, 292), fill=hair)
     for strand in range(250, 466):
         tone = (strand * 37) % 23 - 11
         draw.line(
-            (strand, 24, strand - 8 + (strand * 13) % 17, 292), fill=(204 + tone, 122 + tone, 104 + tone), width=2
+            (strand, 24, strand - 8 + (strand * 13) % 17, 292), fill=tuple(4 + part + tone for part in hair), width=2
         )
     kept = io.BytesIO()
     image.save(kept, "PNG")
@@ -96,6 +99,51 @@ def six_zones(page: Page) -> None:
     page.set_viewport_size({"width": 1280, "height": 800})
 
 
+def aim_at(page: Page, depth: str, strength: str, hue: str) -> None:
+    """Aim by typing, and go to the route."""
+    page.get_by_role("link", name="Bench", exact=True).click()
+    page.wait_for_selector("body[data-keys]")
+    for name, number in (("lightness", depth), ("chroma", strength), ("hue", hue)):
+        page.locator(f"#id_{name}").fill(number)
+    page.get_by_role("button", name="Aim here").click()
+    page.wait_for_selector("#lock-aim use", state="attached")
+    page.get_by_role("link", name="Route", exact=True).click()
+    page.wait_for_selector("[data-way]")
+
+
+def front_half(page: Page) -> None:
+    """Maud's first visit: consult with a henna history, reading, a photo, and two routes."""
+    page.get_by_role("link", name="Cards").first.click()
+    page.get_by_role("link", name="Maud Okonjo-Hale").click()
+    page.get_by_role("button", name="today's visit").click()
+    page.get_by_label("Their wish, in their words").fill("A breath of lavender, nothing loud; she plays indoors too.")
+    page.get_by_text("frightened").click()
+    page.get_by_text("colour with developer may be used").click()
+    page.locator("#id_work").select_option("henna")
+    page.locator("#id_done_on").fill("2026-02-14")
+    page.get_by_role("button", name="Add", exact=True).click()
+    page.wait_for_selector("[data-gate=unknown_chemistry]")
+    keep(page, "consult")
+    page.get_by_role("link", name="Read the hair").click()
+    page.get_by_role("button", name="Level 9,").click()
+    page.wait_for_selector("button[value='9'][aria-pressed=true]")
+    keep(page, "read")
+    aim_at(page, "74", "18", "300")
+    keep(page, "route")
+    aim_at(page, "33", "32", "20")
+    page.wait_for_selector(".fill-steps")
+    keep(page, "route-fill")
+    page.get_by_role("link", name="Read", exact=True).click()
+    page.get_by_role("link", name="From a photo").click()
+    page.locator("#id_photo").set_input_files({"name": "hair.png", "mimeType": "image/png", "buffer": wish(BLONDE)})
+    page.get_by_role("button", name="Take this photo").click()
+    page.locator(".photo-tap").click(position={"x": 120, "y": 150})
+    page.get_by_text("Tap the hair").wait_for()
+    page.locator(".photo-tap").click(position={"x": 350, "y": 150})
+    page.get_by_text("sure to about").wait_for()
+    keep(page, "read-photo")
+
+
 def main(address: str, name: str, password: str) -> None:
     """Walk through the main views."""
     with sync_playwright() as playwright:
@@ -111,8 +159,7 @@ def main(address: str, name: str, password: str) -> None:
         keep(page, "card")
         one_zone(page)
         six_zones(page)
-        page.get_by_role("link", name="Read").click()
-        keep(page, "read")
+        front_half(page)
         browser.close()
 
 

@@ -14,6 +14,7 @@ from engine.colorimetry.words import GREY_CHROMA, hue_word
 from engine.fitting import bounded_fit
 from engine.hair.canvas import RANGES, Absorber, Canvas, OldColour, fibres_of
 from engine.hair.reflectance import reflectance
+from engine.hair.residue import level_of_lightness
 
 CAST_FROM: Final = 1.0  # delta E00 from which what does not fit is called a cast
 CAST_MOST: Final = 12.0  # K/S of old colour that a reading may explain
@@ -21,6 +22,7 @@ CAST_MOST: Final = 12.0  # K/S of old colour that a reading may explain
 PLAINNESS: Final = frozen([0.02, 0.01, 0.02])
 LEVEL_FIRST: Final = frozen([1.0, -2.0, 0.0])
 LEVEL_LAST: Final = frozen([11.0, 2.0, 10.0])
+LEVEL_DOUBT_LEAST: Final = 0.1
 STARTS: Final = ((0.0, 0.0), (0.0, 4.0), (-1.0, 1.0), (1.0, 1.0))
 
 
@@ -70,6 +72,12 @@ def canvas_lab(canvas: Canvas, light: Light = Light.DAYLIGHT) -> FloatArray:
     """L*a*b* (3,) of a bare canvas in a light."""
     fibres, view = fibres_of(canvas), viewing(light)
     return lab_of(xyz_of(fibres.share @ reflectance(fibres.absorption), view.weights), view.white_xyz)
+
+
+def level_doubt(lightness: float, stray: float) -> float:
+    """How many levels a colour of L* may be off when it strays by so many units; never less than a tenth."""
+    low, high = (float(level_of_lightness(lightness + away)) for away in (-stray, stray))
+    return max((high - low) / 2, LEVEL_DOUBT_LEAST)
 
 
 def cast_word(lab: FloatArray, bare_lab: FloatArray) -> str:

@@ -24,6 +24,9 @@ CLOSE_ENOUGH: Final = 3.0  # delta E00 for which no hair is lifted any further; 
 FILL_FROM_LEVELS: Final = 2.0
 DEEP_TO_LEVEL: Final = 5.0  # a colour this deep wants warmth beneath it; chosen by the founders
 SPOT_LEVELS: Final = 1.0  # a lightened zone that lacks no more than this is re-lifted in spots
+FILL_SHORT_LEVELS: Final = 2.0  # a fill stops this much above the colour, which brings its own depth; the founders'
+WARM_HUES_DEG: Final = (330.0, 110.0)  # through red to gold: over these, and under what is hardly a hue, a fill helps
+MUTED_CHROMA: Final = 14.0
 REMOVAL_LEAVES: Final = 0.3  # share of old direct dye that a remover or hard washing leaves; the founders' estimate
 SAME_AIM: Final = 5.0  # delta E00 within which an aim is last time's
 TONED_DOWN_BY: Final = 8.0  # C* by which a target is duller than the coloured hair
@@ -131,12 +134,17 @@ def routes(
     finish = _Finish(target_lab=frozen(target_lab), shelf=tuple(shelf), max_shades=max_shades)
     deposit = _deposit(canvas, finish, last_aim_lab)
     found = [deposit]
-    found += [route for route in (_filled(canvas, finish, deposit), _removed(canvas, finish, deposit)) if route]
+    found += [route for route in (_filled(canvas, finish), _removed(canvas, finish, deposit)) if route]
     if not deposit.reaches:
         found += [route for route in (_lifted(canvas, finish, strength, way, on_scalp),) if route]
     proposed = _best(found)
     others = sorted((route for route in found if route is not proposed), key=lambda route: route.delta_e00)
     return Routes(proposed=proposed, others=tuple(others))
+
+
+def fill_level(canvas: Canvas, target_lab: FloatArray) -> float:
+    """The level down to which hair is filled before a colour (3,): a little above the colour's own depth."""
+    return min(canvas.level, float(level_of_lightness(target_lab[0])) + FILL_SHORT_LEVELS)
 
 
 def _best(found: Sequence[Route]) -> Route:
@@ -197,17 +205,25 @@ def _is_toned_down(canvas: Canvas, target_lab: FloatArray) -> bool:
     return float(now[1] - then[1]) >= TONED_DOWN_BY
 
 
-def _filled(canvas: Canvas, finish: _Finish, deposit: Route) -> Route | None:
-    """A deep colour on light hair wants its warmth back first. Natural hair has never lost it."""
+def _filled(canvas: Canvas, finish: _Finish) -> Route | None:
+    """A deep warm or natural colour on light hair wants its warmth back first. Natural hair has never lost it.
+
+    Under a deep blue, green or violet a warm fill would only turn it brown.
+    """
     down = canvas.level - finish.level
     if canvas.family is Family.NATURAL or down < FILL_FROM_LEVELS or finish.level > DEEP_TO_LEVEL:
         return None
+    _, chroma, hue = (float(part) for part in lch_of(finish.target_lab))
+    if chroma > MUTED_CHROMA and WARM_HUES_DEG[1] < hue % 360 < WARM_HUES_DEG[0]:
+        return None
+    filled = replace(canvas, level=fill_level(canvas, finish.target_lab))
+    lab, off = finish.on(filled)
     return Route(
         kind=RouteKind.FILL,
         steps=(Step(kind=StepKind.FILL, minutes=MINUTES["fill"]), finish.step),
-        canvas=canvas,
-        lab=deposit.lab,
-        delta_e00=deposit.delta_e00,
+        canvas=filled,
+        lab=frozen(lab),
+        delta_e00=off,
         cost=HairCost.LITTLE,
         reasons=(
             f"{down:.1f} levels darker on light hair: without warm pigment beneath it goes hollow or green, "

@@ -23,6 +23,8 @@ class Person(AbstractUser):
 
     studio = models.ForeignKey(Studio, on_delete=models.PROTECT, related_name="people")
 
+    licensed = models.BooleanField(default=False, help_text="may sign that a safety gate is passed")
+
     REQUIRED_FIELDS = ["studio"]
 
     def __str__(self) -> str:

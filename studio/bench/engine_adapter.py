@@ -175,7 +175,7 @@ def aims_of(bench: Bench) -> list[ZoneAim]:
     return [ZoneAim(canvas=canvas_of(each.reading), target_lab=target_lab) for each in bench.served]
 
 
-def stocked_shelf(bench: Bench, *, in_stock: bool = True) -> list[Shade]:
+def stocked_shelf(bench: ZoneBench, *, in_stock: bool = True) -> list[Shade]:
     """The line's shades for the engine, those that are used up left out on request."""
     return [bench.stocked.dyes[shade.pk] for shade in bench.stocked.shades if not in_stock or shade.stock_g > 0]
 

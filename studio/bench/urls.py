@@ -2,7 +2,7 @@
 
 from django.urls import path
 
-from studio.bench import views, zone_views
+from studio.bench import reading_views, views, zone_views
 
 app_name = "bench"
 urlpatterns = [
@@ -20,5 +20,6 @@ urlpatterns = [
     path("<int:visit_id>/bench/zones/", zone_views.change_zones, name="zones"),
     path("<int:visit_id>/bench/photo/", zone_views.send_photo, name="send-photo"),
     path("<int:visit_id>/bench/photo.jpg", zone_views.photo, name="photo"),
+    path("<int:visit_id>/read/photo/", reading_views.read_photo, name="read-photo"),
     path("plane/<int:depth>.svg", views.plane_dots, name="plane"),
 ]

@@ -18,7 +18,7 @@ from studio.bench.selectors import bench_of
 from studio.bench.services.aim import aim, want
 from studio.bench.services.change_line import change_line
 from studio.bench.services.changing import was_made
-from studio.bench.services.open_bowl import open_bowl
+from studio.bench.services.open_bowl import open_bowls
 from studio.bench.services.pour import pour
 from studio.bench.services.take_recipe import add_to_bowl, mark_mixed, scale_bowl, take_recipe
 from studio.bench.services.undo import redo, undo
@@ -37,7 +37,7 @@ def bench(request: HttpRequest, visit_id: int) -> HttpResponse:
     opened, refusal = zone_in_hand(request, visit_id)
     if opened.reading is None:
         return redirect("visits:read", visit_id)
-    open_bowl(signed_in(request), zone_id=opened.zone.pk)
+    open_bowls(signed_in(request), opened)
     return show_bench(request, opened, refusal=refusal, status=409 if refusal else 200)
 
 

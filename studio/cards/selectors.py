@@ -9,7 +9,7 @@ from studio.accounts.models import Person
 from studio.cards.models import Formula, FormulaPour
 from studio.clients.models import Client
 from studio.ui.locks import Lock, lock_of_colour
-from studio.visits.models import Visit
+from studio.visits.models import Signature, Visit, Zone
 
 MOST_CARDS = 60
 
@@ -55,6 +55,21 @@ def card_of(person: Person, client_id: int) -> tuple[Client, list[KeptFormula]]:
     """A client and the formulas on the card, newest first. Three queries. Raises Client.DoesNotExist."""
     client = Client.objects.visible_to(person).get(pk=client_id)
     return client, _kept(person, Q(client=client))
+
+
+def signatures_of(person: Person, client_id: int) -> list[Signature]:
+    """The safety gates that were signed for a client, newest first. One query."""
+    found = Signature.objects.visible_to(person).filter(visit__client=client_id)
+    return list(found.select_related("visit", "signed_by").order_by("-signed_at"))
+
+
+def last_aim_of(person: Person, client_id: int, part: str) -> tuple[float, float, float] | None:
+    """The L*a*b* that a client's zone was last aimed at, if it was; a whole head stands for every part. One query."""
+    formulas = Formula.objects.visible_to(person).filter(client=client_id, target_l__isnull=False)
+    found = formulas.filter(zone_part__in=(part, Zone.Part.WHOLE)).order_by("-saved_at", "-id").first()
+    if found is None or found.target_l is None or found.target_a is None or found.target_b is None:
+        return None
+    return float(found.target_l), float(found.target_a), float(found.target_b)
 
 
 def visit_on(person: Person, client_id: int, day: datetime.date) -> Visit | None:

@@ -9,6 +9,7 @@ urlpatterns = [
     path("", views.cards, name="list"),
     path("clients/<int:client_id>/", views.card, name="card"),
     path("visits/<int:visit_id>/aims/", views.aims, name="aims"),
+    path("visits/<int:visit_id>/last/", views.last, name="last"),
     path("visits/<int:visit_id>/save/", views.save, name="save"),
     path("formulas/<int:formula_id>/repeat/", views.repeat, name="repeat"),
 ]

@@ -7,12 +7,12 @@ from django.utils import timezone
 from django.views.decorators.http import require_GET, require_POST
 
 from studio.bench.page import bench_page
-from studio.cards.selectors import card_of, find_cards, visit_on
+from studio.cards.selectors import card_of, find_cards, signatures_of, visit_on
 from studio.cards.services.repeat_formula import repeat_formula
 from studio.cards.services.save_formula import save_formula
 from studio.ui.http import signed_in, wants_fragment
 from studio.ui.refusal import Refusal, Stale
-from studio.visits.selectors import open_zone
+from studio.visits.selectors import open_zone, visit_of
 from studio.visits.views import zone_in_hand
 
 AIMS_SHOWN = 6
@@ -32,7 +32,11 @@ def card(request: HttpRequest, client_id: int) -> HttpResponse:
     person = signed_in(request)
     client, formulas = card_of(person, client_id)
     today = visit_on(person, client_id, timezone.localdate())
-    return render(request, "cards/card.html", {"client": client, "formulas": formulas, "today": today})
+    return render(
+        request,
+        "cards/card.html",
+        {"client": client, "formulas": formulas, "today": today, "signed": signatures_of(person, client_id)},
+    )
 
 
 @require_GET
@@ -42,6 +46,14 @@ def aims(request: HttpRequest, visit_id: int) -> HttpResponse:
     opened = open_zone(person, visit_id)
     _, formulas = card_of(person, opened.visit.client_id)
     return render(request, "cards/_aims.html", {"visit_id": visit_id, "formulas": formulas[:AIMS_SHOWN]})
+
+
+@require_GET
+def last(request: HttpRequest, visit_id: int) -> HttpResponse:
+    """The client's newest formula, for the consult."""
+    person = signed_in(request)
+    _, formulas = card_of(person, visit_of(person, visit_id).client_id)
+    return render(request, "cards/_last.html", {"kept": formulas[0] if formulas else None})
 
 
 @require_POST

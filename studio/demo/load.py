@@ -19,8 +19,9 @@ from studio.bench.services.open_bowl import open_bowl
 from studio.bench.services.take_recipe import take_recipe
 from studio.bench.services.zones import own_bowl, set_blend, split_head
 from studio.cards.services.save_formula import save_formula
-from studio.clients.models import Client
+from studio.clients.models import Client, PastWork
 from studio.clients.services.add_client import add_client
+from studio.clients.services.history import add_past, record_skin_test
 from studio.shelf.models import Shade, ShadeBand, ShadeLine
 from studio.visits.models import Zone
 from studio.visits.selectors import open_zone
@@ -40,6 +41,7 @@ def load_demo(password: str) -> Person:
     stock_shelf(studio)
     for entry in scenario["client"]:
         client = add_client(person, name=entry["name"], about=entry["about"], notes=entry["notes"])
+        _history(person, client, entry)
         for visit in entry["visits"]:
             _visit(person, client, visit)
     return person
@@ -69,6 +71,28 @@ def _stock(studio: Studio, position: int, entry: dict[str, Any]) -> None:
         ShadeBand.objects.bulk_create(
             ShadeBand(shade=shade, centre_nm=centre, sigma_nm=sigma, weight=Decimal(str(weight)))
             for centre, sigma, weight in bands
+        )
+
+
+def _history(person: Person, client: Client, entry: dict[str, Any]) -> None:
+    """What was done to the client before, and the sensitivity tests, by days before today."""
+    now = timezone.now()
+    for past in entry.get("past", []):
+        done_on = timezone.localdate() - datetime.timedelta(days=past["days_ago"])
+        add_past(
+            person,
+            client_id=client.pk,
+            work=past["work"],
+            part=past.get("part", PastWork.Part.WHOLE),
+            done_on=done_on,
+            today=timezone.localdate(),
+            note=past.get("note", ""),
+        )
+    for test in entry.get("skin_tests", []):
+        line = ShadeLine.objects.visible_to(person).get(name=test["line"])
+        tested_at = now - datetime.timedelta(days=test["days_ago"])
+        record_skin_test(
+            person, client_id=client.pk, line_id=line.pk, tested_at=tested_at, clear=test["clear"], now=now
         )
 
 

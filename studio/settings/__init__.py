@@ -32,6 +32,7 @@ INSTALLED_APPS = [
     "studio.visits",
     "studio.bench",
     "studio.cards",
+    "studio.route",
     "studio.demo",
 ]
 

@@ -20,6 +20,11 @@ LABELS: Final[Mapping[str, str]] = {
     "blend": "Seam",
     "keep": "Part kept",
     "old_k_s": "Old colour",
+    "strong_percent": "The stronger",
+    "weak_percent": "The weaker",
+    "wanted_percent": "The strength wanted",
+    "colour_grams": "Grams of colour",
+    "parts": "Parts of developer",
 }
 
 REFUSALS: Final[Mapping[str, str]] = {
@@ -67,6 +72,28 @@ REFUSALS: Final[Mapping[str, str]] = {
     "photo_paper_uneven": "The paper is uneven there. Tap it away from its edge, from print, and from a shadow.",
     "photo_paper_not_white": "That is too strongly coloured for white paper. Tap paper, or leave it out.",
     "unknown_shade": "That shade is not in this line; choose one from the shelf.",
+    "stale_consult": (
+        "This consult was changed in another window. You now see it as it stands; nothing was overwritten, "
+        "and your last change was not made."
+    ),
+    "past_unknown": "Choose what was done, and where.",
+    "past_after_visit": "That day is after this visit: earlier work can't be.",
+    "past_too_old": "That is too long ago to be on this hair.",
+    "test_in_future": "That day is still to come: a test is recorded when it has been read.",
+    "gate_final": "No signature opens this gate.",
+    "gate_gone": "That gate no longer stands in the way.",
+    "gate_signed": "This gate is signed already.",
+    "gate_shut": "A safety gate is shut: {sentence} Record what it asks for, or let a licensed colourist sign.",
+    "not_licensed": "Only a licensed colourist can sign a gate.",
+    "reason_missing": "A signature needs its reason in words.",
+    "photo_no_paper": "Tap the white paper first: without it a reading would guess at the light.",
+    "reader_not_there": "The colour reader does not answer. Plug it in, or read by eye.",
+    "reader_lost": "The colour reader stopped half way. Nothing was kept; try again.",
+    "readings_garbage": "What the colour reader sent is no colour. Nothing was kept; start it anew, or read by eye.",
+    "readings_unsteady": "The readings are too far apart. Hold the reader still on one place, and try again.",
+    "readings_too_few": "Too few readings stood together. Try again.",
+    "no_target": "There is no aim yet: the route follows from it.",
+    "route_unknown": "Choose one of the routes that are shown.",
     "name_taken": "There is a client of that name already. Add something that tells them apart.",
 }
 

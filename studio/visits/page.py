@@ -2,7 +2,7 @@
 
 from collections.abc import Mapping
 from dataclasses import dataclass, replace
-from typing import Any, Final
+from typing import TYPE_CHECKING, Any, Final
 
 from engine.dye.shelf import demo_shelf
 from engine.hair.canvas import RANGES, Canvas
@@ -12,7 +12,12 @@ from studio.ui.locks import Lock, bare_lock
 from studio.ui.refusal import Refusal
 from studio.ui.words import LABELS, refusal_words
 from studio.visits.engine_adapter import canvas_of
+from studio.visits.head import HeadView, head_views
+from studio.visits.models import Zone
 from studio.visits.selectors import OpenZone
+
+if TYPE_CHECKING:
+    from studio.visits.found import Found
 
 START: Final[Mapping[str, str]] = {"level": "9", "warmth": "0", "lean": "0", "porosity": "1", "grey": "0"}
 WARMTHS: Final = ((-2.0, "ashy"), (-1.0, "cool"), (0.0, "even"), (1.0, "warm"), (2.0, "brassy"))
@@ -28,6 +33,15 @@ HINTS: Final[Mapping[str, str]] = {
     "porosity": "0.5 resistant to 1.6 overworked",
     "grey": "0 to 1, share of white hair",
 }
+
+
+READER_FAULTS: Final = (
+    ("none", "works"),
+    ("slips", "one reading slips"),
+    ("stops", "stops half way"),
+    ("garbage", "sends garbage"),
+    ("unplugged", "is unplugged"),
+)
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -71,10 +85,30 @@ class ReadPage:
     after: int
     error_field: str
     error_words: str
+    head: tuple[HeadView, ...]
+    parts_of_head: list[tuple[str, str, bool]]
+    adds_zone: bool
+    after_lift: bool
+    found: "Found | None"
+    held_levels: tuple[int, ...] = tuple(range(2, 11))
+    faults: tuple[tuple[str, str], ...] = READER_FAULTS
+    own_fields: tuple[str, ...] = ("", *RANGES)
 
 
-def read_page(opened: OpenZone, *, typed: Mapping[str, str], refusal: Refusal | None) -> ReadPage:
-    """Gather the Read page. typed: what a refused form held, kept in its fields."""
+def read_page(
+    opened: OpenZone,
+    *,
+    typed: Mapping[str, str],
+    refusal: Refusal | None,
+    found: "Found | None" = None,
+    part: str = "",
+    after_lift: bool = False,
+) -> ReadPage:
+    """Gather the Read page. typed: what a refused form held, kept in its fields.
+
+    found: what an instrument has just read. part: of the head, that a tap would add. after_lift: the lifted hair is
+    to be read.
+    """
     reading = opened.reading
     canvas = canvas_of(reading) if reading else Canvas(level=float(START["level"]))
     numbers = {name: f"{getattr(canvas, name):g}" for name in RANGES}
@@ -107,6 +141,15 @@ def read_page(opened: OpenZone, *, typed: Mapping[str, str], refusal: Refusal | 
         after=reading.number if reading else 0,
         error_field=refusal.field or "read" if refusal else "",
         error_words=refusal_words(refusal) if refusal else "",
+        head=head_views(opened.zones, opened.zone, opened.by_zone),
+        parts_of_head=[
+            (value, words, value == (part or typed.get("part", "")))
+            for value, words in Zone.Part.choices
+            if value != Zone.Part.WHOLE
+        ],
+        adds_zone=bool(part) or (refusal is not None and refusal.field in {"part", "zone_name"}),
+        after_lift=after_lift or bool(reading and reading.after_lift),
+        found=found,
     )
 
 

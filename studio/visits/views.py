@@ -21,7 +21,7 @@ from studio.visits.services.start_visit import start_visit
 def start(request: HttpRequest, client_id: int) -> HttpResponse:
     """Start today's visit, or go on with it."""
     visit = start_visit(signed_in(request), client_id=client_id, day=timezone.localdate())
-    return redirect("visits:read", visit.pk)
+    return redirect("visits:consult", visit.pk)
 
 
 @require_http_methods(["GET", "POST"])
@@ -36,7 +36,13 @@ def read(request: HttpRequest, visit_id: int) -> HttpResponse:
         if not refusal and not wants_fragment(request):
             return redirect(f"{reverse('visits:read', args=[visit_id])}?zone={opened.zone.pk}")
         opened, _ = zone_in_hand(request, visit_id)
-    page = read_page(opened, typed=request.POST if refusal else {}, refusal=refusal)
+    page = read_page(
+        opened,
+        typed=request.POST if refusal else {},
+        refusal=refusal,
+        part=request.GET.get("part", ""),
+        after_lift=bool(request.GET.get("after_lift") or request.POST.get("after_lift")),
+    )
     template = "visits/_read.html" if wants_fragment(request) else "visits/read.html"
     return render(request, template, {"page": page}, status=422 if refusal else 200)
 
@@ -67,4 +73,6 @@ def _read_or_take_back(request: HttpRequest, zone_id: int) -> None:
         hair=hair,
         family=form.get("family") or Family.LIGHTENED.value,
         old_shade=form.get("old_shade", ""),
+        source=form.get("source", ""),
+        after_lift=bool(form.get("after_lift")),
     )

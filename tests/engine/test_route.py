@@ -26,7 +26,7 @@ class Routes(unittest.TestCase):
     def test_one_target_on_four_heads_takes_four_routes(self) -> None:
         heads = {
             RouteKind.FILL: Canvas(level=9.5),
-            RouteKind.DEPOSIT: Canvas(level=5.7),
+            RouteKind.DEPOSIT: Canvas(level=5.75),
             RouteKind.LIFT: Canvas(level=2.5, family=Family.NATURAL),
             RouteKind.REMOVE: Canvas(level=7, old=old("blue", 3)),
         }
@@ -80,6 +80,23 @@ class Routes(unittest.TestCase):
     def test_minutes_add_up_over_the_steps(self) -> None:
         least, most = routes(Canvas(level=9.5), DEEP_RED, SHELF).proposed.minutes
         self.assertEqual((least, most), (40, 50))  # fill 20, direct 20 to 30
+
+    def test_a_fill_goes_under_warm_and_natural_depths_only(self) -> None:
+        for lch, filled in (
+            ((32, 34, 20), True),
+            ((30, 10, 250), True),
+            ((33, 30, 300), False),
+            ((35, 25, 200), False),
+        ):
+            with self.subTest(lch=lch):
+                found = routes(Canvas(level=9), lab_from_lch(np.array(lch, dtype=float)), SHELF)
+                kinds = {route.kind for route in (found.proposed, *found.others)}
+                self.assertEqual(RouteKind.FILL in kinds, filled)
+
+    def test_hair_is_filled_to_a_level_above_the_colour_and_the_colour_is_made_for_it(self) -> None:
+        found = routes(Canvas(level=9.5), DEEP_RED, SHELF).proposed
+        self.assertAlmostEqual(found.canvas.level, 5.83, delta=0.02)  # L* 32 stands between levels 3 and 4
+        self.assertTrue(found.reaches)
 
     def test_natural_hair_has_its_warmth_and_needs_no_fill(self) -> None:
         dark = lab_from_lch(np.array([25.0, 10.0, 30.0]))

@@ -7,14 +7,19 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from engine.bowl.cautions import Severity
-from engine.errors import OutOfRange
+from engine.dye.kind import Kind
+from engine.dye.shade import Shade
+from engine.dye.shelf import demo_shelf
+from engine.errors import EmptyShelf, OutOfRange
 from engine.hair.canvas import Canvas
 from engine.hair.instrument import ReadingsUnusable, average_readings
+from engine.hair.reading import canvas_lab
 from engine.hair.residue import Family
 from engine.service.developer import blend, developer_for, oxygen_volumes, percent_of, vol_of
 from engine.service.lift import Strength, Way, lift
 from engine.service.past import Past, Work, lifts_of
 from engine.service.safety import RULES, Facts, Scalp, SensitivityTest, Stage, gates
+from engine.service.toner import toner_for, toner_levels
 
 
 class DeveloperStrength(unittest.TestCase):
@@ -106,6 +111,33 @@ class Lifting(unittest.TestCase):
 
 
 TESTED = (SensitivityTest(hours_ago=60, clear=True),)
+
+
+class Toning(unittest.TestCase):
+    VIOLET, BLUE = (
+        Shade(name=name, kind=Kind.DEMI, bands=demo_shelf()[name].bands, strength=1.2) for name in ("violet", "blue")
+    )
+
+    def test_f1_yellow_hair_is_toned_with_violet(self) -> None:
+        self.assertEqual(toner_for(Canvas(level=9.5), [self.BLUE, self.VIOLET]).name, "violet")
+
+    def test_f19_a_toner_lighter_than_the_hair_shows_least_and_is_warned_of(self) -> None:
+        found = toner_levels(Canvas(level=9), self.VIOLET)
+        self.assertEqual([each.level for each in found], [10, 9, 8, 7])
+        self.assertEqual([each.is_too_light for each in found], [True, False, False, False])
+        shows = [each.delta_e00 for each in found]
+        self.assertEqual(shows, sorted(shows))
+        self.assertGreater(float(found[0].lab[0]), float(found[3].lab[0]))
+
+    def test_f18_no_toner_lightens(self) -> None:
+        for level in (6.0, 8.0, 10.0):
+            bare = float(canvas_lab(Canvas(level=level))[0])
+            for each in toner_levels(Canvas(level=level), self.VIOLET):
+                self.assertLessEqual(float(each.lab[0]), bare + 1e-6)
+
+    def test_a_shelf_without_toner_is_refused(self) -> None:
+        with self.assertRaises(EmptyShelf):
+            toner_for(Canvas(level=9), [demo_shelf()["violet"]])
 
 
 class Gates(unittest.TestCase):

@@ -81,10 +81,15 @@ class JourneyCase(StaticLiveServerTestCase):
     def open_bench(self, client: str = "Maud Okonjo-Hale") -> None:
         """From the cards to the Bench, keeping the reading as it stands."""
         self.page.get_by_role("link", name=client).click()
-        self.page.get_by_role("button", name="today's visit").click()
+        self.start_visit()
         self.page.get_by_role("button", name="Level 10,").click()
         self.page.get_by_role("link", name="To the Bench").click()
         self.await_bench(self.page)
+
+    def start_visit(self) -> None:
+        """From a card through the consult to Read."""
+        self.page.get_by_role("button", name="today's visit").click()
+        self.page.get_by_role("link", name="Read the hair").click()
 
     def await_bench(self, page: Page) -> None:
         """The Bench is there, and its keys count."""

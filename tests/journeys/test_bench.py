@@ -30,7 +30,7 @@ class Bench(JourneyCase):
 
     def read_level(self, level: str) -> None:
         self.page.get_by_role("link", name="Maud Okonjo-Hale").click()
-        self.page.get_by_role("button", name="today's visit").click()
+        self.start_visit()
         self.page.get_by_role("button", name=f"Level {level},").click()
         self.page.get_by_role("link", name="To the Bench").click()
         self.await_bench(self.page)

@@ -16,7 +16,7 @@ class ByHand(JourneyCase):
         self.sign_in()
         self.assert_accessible()
         page.get_by_role("link", name="Maud Okonjo-Hale").click()
-        page.get_by_role("button", name="Start today's visit").click()
+        self.start_visit()
 
         page.get_by_role("button", name="Level 9, yellow").click()
         expect(page.get_by_role("button", name="Level 9, yellow")).to_have_attribute("aria-pressed", "true")
@@ -123,6 +123,9 @@ class ByKeyboard(JourneyCase):
         keys.press("Enter")
         expect(self.page.get_by_role("heading", name="Maud")).to_be_visible()
         self.tab_to(lambda it: it["text"].startswith("Start today"))
+        keys.press("Enter")
+        expect(self.page.get_by_role("heading", name="Consult")).to_be_visible()
+        self.tab_to(lambda it: it["text"].startswith("Read the hair"))
         keys.press("Enter")
         expect(self.page.get_by_role("heading", name="Read the hair")).to_be_visible()
         self.tab_to(lambda it: it["label"].startswith("Level 10,"))

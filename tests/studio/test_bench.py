@@ -60,8 +60,8 @@ class Pouring(StudioCase):
 
     def test_the_bench_costs_a_fixed_number_of_queries(self) -> None:
         self.send("pour", shade=self.shade("Smalt").pk, grams="3")
-        # session, person; zones, readings; bowl in a savepoint (3); servings, pours, trail, lines; shades are kept
-        with self.assertNumQueries(11):
+        # session, person; zones, readings; zones with a bowl; servings, pours, trail, lines; shades are kept
+        with self.assertNumQueries(9):
             self.client.get(self.on_bench("bench"))
 
     def test_a_pour_costs_a_fixed_number_of_queries(self) -> None:

@@ -4,20 +4,36 @@ from django.db import transaction
 
 from studio.accounts.models import Person
 from studio.bench.models import BenchStep, Bowl, Serving, Worktop
+from studio.bench.services.changing import remember
 from studio.bench.state import rows_of, state_of
 from studio.shelf.models import ShadeLine
 from studio.visits.models import Zone
+from studio.visits.selectors import OpenZone
 
 
 @transaction.atomic
 def open_bowl(person: Person, *, zone_id: int) -> Bowl:
     """The zone's bowl, made empty with the shelf's first line if there is none yet.
 
+    A zone that was added while the hair was read shares the first zone's bowl, as a step that can be undone.
     Raises Zone.DoesNotExist for another studio's zone, ShadeLine.DoesNotExist when the shelf has no line.
     """
     standing = Bowl.objects.visible_to(person).filter(servings__zone=zone_id).select_related("worktop", "line").first()
     if standing:
         return standing
+    neighbour = (
+        Bowl.objects.visible_to(person)
+        .filter(worktop__visit__zones=zone_id, servings__zone__removed=False)
+        .select_related("worktop", "line")
+        .order_by("servings__zone__position")
+        .first()
+    )
+    if neighbour:  # a zone that was added while the hair was read takes part in the first zone's bowl
+        worktop = Worktop.objects.select_for_update().get(pk=neighbour.worktop_id)
+        zone = Zone.objects.visible_to(person).get(pk=zone_id)
+        Serving.objects.get_or_create(zone=zone, defaults={"bowl": neighbour})
+        remember(person, worktop, f"{zone.name} taken onto the bench")
+        return neighbour
     zone = Zone.objects.visible_to(person).select_for_update(of=("self",)).get(pk=zone_id)
     worktop, made = Worktop.objects.get_or_create(visit_id=zone.visit_id)
     first_line = ShadeLine.objects.visible_to(person).order_by("position", "id").first()
@@ -34,3 +50,12 @@ def open_bowl(person: Person, *, zone_id: int) -> Bowl:
             made_by=person,
         )
     return bowl
+
+
+def open_bowls(person: Person, opened: OpenZone) -> None:
+    """Give every zone of a visit that has been read a bowl, root to end. One query when all have one."""
+    read = [zone.pk for zone in opened.zones if zone.pk in opened.by_zone]
+    served = set(Serving.objects.filter(zone__in=read).values_list("zone_id", flat=True))
+    for zone_id in read:
+        if zone_id not in served:
+            open_bowl(person, zone_id=zone_id)

@@ -8,7 +8,10 @@ from studio.bench.models import POT_MOST_G, POUR_MOST_G, WANTED_LEAST_G, Bowl, P
 from studio.bench.services.changing import changing
 from studio.bench.state import refill
 from studio.shelf.models import ShadeLine
+from studio.shelf.selectors import stocked_line
 from studio.ui.refusal import Refusal
+from studio.visits.gates import Planned, asked_of, gates_of
+from studio.visits.selectors import visit_of
 
 
 def take_recipe(
@@ -81,17 +84,31 @@ def add_to_bowl(
 def mark_mixed(person: Person, *, zone_id: int, version: int, mixed: bool) -> Bowl:
     """Say that what is poured has been mixed together and can only be added to, or take that back.
 
-    Raises Refusal empty_bowl; Stale; Bowl.DoesNotExist.
+    Raises Refusal empty_bowl, gate_shut while a safety gate stops this bowl; Stale; Bowl.DoesNotExist.
     """
     words = "the bowl is mixed" if mixed else "the bowl is not mixed after all"
     with changing(person, zone_id=zone_id, version=version, words=words) as bowl:
         pours = list(bowl.pours.all())
         if mixed and not pours:
             raise Refusal("empty_bowl", "grams")
+        if mixed:
+            _check_gates(person, bowl, pours)
         for pour in pours:
             pour.mixed_g = pour.grams if mixed else Decimal(0)
         Pour.objects.bulk_update(pours, ["mixed_g"])
     return bowl
+
+
+def _check_gates(person: Person, bowl: Bowl, pours: list[Pour]) -> None:
+    """Raises Refusal gate_shut for the first stop that nobody has signed."""
+    stocked = stocked_line(bowl.line)
+    kinds = [stocked.dyes[pour.shade_id].kind for pour in pours if pour.shade_id in stocked.dyes]
+    oxidative = any(kind.is_oxidative for kind in kinds)
+    planned = Planned(oxidative=oxidative, direct=not oxidative, line=bowl.line.name)
+    seen = gates_of(asked_of(person, visit_of(person, bowl.worktop.visit_id)), planned)
+    shut = next((each for each in seen if each.is_shut), None)
+    if shut:
+        raise Refusal("gate_shut", "grams", sentence=shut.gate.sentence)
 
 
 def scale_bowl(person: Person, *, zone_id: int, version: int) -> Bowl:

@@ -25,10 +25,13 @@ def read_hair(
     hair: Mapping[str, Decimal],
     family: str = Family.LIGHTENED.value,
     old_shade: str = "",
+    source: str = Reading.Source.EYE,
+    after_lift: bool = False,
 ) -> Reading:
     """Add a reading (level, warmth, lean, porosity, grey, and old_k_s of an old colour) to a zone.
 
-    after: the number of the reading that the person saw, 0 for none. Raises Refusal out_of_range with the field,
+    after: the number of the reading that the person saw, 0 for none. after_lift: it takes the place of a lift's
+    forecast. Raises Refusal out_of_range with the field,
     Refusal stale_reading if there is a newer one, old_unknown, Zone.DoesNotExist for another studio's zone.
     """
     zone = Zone.objects.visible_to(person).select_for_update(of=("self",)).get(pk=zone_id)
@@ -43,6 +46,8 @@ def read_hair(
         **{name: round(number, 2) for name, number in hair.items()},
         "family": family,
         "old_shade": old_shade,
+        "source": source if source in Reading.Source.values else Reading.Source.EYE,
+        "after_lift": after_lift or bool(newest and newest.after_lift),
     }
     if newest and all(getattr(newest, name) == given for name, given in found.items()):
         return newest

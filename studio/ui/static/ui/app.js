@@ -11,6 +11,12 @@ export function isTyping(target) {
   return target.matches?.(text) ?? false;
 }
 
+// What a hand has opened stays open when the page around it is morphed.
+if (window.Idiomorph) {
+  window.Idiomorph.defaults.callbacks.beforeAttributeUpdated = (name, node) =>
+    !(name === "open" && node.tagName === "DETAILS");
+}
+
 showSurround(localStorage.getItem("surround") ?? "mid");
 
 document.addEventListener("keydown", (event) => {

@@ -1,0 +1,64 @@
+"""Toning lightened hair: what a toner of its own level, a deeper one, and one that is too light would do."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
+from typing import Final
+
+from engine.arrays import FloatArray
+from engine.bowl.mix import Bowl, Process
+from engine.bowl.predict import predict
+from engine.colorimetry.difference import delta_e00
+from engine.colorimetry.lab import lch_of
+from engine.dye.shade import Shade
+from engine.errors import EmptyShelf
+from engine.hair.canvas import RANGES, Canvas
+from engine.hair.reading import canvas_lab
+
+STEPS: Final = (1.0, 0.0, -1.0, -2.0)  # levels from the hair's own: too light, its own, one and two deeper
+TONE_SHARE: Final = 0.15  # of the tone's own strength on a levelled base: a glaze is mostly base; the founders'
+DEPOSIT: Final = Process(developer_vol=6.0)
+
+
+@dataclass(frozen=True, kw_only=True, eq=False)
+class TonerAt:
+    """One toner on the hair: its level, the colour (3,) it gives, and how far that is from the bare hair.
+
+    is_too_light: whether its base is lighter than the hair, so that it shows least.
+    """
+
+    level: float
+    lab: FloatArray
+    delta_e00: float
+    is_too_light: bool
+
+
+def toner_for(canvas: Canvas, shelf: Sequence[Shade]) -> Shade:
+    """The oxidative shade that leaves this hair the least bright: the opposite of its warmth. Raises EmptyShelf."""
+    toners = [shade for shade in shelf if shade.kind.is_oxidative and not shade.is_clear]
+    if not toners:
+        raise EmptyShelf
+
+    def brightness(shade: Shade) -> float:
+        return float(lch_of(predict(canvas, Bowl(grams={shade: 30.0}), process=DEPOSIT).lab)[1])
+
+    return min(toners, key=brightness)
+
+
+def toner_levels(canvas: Canvas, tone: Shade, steps: Sequence[float] = STEPS) -> tuple[TonerAt, ...]:
+    """A tone on bases from a level lighter than the hair to two deeper: the lighter the base, the less it shows."""
+    bare = canvas_lab(canvas)
+    found = []
+    for step in steps:
+        level = min(max(canvas.level + step, RANGES["level"][0]), RANGES["level"][1])
+        shade = replace(tone, level=level, strength=tone.strength * TONE_SHARE)
+        forecast = predict(canvas, Bowl(grams={shade: 30.0}), process=DEPOSIT)
+        codes = {warning.code for warning in forecast.warnings}
+        found.append(
+            TonerAt(
+                level=level,
+                lab=forecast.lab,
+                delta_e00=float(delta_e00(bare, forecast.lab)),
+                is_too_light="toner_lighter_than_hair" in codes,
+            )
+        )
+    return tuple(found)

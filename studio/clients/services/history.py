@@ -1,0 +1,58 @@
+"""What a client's hair and skin have been through."""
+
+import datetime
+
+from studio.accounts.models import Person
+from studio.clients.models import Client, PastWork, SkinTest
+from studio.shelf.models import ShadeLine
+from studio.ui.refusal import Refusal
+
+NOTE_LONGEST = 120
+OLDEST_YEARS = 30
+
+
+def add_past(
+    person: Person,
+    *,
+    client_id: int,
+    work: str,
+    part: str,
+    done_on: datetime.date,
+    today: datetime.date,
+    note: str = "",
+) -> PastWork:
+    """Note earlier work. today: the visit's day, which it can't be after.
+
+    Raises Refusal past_after_visit, past_too_old, past_unknown; Client.DoesNotExist for another studio's client.
+    """
+    client = Client.objects.visible_to(person).get(pk=client_id)
+    if work not in PastWork.Kind.values or part not in PastWork.Part.values:
+        raise Refusal("past_unknown", "work")
+    if done_on > today:
+        raise Refusal("past_after_visit", "done_on")
+    if done_on.year < today.year - OLDEST_YEARS or (client.born_on and done_on < client.born_on):
+        raise Refusal("past_too_old", "done_on")
+    return PastWork.objects.create(
+        client=client, work=work, part=part, done_on=done_on, note=note.strip()[:NOTE_LONGEST]
+    )
+
+
+def remove_past(person: Person, *, past_id: int) -> PastWork:
+    """Take earlier work off the list. Raises PastWork.DoesNotExist for another studio's."""
+    past = PastWork.objects.visible_to(person).select_related("client").get(pk=past_id)
+    past.delete()
+    return past
+
+
+def record_skin_test(
+    person: Person, *, client_id: int, line_id: int, tested_at: datetime.datetime, clear: bool, now: datetime.datetime
+) -> SkinTest:
+    """Record a sensitivity test. now: the moment it can't be after.
+
+    Raises Refusal test_in_future; Client.DoesNotExist, ShadeLine.DoesNotExist for another studio's.
+    """
+    client = Client.objects.visible_to(person).get(pk=client_id)
+    line = ShadeLine.objects.visible_to(person).get(pk=line_id)
+    if tested_at > now:
+        raise Refusal("test_in_future", "tested_at")
+    return SkinTest.objects.create(client=client, line=line, tested_at=tested_at, clear=clear, recorded_by=person)

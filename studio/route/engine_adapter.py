@@ -1,0 +1,86 @@
+"""Routes of a zone, from its rows to the engine and back."""
+
+from dataclasses import replace
+from functools import lru_cache
+
+import numpy as np
+
+from engine.bowl.fill import Fill, fill
+from engine.bowl.match import match
+from engine.bowl.weigh import Scale
+from engine.dye.shade import Shade
+from engine.errors import EmptyShelf
+from engine.hair.canvas import Canvas
+from engine.service.lift import Strength, Way
+from engine.service.route import Routes, fill_level, routes
+from engine.service.toner import TonerAt, toner_for, toner_levels
+from studio.bench.engine_adapter import SCALE_STEP_G, stocked_shelf
+from studio.bench.selectors import ZoneBench
+from studio.shelf.selectors import StockedLine
+from studio.visits.engine_adapter import canvas_of
+from studio.visits.gates import Asked, strength_of, way_of
+
+Lab = tuple[float, ...]
+
+
+def routes_of(bench: ZoneBench, asked: Asked, last_aim: Lab | None) -> Routes | None:
+    """The routes of a zone to its bowl's aim with its bowl's line; None before there is an aim."""
+    target_lab = bench.target_lab
+    if target_lab is None:
+        return None
+    return _routes_once(
+        canvas_of(bench.reading),
+        tuple(target_lab.tolist()),
+        tuple(stocked_shelf(bench)),
+        strength_of(asked, bench.zone.part),
+        way_of(asked.consult),
+        asked.consult.on_scalp,
+        last_aim,
+    )
+
+
+@lru_cache(maxsize=128)
+def _routes_once(
+    canvas: Canvas,
+    target: Lab,
+    shelf: tuple[Shade, ...],
+    strength: Strength,
+    way: Way,
+    on_scalp: bool,
+    last_aim: Lab | None,
+) -> Routes:
+    return routes(
+        canvas,
+        np.array(target),
+        shelf,
+        strength=strength,
+        way=way,
+        on_scalp=on_scalp,
+        last_aim_lab=None if last_aim is None else np.array(last_aim),
+    )
+
+
+def fill_of(bench: ZoneBench) -> Fill | None:
+    """The fill of a zone before its aim, with the final bowl made for filled hair; None without an aim."""
+    target_lab = bench.target_lab
+    if target_lab is None:
+        return None
+    scale = Scale(total_g=float(bench.bowl.wanted_g), step_g=SCALE_STEP_G)
+    return _fill_once(canvas_of(bench.reading), tuple(target_lab.tolist()), tuple(stocked_shelf(bench)), scale)
+
+
+@lru_cache(maxsize=64)
+def _fill_once(canvas: Canvas, target: Lab, shelf: tuple[Shade, ...], scale: Scale) -> Fill:
+    level = fill_level(canvas, np.array(target))
+    final = match(replace(canvas, level=level), shelf, np.array(target), scale=scale, max_shades=2).recipes[0].bowl
+    return fill(canvas, level, shelf, scale=scale, final=final)
+
+
+def toners_of(canvas: Canvas, lines: list[StockedLine]) -> tuple[str, tuple[TonerAt, ...]]:
+    """The shelf's toner that takes most of the warmth of a canvas, by name, at several levels; nothing without one."""
+    names = {dye: shade.name for line in lines for shade, dye in zip(line.shades, line.dyes.values(), strict=True)}
+    try:
+        tone = toner_for(canvas, list(names))
+    except EmptyShelf:
+        return "", ()
+    return names[tone], toner_levels(canvas, tone)

@@ -1,0 +1,256 @@
+"""What the Route page shows: the way from today's hair to the aim, zone by zone."""
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+from typing import Final
+
+from engine.arrays import FloatArray
+from engine.bowl.fill import Fill
+from engine.bowl.mix import Bowl
+from engine.errors import EngineError
+from engine.service.developer import DeveloperBlend, blend, developer_for, percent_of, vol_of
+from engine.service.lift import BOWL_BEST_MIN, CHECK_EVERY_MIN, CLEAN_UP, Lift
+from engine.service.route import HairCost, Route, StepKind
+from studio.accounts.models import Person
+from studio.bench.selectors import Bench, ZoneBench, bench_of
+from studio.cards.selectors import last_aim_of
+from studio.route.engine_adapter import fill_of, routes_of, toners_of
+from studio.route.models import ChosenRoute
+from studio.route.selectors import chosen_by_zone
+from studio.shelf.selectors import lines_of, stocked_line
+from studio.ui.locks import Lock, bare_lock, lock_of_colour
+from studio.ui.numbers import typed_number
+from studio.ui.refusal import Refusal
+from studio.ui.words import engine_refusal, refusal_words
+from studio.visits.engine_adapter import canvas_of
+from studio.visits.gates import Asked, GateSeen, Planned, asked_of, gates_of
+from studio.visits.selectors import OpenZone
+
+STEP_WORDS: Final = {
+    StepKind.REMOVE: "Take old colour out",
+    StepKind.LIFT: "Lift",
+    StepKind.CLEAN_UP: "Rinse, clean, dry, read",
+    StepKind.FILL: "Fill",
+    StepKind.DEPOSIT: "Colour",
+}
+COST_WORDS: Final = {
+    HairCost.NONE: "costs the hair nothing",
+    HairCost.LITTLE: "costs the hair little",
+    HairCost.SOME: "costs the hair something",
+    HairCost.MUCH: "costs the hair much",
+}
+DEVELOPER_FIELDS: Final = (
+    ("colour_grams", "Colour, g"),
+    ("parts", "Parts"),
+    ("strong_percent", "Stronger %"),
+    ("weak_percent", "Weaker %"),
+    ("wanted_percent", "Wanted %"),
+)
+
+
+@dataclass(frozen=True, kw_only=True, eq=False)
+class RouteShown:
+    """One route, ready to show: its name, steps with minutes, and the hair before and after the colour."""
+
+    route: Route
+    title: str
+    steps: tuple[tuple[str, str, bool], ...]
+    before: Lock | None
+    then: Lock
+    minutes: str
+    cost: str
+    chosen: bool
+
+
+@dataclass(frozen=True, kw_only=True, eq=False)
+class DeveloperSum:
+    """Developer arithmetic: the fields as typed, and the answer or what is wrong."""
+
+    fields: tuple[tuple[str, str, str], ...]
+    grams: float | None = None
+    parts: DeveloperBlend | None = None
+    wrong_field: str = ""
+    wrong: str = ""
+
+    @property
+    def vol(self) -> str:
+        """The strength wanted in volumes."""
+        return f"{vol_of(self.parts.percent):.0f}" if self.parts else ""
+
+
+@dataclass(frozen=True, kw_only=True, eq=False)
+class RoutePage:
+    """The Route page as its template takes it."""
+
+    bench: Bench
+    asked: Asked
+    now: Lock
+    aim: Lock | None
+    proposed: RouteShown | None
+    others: tuple[RouteShown, ...]
+    chosen: ChosenRoute | None
+    gates: list[GateSeen]
+    lift: Lift | None
+    developer: DeveloperSum
+    zones: list[tuple[ZoneBench, str]]
+    error_words: str
+    check_every: float = CHECK_EVERY_MIN
+    bowl_best: tuple[float, float] = BOWL_BEST_MIN
+    clean_up: tuple[str, ...] = CLEAN_UP
+
+    @property
+    def in_force(self) -> RouteShown | None:
+        """The chosen route, or the proposed one before any is chosen."""
+        shown = [self.proposed, *self.others] if self.proposed else []
+        return next((each for each in shown if each and each.chosen), self.proposed)
+
+    @property
+    def asks_for_developer(self) -> bool:
+        """Whether anything here is mixed with developer."""
+        return self.lift is not None or bool(self.bench.stocked.line.developer_parts)
+
+    @property
+    def shut(self) -> list[GateSeen]:
+        """The gates that stop the work as things stand."""
+        return [seen for seen in self.gates if seen.is_shut]
+
+
+def route_page(
+    person: Person, opened: OpenZone, *, sent: Mapping[str, str], refusal: Refusal | None = None
+) -> RoutePage:
+    """Gather the Route page. sent: what the request brought, for the developer's fields."""
+    bench = bench_of(person, opened)
+    asked = asked_of(person, opened.visit)
+    kinds = chosen_by_zone(person, opened.visit)
+    chosen = kinds.get(bench.zone.pk)
+    found = routes_of(bench, asked, last_aim_of(person, opened.visit.client_id, bench.zone.part))
+    target_lab = bench.target_lab
+    shown = [_shown(route, chosen) for route in (found.proposed, *found.others)] if found else []
+    in_force = next((each for each in shown if each.chosen), shown[0] if shown else None)
+    lift = in_force.route.lift if in_force else None
+    return RoutePage(
+        bench=bench,
+        asked=asked,
+        now=bare_lock(canvas_of(bench.reading)),
+        aim=None if target_lab is None else lock_of_colour(tuple(target_lab.tolist())),
+        proposed=shown[0] if shown else None,
+        others=tuple(shown[1:]),
+        chosen=chosen,
+        gates=gates_of(asked, planned_of(bench, lift)),
+        lift=lift,
+        developer=_developer(sent, lift),
+        zones=[(each, kinds[each.zone.pk].get_kind_display() if each.zone.pk in kinds else "") for each in bench.zones],
+        error_words=refusal_words(refusal) if refusal else "",
+    )
+
+
+def planned_of(bench: ZoneBench, lift: Lift | None) -> Planned:
+    """What a zone's route and bowl mean to the gates."""
+    dyes = bench.stocked.dyes.values()
+    return Planned(
+        lift=lift,
+        oxidative=any(dye.kind.is_oxidative for dye in dyes),
+        direct=any(not dye.kind.is_oxidative for dye in dyes),
+        line=bench.stocked.line.name,
+        part=bench.zone.part,
+        porosity=float(bench.reading.porosity),
+    )
+
+
+def _shown(route: Route, chosen: ChosenRoute | None) -> RouteShown:
+    is_prepared = len(route.steps) > 1
+    return RouteShown(
+        route=route,
+        title=ChosenRoute.Kind(route.kind.value).label.capitalize(),
+        steps=tuple((STEP_WORDS[step.kind], _minutes(step.minutes), step.one_way) for step in route.steps),
+        before=bare_lock(route.canvas) if is_prepared else None,
+        then=lock_of_colour(tuple(route.lab.tolist())),
+        minutes=_minutes(route.minutes),
+        cost=COST_WORDS[route.cost],
+        chosen=chosen is not None and chosen.kind == route.kind.value,
+    )
+
+
+def _minutes(span: tuple[float, float]) -> str:
+    least, most = (round(part) for part in span)
+    return f"{least} min" if least == most else f"{least} to {most} min"
+
+
+def _developer(sent: Mapping[str, str], lift: Lift | None) -> DeveloperSum:
+    """The developer for what is typed, to begin with what the lift asks for from 6 % and water, or from 12 %."""
+    percent = percent_of(lift.vol) if lift else 3.0
+    start = {
+        "colour_grams": "30",
+        "parts": f"{lift.parts:g}" if lift else "2",
+        "strong_percent": "12" if percent > 6 else "6",
+        "weak_percent": "6" if percent > 6 else "0",
+        "wanted_percent": f"{percent:g}",
+    }
+    typed = {name: sent.get(name, "") or start[name] for name, _ in DEVELOPER_FIELDS}
+    fields = tuple((name, label, typed[name]) for name, label in DEVELOPER_FIELDS)
+    try:
+        numbers = {name: float(typed_number(text, name, example="6")) for name, text in typed.items()}
+        grams = developer_for(numbers["colour_grams"], numbers["parts"])
+        made = blend(numbers["strong_percent"], numbers["weak_percent"], numbers["wanted_percent"], grams)
+    except Refusal as refusal:
+        return DeveloperSum(fields=fields, wrong_field=refusal.field, wrong=refusal_words(refusal))
+    except EngineError as error:
+        refused = engine_refusal(error)
+        return DeveloperSum(fields=fields, wrong_field=refused.field, wrong=refusal_words(refused))
+    return DeveloperSum(fields=fields, grams=grams, parts=made)
+
+
+@dataclass(frozen=True, kw_only=True, eq=False)
+class FillPage:
+    """The fill of a zone: why, its steps, and what each kind of filler leaves."""
+
+    plan: Fill | None
+    steps: tuple[tuple[str, Lock, str], ...]
+    without: Lock | None
+    filled: Lock | None
+    fillers: tuple[tuple[str, str], ...]
+
+
+def fill_page(bench: Bench) -> FillPage:
+    """The fill, reckoned when it is asked for: it takes a match for each step."""
+    plan = fill_of(bench)
+    names = {str(shade.pk): shade.name for shade in bench.stocked.shades}
+
+    def pours(bowl: Bowl) -> str:
+        return ", ".join(f"{grams:g} g {names[shade.name]}" for shade, grams in bowl.grams.items() if grams > 0)
+
+    def lock(lab: FloatArray | None) -> Lock | None:
+        return None if lab is None else lock_of_colour(tuple(lab.tolist()))
+
+    return FillPage(
+        plan=plan,
+        steps=tuple(
+            (f"{step.level:.1f}", lock_of_colour(tuple(step.target_lab.tolist())), pours(step.bowl.recipes[0].bowl))
+            for step in (plan.steps if plan else ())
+        ),
+        without=lock(plan.without_lab) if plan else None,
+        filled=lock(plan.with_lab) if plan else None,
+        fillers=tuple(
+            (each.filler.value.replace("_", " and ", 1).replace("direct and", "direct"), each.cast or "clean")
+            for each in (plan.fillers if plan else ())
+        ),
+    )
+
+
+@dataclass(frozen=True, kw_only=True, eq=False)
+class TonerPage:
+    """A toner's levels on the hair that the colour will meet."""
+
+    name: str
+    rows: tuple[tuple[str, Lock, str, bool], ...]
+
+
+def toner_page(person: Person, bench: Bench, route: Route | None) -> TonerPage:
+    """What toning would do at several levels."""
+    canvas = route.canvas if route else canvas_of(bench.reading)
+    name, found = toners_of(canvas, [stocked_line(line) for line in lines_of(person)])
+    rows = tuple(
+        (f"{each.level:g}", lock_of_colour(tuple(each.lab.tolist())), f"{each.delta_e00:.1f}", each.is_too_light)
+        for each in found
+    )
+    return TonerPage(name=name, rows=rows)

@@ -1,0 +1,25 @@
+"""Choose the route of a zone."""
+
+from django.db import transaction
+
+from studio.accounts.models import Person
+from studio.route.models import ChosenRoute
+from studio.ui.refusal import Refusal
+from studio.visits.gates import GateSeen
+from studio.visits.models import Zone
+
+
+@transaction.atomic
+def choose_route(person: Person, *, zone_id: int, kind: str, gates: list[GateSeen]) -> ChosenRoute:
+    """Settle on a route. gates: those that it raises, as they stand.
+
+    Raises Refusal route_unknown, gate_shut; Zone.DoesNotExist for another studio's zone.
+    """
+    zone = Zone.objects.visible_to(person).select_for_update(of=("self",)).get(pk=zone_id, removed=False)
+    if kind not in ChosenRoute.Kind.values:
+        raise Refusal("route_unknown", "route")
+    shut = next((seen for seen in gates if seen.is_shut), None)
+    if shut:
+        raise Refusal("gate_shut", "route", sentence=shut.gate.sentence)
+    chosen, _ = ChosenRoute.objects.update_or_create(zone=zone, defaults={"kind": kind, "chosen_by": person})
+    return chosen

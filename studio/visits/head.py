@@ -1,0 +1,94 @@
+"""The outline of a head from four sides, with its parts as shapes to tap: our own drawing."""
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+from typing import Final
+
+from studio.ui.locks import bare_lock
+from studio.visits.engine_adapter import canvas_of
+from studio.visits.models import Reading, Zone
+
+Shapes = tuple[tuple[str, str], ...]
+SIDE: Final[Shapes] = (
+    (Zone.Part.CROWN, "M31 33C35 15 51 6 66 10C81 14 89 29 89 44H42C39 39 35 35 31 33Z"),
+    (Zone.Part.ROOTS, "M42 17C53 6 72 6 80 19L74 24C66 15 55 16 48 24Z"),
+    (Zone.Part.FRAME, "M31 33C35 35 39 39 42 44L40 80L30 84C26 66 27 48 31 33Z"),
+    (Zone.Part.MIDS, "M42 44H89C91 58 90 70 88 80H40Z"),
+    (Zone.Part.NAPE, "M74 62C80 62 86 62 90 61C91 68 90 75 88 80H76Z"),
+    (Zone.Part.ENDS, "M40 80H88L85 112C70 116 52 116 40 112Z"),
+)
+FRONT: Final[Shapes] = (
+    (Zone.Part.CROWN, "M26 45C23 20 37 8 50 8C63 8 77 20 74 45C71 34 64 26 50 25C36 26 29 34 26 45Z"),
+    (Zone.Part.FRAME, "M26 45C29 34 36 27 45 25C37 38 34 56 35 78L22 84C20 68 22 55 26 45Z"),
+    (Zone.Part.FRAME, "M74 45C71 34 64 27 55 25C63 38 66 56 65 78L78 84C80 68 78 55 74 45Z"),
+    (Zone.Part.ENDS, "M22 84L35 78L36 112C31 115 25 115 20 112Z"),
+    (Zone.Part.ENDS, "M78 84L65 78L64 112C69 115 75 115 80 112Z"),
+)
+BACK: Final[Shapes] = (
+    (Zone.Part.CROWN, "M24 46C21 20 36 8 50 8C64 8 79 20 76 46Z"),
+    (Zone.Part.ROOTS, "M45 9H55V32H45Z"),
+    (Zone.Part.MIDS, "M24 46H76L78 80H22Z"),
+    (Zone.Part.NAPE, "M36 62H64L61 80H39Z"),
+    (Zone.Part.PANEL, "M65 46H73L75 80H67Z"),
+    (Zone.Part.ENDS, "M22 80H78L76 112C60 117 40 117 24 112Z"),
+)
+# Name, face or neck line, shapes, and whether the drawing is mirrored.
+VIEWS: Final = (
+    ("front", "M35 40C33 56 35 76 50 90C65 76 67 56 65 40M42 58H46M54 58H58M46 76H54", FRONT, False),
+    ("left side", "M31 33C25 40 25 50 22 57L17 65L23 67C23 76 26 84 36 86", SIDE, False),
+    ("right side", "M31 33C25 40 25 50 22 57L17 65L23 67C23 76 26 84 36 86", SIDE, True),
+    ("back", "M42 112V118M58 112V118", BACK, False),
+)
+
+
+@dataclass(frozen=True, kw_only=True)
+class Region:
+    """One part in one view: its shape, the zone that it is, if any, the zone's colour, and where a tap leads."""
+
+    path: str
+    words: str
+    href: str
+    hex: str
+    chosen: bool
+
+
+@dataclass(frozen=True, kw_only=True)
+class HeadView:
+    """The head from one side."""
+
+    name: str
+    face: str
+    mirrored: bool
+    regions: tuple[Region, ...]
+
+
+def head_views(zones: Sequence[Zone], in_hand: Zone, readings: Mapping[int, Reading]) -> tuple[HeadView, ...]:
+    """Four views of a head. A part that is a zone leads to it; any other leads to adding it."""
+    by_part: dict[str, Zone] = {}
+    for zone in (*zones, in_hand):  # of two zones of one part, the one in hand
+        by_part[zone.part] = zone
+    whole = by_part.get(Zone.Part.WHOLE)
+    return tuple(
+        HeadView(
+            name=name,
+            face=face,
+            mirrored=mirrored,
+            regions=tuple(_region(part, path, by_part.get(part), whole, in_hand, readings) for part, path in shapes),
+        )
+        for name, face, shapes, mirrored in VIEWS
+    )
+
+
+def _region(
+    part: str, path: str, zone: Zone | None, whole: Zone | None, in_hand: Zone, readings: Mapping[int, Reading]
+) -> Region:
+    shown = zone or whole
+    reading = readings.get(shown.pk) if shown else None
+    label = Zone.Part(part).label
+    return Region(
+        path=path,
+        words=zone.name if zone else f"add {label}",
+        href=f"?zone={zone.pk}" if zone else f"?zone={in_hand.pk}&part={part}#add-zone",
+        hex=bare_lock(canvas_of(reading)).hex if reading else "#ffffff",
+        chosen=shown is not None and shown.pk == in_hand.pk,
+    )

@@ -1,0 +1,58 @@
+"""Keep the consult, and sign that a safety gate is passed."""
+
+from collections.abc import Mapping
+
+from django.db import IntegrityError, transaction
+
+from studio.accounts.models import Person
+from studio.ui.refusal import Refusal
+from studio.visits.gates import GateSeen
+from studio.visits.models import Consult, Signature, Visit
+
+LONGEST = 300
+
+
+@transaction.atomic
+def save_consult(
+    person: Person, *, visit_id: int, version: int, consult: Mapping[str, object], client: Mapping[str, object]
+) -> Consult:
+    """Keep what was asked and seen, and what of it belongs to the client. version: of the consult that was seen.
+
+    Raises Refusal stale_consult; Visit.DoesNotExist for another studio's visit.
+    """
+    visit = Visit.objects.visible_to(person).select_for_update(of=("self",)).select_related("client").get(pk=visit_id)
+    kept, _ = Consult.objects.get_or_create(visit=visit)
+    if kept.version != version:
+        raise Refusal("stale_consult")
+    for row, given in ((kept, consult), (visit.client, client)):
+        for name, answer in given.items():
+            setattr(row, name, answer)
+    kept.version += 1
+    kept.save()
+    visit.client.save(update_fields=list(client))
+    return kept
+
+
+def sign_gate(person: Person, *, visit_id: int, seen: GateSeen, reason: str) -> Signature:
+    """Sign that a gate is passed, with the reason; it stays on the card.
+
+    Raises Refusal gate_final, not_licensed, reason_missing, gate_signed; Visit.DoesNotExist.
+    """
+    visit = Visit.objects.visible_to(person).get(pk=visit_id)
+    if seen.gate.final or not seen.gate.stops:
+        raise Refusal("gate_final", "reason")
+    if not person.licensed:
+        raise Refusal("not_licensed", "reason")
+    if not reason.strip():
+        raise Refusal("reason_missing", "reason")
+    try:
+        with transaction.atomic():
+            return Signature.objects.create(
+                visit=visit,
+                gate=seen.gate.code,
+                sentence=seen.gate.sentence[:LONGEST],
+                reason=reason.strip()[:LONGEST],
+                signed_by=person,
+            )
+    except IntegrityError:
+        raise Refusal("gate_signed", "reason") from None

@@ -1,0 +1,198 @@
+"""The consult, its gates and signatures."""
+
+import datetime
+
+from django.urls import reverse
+from django.utils import timezone
+
+from studio.clients.models import PastWork, SkinTest
+from studio.shelf.models import ShadeLine
+from studio.visits.models import Consult, Signature
+from tests.studio.made import TODAY, StudioCase, make_person, make_visit
+
+CHOSEN = {
+    "setting": "work",
+    "upkeep": "little",
+    "nerve": "frightened",
+    "scalp": "sound",
+    "length": "long",
+    "density": "thick",
+    "texture": "fine",
+    "curl": "curly",
+    "lay": "foil",
+}
+
+
+class ConsultCase(StudioCase):
+    def at(self, name: str) -> str:
+        return reverse(f"visits:{name}", args=[self.visit.pk])
+
+    def post(self, name: str, **fields: object):
+        return self.client.post(self.at(name), fields, headers={"HX-Request": "true"})
+
+    def consult(self, **fields: object):
+        kept = Consult.objects.filter(visit=self.visit).first()
+        return self.post("consult", **{**CHOSEN, "version": kept.version if kept else 0, **fields})
+
+    def gates(self) -> dict[str, str]:
+        page = self.client.get(self.at("consult")).context["gates"]
+        return {seen.gate.code: str(seen.gate.severity) for seen in page}
+
+
+class Asking(ConsultCase):
+    def test_what_is_asked_is_kept_and_the_clients_part_with_the_client(self) -> None:
+        answer = self.consult(wish="like dusk", born_on="1990-05-04", sensitivities="nickel", reacted="on")
+        self.assertEqual(answer.status_code, 200)
+        kept = Consult.objects.get(visit=self.visit)
+        self.assertEqual((kept.wish, kept.curl, kept.version), ("like dusk", "curly", 1))
+        self.visit.client.refresh_from_db()
+        self.assertEqual(self.visit.client.born_on, datetime.date(1990, 5, 4))
+        self.assertTrue(self.visit.client.reacted)
+
+    def test_a_kept_change_swaps_the_gates_and_leaves_the_form_to_the_hand(self) -> None:
+        answer = self.consult(wish="like dusk")
+        self.assertContains(answer, 'id="consult-version"')
+        self.assertContains(answer, 'id="consult-kept"')
+        self.assertNotContains(answer, "like dusk")
+        self.assertNotIn("HX-Retarget", answer.headers)
+        self.assertEqual(self.consult(curl="knotted").headers["HX-Retarget"], "#main")
+
+    def test_a_birthday_to_come_is_refused_beside_its_field_and_the_rest_is_still_there(self) -> None:
+        for born_on in ("2031-01-01", "1850-01-01"):
+            answer = self.consult(wish="like dusk", born_on=born_on)
+            self.assertContains(answer, "no birthday", status_code=422)
+            self.assertContains(answer, "like dusk", status_code=422)
+        self.assertFalse(Consult.objects.filter(visit=self.visit, version__gt=0).exists())
+
+    def test_an_unknown_choice_is_refused(self) -> None:
+        self.assertEqual(self.consult(curl="knotted").status_code, 422)
+
+    def test_two_windows_the_second_is_told(self) -> None:
+        self.consult(wish="like dusk")
+        answer = self.consult(wish="like dawn", version=0)
+        self.assertContains(answer, "changed in another window", status_code=422)
+        self.assertEqual(Consult.objects.get(visit=self.visit).wish, "like dusk")
+
+    def test_another_studios_visit_is_not_there(self) -> None:
+        stranger = make_visit(make_person("Salt Row", "salt"), "Nell")
+        for name in ("consult", "past", "skin-test", "sign"):
+            answer = self.client.post(reverse(f"visits:{name}", args=[stranger.pk]), CHOSEN)
+            self.assertEqual(answer.status_code, 404)
+
+    def test_without_script_a_change_ends_in_a_redirect(self) -> None:
+        answer = self.client.post(self.at("consult"), {**CHOSEN, "version": 0})
+        self.assertRedirects(answer, self.at("consult"))
+
+    def test_the_consult_costs_a_fixed_number_of_queries(self) -> None:
+        for days in (10, 20, 30):
+            self.post("past", work="lift", part="whole", done_on=TODAY - datetime.timedelta(days=days))
+        # session, person, visit, consult, past, tests, signatures, lines
+        with self.assertNumQueries(8):
+            self.client.get(self.at("consult"))
+
+
+class History(ConsultCase):
+    def past(self, **fields: object):
+        return self.post("past", **{"work": "henna", "part": "whole", "done_on": "2026-03-01", **fields})
+
+    def test_earlier_work_is_noted_and_can_be_taken_off(self) -> None:
+        self.assertContains(self.past(), "henna")
+        row = PastWork.objects.get()
+        self.assertNotContains(self.post("past", remove=row.pk), "1 Mar 2026")
+        self.assertFalse(PastWork.objects.exists())
+
+    def test_impossible_histories_are_refused_in_words(self) -> None:
+        for done_on, words in (
+            (TODAY + datetime.timedelta(days=1), "after this visit"),
+            ("1980-01-01", "too long ago"),
+            ("soon", "Type a day"),
+            ("", "Type the day"),
+        ):
+            with self.subTest(done_on=done_on):
+                self.assertContains(self.past(done_on=done_on), words, status_code=422)
+        self.assertEqual(self.past(work="magic").status_code, 422)
+        self.assertFalse(PastWork.objects.exists())
+
+    def test_nothing_happened_to_hair_before_its_owner_was_born(self) -> None:
+        self.consult(born_on="2005-01-01")
+        self.assertContains(self.past(done_on="2004-12-31"), "too long ago", status_code=422)
+
+    def test_another_studios_row_can_not_be_taken_off(self) -> None:
+        stranger = make_visit(make_person("Salt Row", "salt"), "Nell")
+        row = PastWork.objects.create(client=stranger.client, work="henna", done_on=TODAY)
+        self.assertEqual(self.post("past", remove=row.pk).status_code, 404)
+        self.assertTrue(PastWork.objects.filter(pk=row.pk).exists())
+
+
+class Gates(ConsultCase):
+    def test_henna_stops_once_developer_is_planned_until_the_strand_test(self) -> None:
+        self.post("past", work="henna", part="whole", done_on="2026-03-01")
+        self.assertNotIn("unknown_chemistry", self.gates())
+        self.consult(oxidative="on")
+        self.assertEqual(self.gates()["unknown_chemistry"], "stop")
+        self.consult(oxidative="on", strand_tested="on")
+        self.assertNotIn("unknown_chemistry", self.gates())
+
+    def test_a_recorded_sensitivity_test_opens_its_gate_and_one_from_yesterday_does_not(self) -> None:
+        self.consult(oxidative="on")
+        line = ShadeLine.objects.visible_to(self.person).last()
+        self.assertEqual(self.gates()["sensitivity_test"], "stop")
+        for days, shut in ((1, True), (3, False)):
+            tested_on = self.visit.day - datetime.timedelta(days=days)
+            self.assertEqual(self.post("skin-test", line=line.pk, clear="1", tested_on=tested_on).status_code, 200)
+            self.assertEqual("sensitivity_test" in self.gates(), shut)
+
+    def test_two_tests_that_disagree_count_as_a_reaction(self) -> None:
+        line = ShadeLine.objects.visible_to(self.person).last()
+        for clear in ("1", "0"):
+            self.post("skin-test", line=line.pk, clear=clear, tested_on=self.visit.day - datetime.timedelta(days=4))
+        self.consult(oxidative="on")
+        self.assertEqual(self.gates()["test_reacted"], "stop")
+
+    def test_a_test_of_tomorrow_or_of_a_strangers_line_is_refused(self) -> None:
+        line = ShadeLine.objects.visible_to(self.person).last()
+        late = timezone.localdate() + datetime.timedelta(days=2)
+        answer = self.post("skin-test", line=line.pk, clear="1", tested_on=late)
+        self.assertContains(answer, "still to come", status_code=422)
+        stranger = ShadeLine.objects.visible_to(make_person("Salt Row", "salt")).first()
+        answer = self.post("skin-test", line=stranger.pk, clear="1", tested_on=self.visit.day)
+        self.assertEqual(answer.status_code, 422)
+        self.assertFalse(SkinTest.objects.exists())
+
+    def test_only_a_licensed_colourist_signs_and_only_with_a_reason(self) -> None:
+        self.consult(oxidative="on")
+        self.assertContains(self.post("sign", gate="sensitivity_test", reason="x"), "licensed", status_code=422)
+        self.person.licensed = True
+        self.person.save()
+        self.assertContains(self.post("sign", gate="sensitivity_test", reason=" "), "reason in words", status_code=422)
+        answer = self.post("sign", gate="sensitivity_test", reason="tested at her doctor's, paper seen")
+        self.assertContains(answer, "paper seen")
+        self.assertEqual(Signature.objects.get().signed_by, self.person)
+        twice = self.post("sign", gate="sensitivity_test", reason="again")
+        self.assertContains(twice, "signed already", status_code=422)
+
+    def test_no_signature_opens_a_final_gate_or_one_that_is_not_there(self) -> None:
+        self.person.licensed = True
+        self.person.save()
+        self.consult(oxidative="on", reacted="on")
+        answer = self.post("sign", gate="reacted_before", reason="they insist")
+        self.assertContains(answer, "No signature opens", status_code=422)
+        self.assertContains(self.post("sign", gate="heat", reason="x"), "no longer stands", status_code=422)
+        self.assertFalse(Signature.objects.exists())
+
+    def test_a_bowl_with_developer_is_not_mixed_while_a_gate_is_shut(self) -> None:
+        demi = ShadeLine.objects.visible_to(self.person).get(kind="demi")
+        self.send("line", line=demi.pk)
+        self.send("pour", shade=self.shade("Selenite").pk, grams="20")
+        self.assertContains(self.send("mix", way="mixed"), "safety gate is shut", status_code=422)
+        self.assertFalse(any(pour.mixed_g for pour in self.bowl.pours.all()))
+        tested_on = self.visit.day - datetime.timedelta(days=5)
+        self.post("skin-test", line=demi.pk, clear="1", tested_on=tested_on)
+        self.assertEqual(self.send("mix", way="mixed").status_code, 200)
+
+    def test_signatures_are_printed_on_the_card(self) -> None:
+        Signature.objects.create(
+            visit=self.visit, gate="lift_much", sentence="s", reason="one foil only", signed_by=self.person
+        )
+        card = self.client.get(reverse("cards:card", args=[self.visit.client_id]))
+        self.assertContains(card, "one foil only")

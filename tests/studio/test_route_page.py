@@ -1,0 +1,236 @@
+"""The Route page, the colour reader, photos of hair, and zones added while reading."""
+
+import io
+
+from django.urls import reverse
+from PIL import Image
+
+from engine.hair.canvas import Canvas
+from engine.hair.reading import canvas_lab
+from studio.bench.models import Serving
+from studio.clients.models import PastWork
+from studio.devices.colour_reader import Fault, ReaderFault, SimulatedReader, connected, take_readings
+from studio.route.models import ChosenRoute
+from studio.visits.models import Consult, Reading, Zone
+from tests.studio.made import TODAY, StudioCase, make_person, make_visit
+
+
+class RouteCase(StudioCase):
+    def route(self, **query: object):
+        return self.client.get(reverse("route:route", args=[self.visit.pk]), query)
+
+    def aim(self, lightness: float, chroma: float, hue: float) -> None:
+        self.send("aim", lightness=lightness, chroma=chroma, hue=hue)
+
+    def read(self, level: float, **fields: object) -> None:
+        after = Reading.objects.filter(zone__visit=self.visit).first().number
+        form = {"after": after, "level": level, "warmth": 0, "lean": 0, "porosity": 1, "grey": 0, **fields}
+        answer = self.client.post(reverse("visits:read", args=[self.visit.pk]), form)
+        self.assertEqual(answer.status_code, 302)
+
+    def choose(self, kind: str):
+        return self.client.post(reverse("route:choose", args=[self.visit.pk]), {"route": kind})
+
+
+class Routing(RouteCase):
+    def test_without_an_aim_the_way_to_one_is_told(self) -> None:
+        self.assertContains(self.route(), "There is no aim yet")
+        self.assertContains(self.choose("deposit"), "no aim yet", status_code=422)
+
+    def test_before_a_reading_the_way_leads_to_read(self) -> None:
+        Reading.objects.all().delete()
+        self.assertIn("/read/", self.route().url)
+
+    def test_a_pastel_on_level_nine_is_lifted_first_and_the_lift_has_its_numbers(self) -> None:
+        self.read(9)
+        self.aim(74, 18, 300)
+        page = self.route().context["page"]
+        self.assertEqual(page.proposed.route.kind, "lift")
+        self.assertContains(self.route(), "no way back")
+        self.assertContains(self.route(), "check every 5")
+
+    def test_curl_and_earlier_lifts_set_the_limit(self) -> None:
+        self.read(6)
+        self.aim(74, 18, 300)
+        self.assertEqual(self.route().context["page"].lift.stop_level, 10)
+        Consult.objects.create(visit=self.visit, curl="coily")
+        self.assertEqual(self.route().context["page"].lift.stop_level, 8)
+
+    def test_a_reading_after_the_lift_takes_the_place_of_its_forecast(self) -> None:
+        self.read(9)
+        self.aim(66, 28, 5)
+        self.read(10, after_lift="1")
+        self.assertTrue(Reading.objects.filter(zone__visit=self.visit).first().after_lift)
+        page = self.route()
+        self.assertContains(page, "read after the lift")
+        self.assertEqual(page.context["page"].proposed.route.kind, "deposit")
+
+    def test_a_deep_red_on_light_ends_is_filled_and_says_what_happens_without(self) -> None:
+        self.aim(33, 32, 20)
+        self.assertEqual(self.route().context["page"].proposed.route.kind, "fill")
+        fill = self.client.get(reverse("route:fill", args=[self.visit.pk]))
+        self.assertContains(fill, "to level")
+        self.assertContains(fill, "Without it")
+
+    def test_toner_levels_show_what_a_wrong_one_would_do(self) -> None:
+        toner = self.client.get(reverse("route:toner", args=[self.visit.pk]))
+        self.assertContains(toner, "lighter than the hair, it shows least")
+
+    def test_a_route_is_chosen_and_chosen_anew(self) -> None:
+        self.read(9)
+        self.aim(74, 18, 300)
+        for kind in ("lift", "deposit"):
+            self.assertEqual(self.choose(kind).status_code, 302)
+            self.assertEqual(ChosenRoute.objects.get().kind, kind)
+        self.assertContains(self.choose("swim"), "one of the routes", status_code=422)
+
+    def test_a_shut_gate_lets_no_route_be_chosen(self) -> None:
+        PastWork.objects.create(client=self.visit.client, work="box_dye", done_on=TODAY)
+        self.read(9)
+        self.aim(74, 18, 300)
+        self.assertContains(self.choose("lift"), "safety gate is shut", status_code=422)
+        self.assertEqual(self.choose("deposit").status_code, 302)  # direct dye alone meets no peroxide
+
+    def test_developer_is_reckoned_and_what_can_not_be_is_told_beside_its_field(self) -> None:
+        blend = {"colour_grams": "40", "parts": "2", "strong_percent": "12", "weak_percent": "3", "wanted_percent": "6"}
+        page = self.route(**blend).context["page"].developer
+        self.assertAlmostEqual(page.parts.strong_g, 80 / 3)
+        for field, typed in (("wanted_percent", "14"), ("parts", "many"), ("colour_grams", "-3")):
+            with self.subTest(field=field):
+                page = self.route(**{**blend, field: typed}).context["page"].developer
+                self.assertEqual(page.wrong_field, field)
+                self.assertIn((field, typed), [(name, text) for name, _, text in page.fields])
+
+    def test_another_studios_visit_is_not_there(self) -> None:
+        stranger = make_visit(make_person("Salt Row", "salt"), "Nell")
+        for name in ("route", "fill", "toner"):
+            self.assertEqual(self.client.get(reverse(f"route:{name}", args=[stranger.pk])).status_code, 404)
+        for name in ("choose", "sign"):
+            self.assertEqual(self.client.post(reverse(f"route:{name}", args=[stranger.pk])).status_code, 404)
+
+
+class Reader(StudioCase):
+    def take(self, **fields: object):
+        form = {"held_level": "9", "count": "5", "fault": "none", **fields}
+        return self.client.post(reverse("visits:reader", args=[self.visit.pk]), form)
+
+    def test_readings_become_a_level_with_its_certainty_and_are_kept_only_when_wanted(self) -> None:
+        found = self.take().context["page"].found
+        self.assertAlmostEqual(float(found.level), 9, delta=0.2)
+        self.assertEqual(Reading.objects.count(), 1)
+        form = {**dict(found.fields), "after": 1, "source": found.source, "family": "lightened"}
+        self.client.post(reverse("visits:read", args=[self.visit.pk]), form)
+        kept = Reading.objects.filter(zone__visit=self.visit).first()
+        self.assertEqual((kept.number, kept.source), (2, "reader"))
+        self.assertAlmostEqual(float(kept.level), 9, delta=0.2)
+
+    def test_an_outlier_is_refused_and_said(self) -> None:
+        self.assertContains(self.take(fault="slips"), "4 readings, 1 refused")
+
+    def test_a_reader_that_fails_keeps_nothing_and_says_why(self) -> None:
+        for fault, words in (("stops", "half way"), ("garbage", "no colour"), ("unplugged", "does not answer")):
+            with self.subTest(fault=fault):
+                self.assertContains(self.take(fault=fault), words, status_code=422)
+        self.assertEqual(Reading.objects.count(), 1)
+
+    def test_what_is_typed_wrongly_is_refused(self) -> None:
+        for fields in ({"count": "2"}, {"count": "x"}, {"held_level": "12"}, {"held_level": ""}):
+            self.assertEqual(self.take(**fields).status_code, 422)
+
+    def test_the_stand_in_reads_near_the_truth_and_is_always_let_go(self) -> None:
+        canvas = Canvas(level=8)
+        readings = take_readings(SimulatedReader(canvas, seed=3), 9)
+        mean = sum(reading[0] for reading in readings) / 9
+        self.assertAlmostEqual(mean, float(canvas_lab(canvas)[0]), delta=0.5)
+        closed = []
+        reader = SimulatedReader(canvas, seed=3, fault=Fault.STOPS)
+        reader.close = lambda: closed.append(True)
+        with self.assertRaises(ReaderFault), connected(reader) as held:
+            for _ in range(9):
+                held.read()
+        self.assertEqual(closed, [True])
+
+
+def photograph(paper: tuple[int, int, int] = (236, 214, 176)) -> io.BytesIO:
+    image = Image.new("RGB", (500, 300), (205, 160, 92))
+    image.paste(paper, (0, 0, 240, 300))
+    kept = io.BytesIO()
+    image.save(kept, "PNG")
+    kept.seek(0)
+    kept.name = "hair.png"
+    return kept
+
+
+class ByPhoto(StudioCase):
+    def post(self, **fields: object):
+        return self.client.post(reverse("bench:read-photo", args=[self.visit.pk]), fields)
+
+    def tap(self, x: int, picking: str):
+        return self.post(picking=picking, **{"at.x": x, "at.y": 150})
+
+    def test_paper_then_hair_gives_a_reading(self) -> None:
+        self.post(photo=photograph())
+        self.assertEqual(self.tap(100, "paper").status_code, 302)
+        answer = self.tap(400, "hair")
+        found = answer.context["found"]
+        self.assertTrue(7 < float(found.level) < 11)
+        self.assertContains(answer, "sure to about")
+        self.assertEqual(Reading.objects.count(), 1)
+
+    def test_the_same_hair_under_two_lights_reads_alike(self) -> None:
+        levels = []
+        for tint in ((1.0, 1.0, 1.0), (1.0, 0.93, 0.8)):
+            image = Image.new("RGB", (500, 300), tuple(int(c * t) for c, t in zip((205, 170, 110), tint, strict=True)))
+            image.paste(tuple(int(235 * t) for t in tint), (0, 0, 240, 300))
+            kept = io.BytesIO()
+            image.save(kept, "PNG")
+            kept.seek(0)
+            kept.name = "hair.png"
+            self.post(photo=kept)
+            self.tap(100, "paper")
+            levels.append(float(self.tap(400, "hair").context["found"].level))
+        self.assertAlmostEqual(levels[0], levels[1], delta=0.4)
+
+    def test_without_paper_or_with_bad_paper_it_refuses_with_the_reason(self) -> None:
+        self.post(photo=photograph())
+        self.assertContains(self.tap(400, "hair"), "Tap the white paper first", status_code=422)
+        for paper, words in (((60, 60, 60), "shadow"), ((255, 255, 255), "burnt out"), ((250, 60, 60), "coloured")):
+            with self.subTest(words=words):
+                self.post(photo=photograph(paper))
+                self.assertContains(self.tap(100, "paper"), words, status_code=422)
+
+    def test_no_photo_is_asked_for(self) -> None:
+        self.assertContains(self.post(), "Choose a photo", status_code=422)
+
+
+class AddedZones(StudioCase):
+    def add(self, **fields: object):
+        return self.client.post(reverse("visits:add-zone", args=[self.visit.pk]), {"part": "nape", **fields})
+
+    def test_a_zone_added_while_reading_has_the_hair_of_its_neighbour_and_shares_the_bowl(self) -> None:
+        self.add()
+        nape = Zone.objects.get(part="nape")
+        self.assertEqual(nape.readings.get().level, 10)
+        self.client.get(self.on_bench("bench"))
+        self.assertEqual(Serving.objects.get(zone=nape).bowl, self.bowl)
+        self.send("walk", way="undo")
+        nape.refresh_from_db()
+        self.assertTrue(nape.removed)
+
+    def test_bad_zones_are_refused_in_words(self) -> None:
+        self.add()
+        for fields, words in (
+            ({}, "of that name already"),
+            ({"part": "whole"}, "which part"),
+            ({"part": "tail"}, "which part"),
+        ):
+            with self.subTest(fields=fields):
+                self.assertContains(self.add(**fields), words, status_code=422)
+
+    def test_the_outline_leads_to_zones_and_to_adding_one(self) -> None:
+        self.add()
+        page = self.client.get(reverse("visits:read", args=[self.visit.pk])).context["page"]
+        self.assertEqual([view.name for view in page.head], ["front", "left side", "right side", "back"])
+        words = {region.words: region.href for view in page.head for region in view.regions}
+        self.assertIn("zone=", words["nape"])
+        self.assertIn("part=crown", words["add crown"])
