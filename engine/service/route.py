@@ -133,8 +133,10 @@ def routes(
     strength = strength or Strength()
     finish = _Finish(target_lab=frozen(target_lab), shelf=tuple(shelf), max_shades=max_shades)
     deposit = _deposit(canvas, finish, last_aim_lab)
-    found = [deposit]
-    found += [route for route in (_filled(canvas, finish), _removed(canvas, finish, deposit)) if route]
+    filled = _filled(canvas, finish)
+    if filled:
+        deposit = replace(deposit, reasons=("Colour alone, without warmth beneath: it goes hollow and fades early.",))
+    found = [deposit, *(route for route in (filled, _removed(canvas, finish, deposit)) if route)]
     if not deposit.reaches:
         found += [route for route in (_lifted(canvas, finish, strength, way, on_scalp),) if route]
     proposed = _best(found)
