@@ -7,12 +7,24 @@ from typing import Self, TypeVar
 from django.contrib.auth.models import AbstractUser
 from django.db import models
 
+from engine.hair.ladder import School
+
 
 class Studio(models.Model):
     """A place of one to a dozen chairs. Everything else belongs to exactly one."""
 
+    class SchoolChoice(models.TextChoices):
+        YELLOW_GOLD = School.YELLOW_GOLD_AT_8.value, "yellow-gold"
+        ORANGE = School.ORANGE_AT_8.value, "mostly orange"
+
     name = models.CharField(max_length=80, unique=True)
     town = models.CharField(max_length=80, blank=True)
+    school = models.CharField(
+        max_length=20,
+        choices=SchoolChoice.choices,
+        default=SchoolChoice.YELLOW_GOLD,
+        help_text="what level 8 shows: the ladder of undertones that the studio reads by",
+    )
 
     def __str__(self) -> str:
         return self.name

@@ -5,6 +5,7 @@ from django.shortcuts import redirect, render
 from django.urls import reverse
 from django.views.decorators.http import require_http_methods
 
+from engine.hair.ladder import School
 from studio.bench.models import Photo
 from studio.bench.services.photo import mark_paper, picked_colour, take_photo
 from studio.ui.http import signed_in
@@ -63,5 +64,6 @@ def _taken(request: HttpRequest, opened: OpenZone) -> Found | None:
         source=Reading.Source.PHOTO,
         porosity=float(reading.porosity) if reading else 1.0,
         grey=float(reading.grey) if reading else 0.0,
+        school=School(opened.visit.client.studio.school),
         told="by the paper's light",
     )

@@ -76,6 +76,7 @@ REFUSALS: Final[Mapping[str, str]] = {
         "This consult was changed in another window. You now see it as it stands; nothing was overwritten, "
         "and your last change was not made."
     ),
+    "school_unknown": "Choose one of the two schools.",
     "past_unknown": "Choose what was done, and where.",
     "past_after_visit": "That day is after this visit: earlier work can't be.",
     "past_too_old": "That is too long ago to be on this hair.",

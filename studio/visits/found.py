@@ -4,9 +4,9 @@ from dataclasses import dataclass
 
 from engine.arrays import FloatArray
 from engine.dye.shelf import demo_shelf
+from engine.hair.ladder import School, school_ladder
 from engine.hair.reading import level_doubt, read_hair
 from studio.ui.locks import Lock, bare_lock
-from studio.visits.page import undertone_word
 
 HARDLY_SURE = 0.75  # of a level
 
@@ -26,7 +26,9 @@ class Found:
     fields: tuple[tuple[str, str], ...]
 
 
-def found_in(lab: FloatArray, *, stray: float, source: str, porosity: float, grey: float, told: str = "") -> Found:
+def found_in(
+    lab: FloatArray, *, stray: float, source: str, porosity: float, grey: float, school: School, told: str = ""
+) -> Found:
     """Read lightened hair from L*a*b* (3,) whose readings strayed by so much. told: how it was taken, in words."""
     casts = [shade for name, shade in demo_shelf().items() if name != "clear"]
     read = read_hair(lab, casts=casts, porosity=porosity)
@@ -36,7 +38,7 @@ def found_in(lab: FloatArray, *, stray: float, source: str, porosity: float, gre
     return Found(
         lock=bare_lock(canvas),
         level=f"{canvas.level:.1f}",
-        undertone=undertone_word(canvas.level),
+        undertone=school_ladder(school).undertone(canvas.level),
         cast=f"a {read.cast.word} cast, {read.cast.delta_e00:.1f} from bare hair" if read.cast else "no cast",
         doubt=f"{doubt:.1f}",
         is_unsure=doubt > HARDLY_SURE,

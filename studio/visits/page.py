@@ -6,8 +6,9 @@ from typing import TYPE_CHECKING, Any, Final
 
 from engine.dye.shelf import demo_shelf
 from engine.hair.canvas import RANGES, Canvas
-from engine.hair.ladder import school_ladder
+from engine.hair.ladder import School, school_ladder
 from engine.hair.residue import Family
+from studio.accounts.models import Studio
 from studio.ui.locks import Lock, bare_lock
 from studio.ui.refusal import Refusal
 from studio.ui.words import LABELS, refusal_words
@@ -90,6 +91,7 @@ class ReadPage:
     adds_zone: bool
     after_lift: bool
     found: "Found | None"
+    schools: list[tuple[str, str, bool]]
     held_levels: tuple[int, ...] = tuple(range(2, 11))
     faults: tuple[tuple[str, str], ...] = READER_FAULTS
     own_fields: tuple[str, ...] = ("", *RANGES)
@@ -110,24 +112,30 @@ def read_page(
     to be read.
     """
     reading = opened.reading
-    canvas = canvas_of(reading) if reading else Canvas(level=float(START["level"]))
+    studio = opened.visit.client.studio
+    ladder = school_ladder(School(studio.school))
+    canvas = canvas_of(reading) if reading else ladder.canvas(float(START["level"]))
     numbers = {name: f"{getattr(canvas, name):g}" for name in RANGES}
     old_shade, old_k_s = (reading.old_shade, float(reading.old_k_s)) if reading else ("", 0.0)
     return ReadPage(
         opened=opened,
         now=bare_lock(canvas),
         level=numbers["level"],
-        undertone=undertone_word(canvas.level),
+        undertone=ladder.undertone(canvas.level),
         fields=[(name, LABELS[name], typed.get(name, numbers[name]), HINTS[name]) for name in RANGES],
         levels=[
-            _rung("level", level, undertone_word(level), canvas) for level in [float(step) for step in range(1, 12)]
+            _rung("level", level, ladder.undertone(level), ladder.moved(canvas, level), chosen=level == canvas.level)
+            for level in [float(step) for step in range(1, 12)]
         ],
         ladders=[
             Ladder(
                 name=name,
                 label=LABELS[name],
                 title=f"{LABELS[name]} of what is left",
-                rungs=[_rung(name, number, words, canvas) for number, words in rungs],
+                rungs=[
+                    _rung(name, number, words, _with(canvas, name, number), chosen=getattr(canvas, name) == number)
+                    for number, words in rungs
+                ],
             )
             for name, rungs in (("warmth", WARMTHS), ("lean", LEANS))
         ],
@@ -150,15 +158,14 @@ def read_page(
         adds_zone=bool(part) or (refusal is not None and refusal.field in {"part", "zone_name"}),
         after_lift=after_lift or bool(reading and reading.after_lift),
         found=found,
+        schools=[(value, words, value == studio.school) for value, words in Studio.SchoolChoice.choices],
     )
 
 
-def undertone_word(level: float) -> str:
-    """The warmth that shows at a level, in the trade's words."""
-    return school_ladder().undertone(level)
-
-
-def _rung(name: str, number: float, words: str, canvas: Canvas) -> Rung:
+def _with(canvas: Canvas, name: str, number: float) -> Canvas:
     tried: dict[str, Any] = {name: number}
-    hair = replace(canvas, old=(), **tried)
-    return Rung(number=f"{number:g}", words=words, lock=bare_lock(hair), chosen=getattr(canvas, name) == number)
+    return replace(canvas, **tried)
+
+
+def _rung(name: str, number: float, words: str, hair: Canvas, *, chosen: bool) -> Rung:
+    return Rung(number=f"{number:g}", words=words, lock=bare_lock(replace(hair, old=())), chosen=chosen)

@@ -10,6 +10,8 @@ from django.views.decorators.http import require_POST
 
 from engine.hair.canvas import Canvas
 from engine.hair.instrument import ReadingsUnusable, average_readings
+from engine.hair.ladder import School
+from studio.accounts.services.set_school import set_school
 from studio.devices.colour_reader import Fault, ReaderFault, SimulatedReader, take_readings
 from studio.ui.http import signed_in
 from studio.ui.numbers import typed_number, whole_number, within
@@ -65,8 +67,23 @@ def _reading(request: HttpRequest, opened: OpenZone) -> Found:
         source=Reading.Source.READER,
         porosity=hair.porosity,
         grey=hair.grey,
+        school=School(opened.visit.client.studio.school),
         told=f"{averaged.kept} readings, {refused} refused as outlier{'' if refused == 1 else 's'}",
     )
+
+
+@require_POST
+def choose_school(request: HttpRequest, visit_id: int) -> HttpResponse:
+    """Say which school the studio reads by."""
+    opened, refusal = zone_in_hand(request, visit_id)
+    try:
+        set_school(signed_in(request), school=request.POST.get("school", ""))
+    except Refusal as refused:
+        refusal = refused
+    if refusal:
+        page = read_page(opened, typed={}, refusal=refusal)
+        return render(request, "visits/read.html", {"page": page}, status=422)
+    return redirect(f"{reverse('visits:read', args=[visit_id])}?zone={opened.zone.pk}")
 
 
 @require_POST

@@ -13,5 +13,6 @@ urlpatterns = [
     path("<int:visit_id>/consult/sign/", consult_views.sign, name="sign"),
     path("<int:visit_id>/read/", views.read, name="read"),
     path("<int:visit_id>/read/reader/", read_views.read_by_reader, name="reader"),
+    path("<int:visit_id>/read/school/", read_views.choose_school, name="school"),
     path("<int:visit_id>/read/zone/", read_views.add, name="add-zone"),
 ]

@@ -11,6 +11,7 @@ from engine.hair.residue import Family
 from studio.ui.http import signed_in, wants_fragment
 from studio.ui.numbers import typed_number, whole_number
 from studio.ui.refusal import Refusal
+from studio.visits.engine_adapter import moved_undertone
 from studio.visits.page import read_page
 from studio.visits.selectors import OpenZone, open_zone
 from studio.visits.services.read_hair import read_hair, take_back_reading
@@ -64,6 +65,9 @@ def _read_or_take_back(request: HttpRequest, zone_id: int) -> None:
         return
     # A tapped lock follows the typed fields in the form, so that the last of each name counts.
     hair = {name: typed_number(form.get(name, ""), name) for name in RANGES}
+    levels = form.getlist("level")
+    if len(levels) > 1 and levels[0] != levels[-1]:  # a lock of the ladder stands for its undertone too
+        hair = moved_undertone(signed_in(request), hair, typed_number(levels[0], "level"))
     hair["old_k_s"] = typed_number(form.get("old_k_s") or "0", "old_k_s")
     after = form.get("after", "0")
     read_hair(

@@ -1,11 +1,14 @@
 """A browser, a signed-in colourist, and the demo studio, for journeys through the real interface."""
 
 import os
+import time
 from collections.abc import Callable
 from functools import cache
 from pathlib import Path
+from threading import Lock
 
 from django.contrib.staticfiles.testing import StaticLiveServerTestCase
+from django.core.signals import request_finished, request_started
 from playwright.sync_api import Page, expect, sync_playwright
 
 from studio.demo.load import load_demo
@@ -23,6 +26,24 @@ FLAGS = (
     "--disable-sync",
 )
 AXE = Path(__file__).resolve().parents[2] / "node_modules" / "axe-core" / "axe.min.js"
+
+
+class InHand:
+    """How many requests the live server is answering."""
+
+    def __init__(self) -> None:
+        self.count = 0
+        self._lock = Lock()
+        request_started.connect(lambda **_: self._add(1), weak=False)
+        request_finished.connect(lambda **_: self._add(-1), weak=False)
+
+    def _add(self, by: int) -> None:
+        with self._lock:
+            self.count = max(0, self.count + by)
+
+
+IN_HAND = InHand()
+SETTLE_S = 0.03
 
 
 @cache
@@ -52,8 +73,17 @@ class JourneyCase(StaticLiveServerTestCase):
         self.person = load_demo(PASSWORD)
         self.troubles: list[str] = []
         self.context = self.browser.new_context(viewport={"width": 1280, "height": 800})
-        self.addCleanup(self.context.close)
+        self.addCleanup(self._leave)
         self.page = self.new_page()
+
+    def _leave(self) -> None:
+        """Close the browser's pages, and wait until the server has answered what they still asked: the tables are
+        emptied next, which a request in its middle would lock."""
+        self.context.close()
+        time.sleep(SETTLE_S)
+        deadline = time.monotonic() + PATIENCE_MS / 1000
+        while IN_HAND.count and time.monotonic() < deadline:
+            time.sleep(SETTLE_S)
 
     def new_page(self) -> Page:
         page = self.context.new_page()

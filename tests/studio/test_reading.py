@@ -5,7 +5,7 @@ from decimal import Decimal
 from django.urls import reverse
 
 from studio.visits.models import Reading
-from tests.studio.made import StudioCase
+from tests.studio.made import StudioCase, make_person
 
 
 class ReadingHair(StudioCase):
@@ -59,6 +59,25 @@ class ReadingHair(StudioCase):
     def test_the_same_numbers_again_make_no_new_reading(self) -> None:
         self.read()
         self.assertEqual(self.reading.number, 1)
+
+    def test_the_studios_school_draws_the_ladder_and_a_tap_takes_its_undertone(self) -> None:
+        chosen = self.client.post(reverse("visits:school", args=[self.visit.pk]), {"school": "orange_at_8"})
+        self.assertEqual(chosen.status_code, 302)
+        page = self.client.get(reverse("visits:read", args=[self.visit.pk]))
+        self.assertContains(page, "Level 8, mostly orange")
+        self.assertEqual([rung.number for rung in page.context["page"].levels if rung.chosen], ["10"])
+        self.read(level=["10", "8"])
+        self.assertEqual((self.reading.level, self.reading.lean), (8, Decimal("2.5")))
+        self.read(level=["8", "8"], lean="1", after=2)
+        self.assertEqual(self.reading.lean, 1)
+
+    def test_an_unknown_school_is_refused_and_the_other_studios_keep_theirs(self) -> None:
+        stranger = make_person("Salt Row", "salt")
+        answer = self.client.post(reverse("visits:school", args=[self.visit.pk]), {"school": "beauty"})
+        self.assertContains(answer, "one of the two schools", status_code=422)
+        self.client.post(reverse("visits:school", args=[self.visit.pk]), {"school": "orange_at_8"})
+        stranger.studio.refresh_from_db()
+        self.assertEqual(stranger.studio.school, "yellow_gold_at_8")
 
     def test_starting_a_visit_twice_makes_one(self) -> None:
         address = reverse("visits:start", args=[self.visit.client_id])
