@@ -158,7 +158,8 @@ def match_zones(
     around, and distinct ones are kept. Raises EmptyShelf when no shade has colour, or BadInput when what is in
     stock can't fill the bowl.
     """
-    colours = [shade for shade in shelf if not shade.is_clear]
+    # In an order of its own, so that the order of the shelf decides no tie and no rounding.
+    colours = sorted((shade for shade in shelf if not shade.is_clear), key=lambda shade: shade.name)
     if not colours:
         raise EmptyShelf
     colours = [shade for shade in colours if stock.units(shade, scale) >= scale.least_units]

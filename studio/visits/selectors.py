@@ -33,6 +33,11 @@ def visit_of(person: Person, visit_id: int) -> Visit:
     return Visit.objects.visible_to(person).select_related("client").get(pk=visit_id)
 
 
+def visits_before(person: Person, visit: Visit) -> int:
+    """How many visits the client had before this one. One query."""
+    return Visit.objects.visible_to(person).filter(client=visit.client_id, day__lt=visit.day).count()
+
+
 def open_zone(person: Person, visit_id: int, zone_id: int | None = None) -> OpenZone:
     """A visit with one of its zones in hand, the first unless another is named. Two queries.
 

@@ -80,6 +80,10 @@ class BeforeTheBowl(JourneyCase):
         page.get_by_role("button", name="Choose Fill").click()
         expect(page.get_by_role("button", name="Chosen Fill")).to_be_visible()
         self.assertEqual(ChosenRoute.objects.get().kind, "fill")
+        page.get_by_role("link", name="Plan", exact=True).click()
+        expect(page.get_by_role("heading", name="Plan")).to_be_visible()
+        expect(page.locator(".plan-order")).to_contain_text("Fill, ends")
+        self.assert_accessible()
 
     def test_a_henna_history_stops_until_it_is_tested_or_signed(self) -> None:
         page = self.page

@@ -1,6 +1,7 @@
 """The Route page, the colour reader, photos of hair, and zones added while reading."""
 
 import io
+from datetime import timedelta
 
 from django.urls import reverse
 from PIL import Image
@@ -107,6 +108,51 @@ class Routing(RouteCase):
             self.assertEqual(self.client.get(reverse(f"route:{name}", args=[stranger.pk])).status_code, 404)
         for name in ("choose", "sign"):
             self.assertEqual(self.client.post(reverse(f"route:{name}", args=[stranger.pk])).status_code, 404)
+
+
+class Planning(RouteCase):
+    def plan(self):
+        return self.client.get(reverse("route:plan", args=[self.visit.pk]))
+
+    def test_before_an_aim_there_is_nothing_to_plan_and_it_says_so(self) -> None:
+        self.assertContains(self.plan(), "No aim yet for whole head")
+
+    def test_lanes_amounts_and_order_follow_from_routes_and_consult(self) -> None:
+        Consult.objects.create(visit=self.visit, length="long", density="thick")
+        self.read(9)
+        self.aim(74, 18, 300)
+        self.send("zones", way="two")
+        page = self.plan().context["page"]
+        self.assertEqual([lane.name for lane in page.lanes], ["roots", "lengths"])
+        self.assertEqual([bar.words for bar in page.lanes[0].bars], ["Lift", "Rinse", "Colour"])
+        self.assertEqual([row.needs for row in page.amounts], ["43", "43"])
+        starts = [int(minute) for minute, *_ in page.order]
+        self.assertEqual(starts, sorted(starts))
+
+    def test_a_chosen_route_takes_the_proposed_ones_place(self) -> None:
+        self.read(9)
+        self.aim(74, 18, 300)
+        self.choose("deposit")
+        page = self.plan().context["page"]
+        self.assertEqual([bar.words for bar in page.lanes[0].bars], ["Colour"])
+        self.assertEqual(page.amounts[0].route, "colour only")
+
+    def test_what_the_shelf_lacks_and_a_bowl_too_small_is_told(self) -> None:
+        self.aim(60, 25, 0)
+        shade = self.shade("Malachite")
+        self.send("pour", shade=shade.pk, grams="20")
+        self.assertContains(self.plan(), "too little")
+        self.send("pour", shade=shade.pk, grams=shade.stock_g + 40)
+        self.assertContains(self.plan(), "Malachite: the bowls take")
+
+    def test_the_starting_side_alternates_from_visit_to_visit(self) -> None:
+        before = self.plan().context["page"].side
+        self.visit.client.visits.create(day=TODAY - timedelta(days=30), colourist=self.person)
+        self.assertNotEqual(self.plan().context["page"].side, before)
+
+    def test_another_studios_plan_is_not_there(self) -> None:
+        stranger = make_visit(make_person("Salt Row", "salt"), "Nell")
+        self.assertEqual(self.client.get(reverse("route:plan", args=[stranger.pk])).status_code, 404)
 
 
 class Reader(StudioCase):
