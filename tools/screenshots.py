@@ -144,6 +144,18 @@ def front_half(page: Page) -> None:
     keep(page, "read-photo")
 
 
+def planned(page: Page) -> None:
+    """Odalys' melt with ends that lag behind: lanes, order and amounts."""
+    on_bench(page, "Odalys Finch")
+    page.get_by_role("link", name="Read", exact=True).click()
+    page.get_by_role("link", name="ends", exact=True).click()
+    page.get_by_role("button", name="Level 8,").click()
+    page.wait_for_selector("button[value='8'][aria-pressed=true]")
+    page.get_by_role("link", name="Plan", exact=True).click()
+    page.wait_for_selector(".lane-bar")
+    keep(page, "plan")
+
+
 def main(address: str, name: str, password: str) -> None:
     """Walk through the main views."""
     with sync_playwright() as playwright:
@@ -160,6 +172,7 @@ def main(address: str, name: str, password: str) -> None:
         one_zone(page)
         six_zones(page)
         front_half(page)
+        planned(page)
         browser.close()
 
 

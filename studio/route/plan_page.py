@@ -102,7 +102,7 @@ def plan_page(person: Person, opened: OpenZone, *, visits_before: int) -> PlanPa
                 y=f"{HEAD + LANE * row + 26:.0f}",
                 bars=tuple(_bar(slot, row, scale) for slot in slots),
             )
-            for row, (name, slots) in enumerate(made.lanes.items())
+            for row, (name, slots) in enumerate((each.name, made.lanes[each.name]) for each in work)
         ),
         ticks=tuple(
             (f"{minute * scale:.1f}", f"{minute}") for minute in range(0, int(made.total_min) + 1, _tick(made))
