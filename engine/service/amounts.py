@@ -3,10 +3,13 @@
 from collections.abc import Mapping
 from dataclasses import dataclass
 from enum import StrEnum
+from math import ceil
 from typing import Final
 
 from engine.errors import Unknown
 
+FOILS_HEAD: Final = 60  # of a whole short head
+LONG_HAIR_FOILS: Final = 1.2
 DOUBT: Final = 0.25  # share by which heads of one description differ
 
 
@@ -61,3 +64,21 @@ def needed(length: Length, density: Density, part: str = "whole") -> Needed:
         raise Unknown("part", part, SHARES)
     grams = HEAD_G[length] * DENSITY[density] * SHARES[part]
     return Needed(grams=grams, least_g=grams * (1 - DOUBT), most_g=grams * (1 + DOUBT))
+
+
+def foils_for(length: Length, density: Density, part: str = "whole") -> int:
+    """Foils that a part of a head takes in fine slices. The number is the founders' estimate. Raises Unknown."""
+    if part not in SHARES:
+        raise Unknown("part", part, SHARES)
+    longer = 1.0 if length is Length.SHORT else LONG_HAIR_FOILS
+    return max(1, ceil(FOILS_HEAD * DENSITY[density] * SHARES[part] * longer))
+
+
+def litres_for(need: Needed) -> float:
+    """Water for a dye bath of what takes so many grams, in quarter litres: the founders' estimate, 20 ml to a gram."""
+    return max(0.25, ceil(need.grams * 0.02 / 0.25) * 0.25)
+
+
+def tubes_for(grams: float, tube_g: float, open_g: float = 0.0) -> int:
+    """Tubes to open for grams when open_g is left of an opened one."""
+    return max(0, ceil((grams - open_g) / tube_g - 1e-9))

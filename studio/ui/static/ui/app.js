@@ -25,3 +25,23 @@ document.addEventListener("keydown", (event) => {
   localStorage.setItem("surround", next);
   showSurround(next);
 });
+
+// A tap that is still on its way is kept before the page is left: a link waits for it.
+let sending = 0;
+let leavingFor = null;
+
+document.addEventListener("htmx:beforeSend", (event) => {
+  if (event.detail.requestConfig.verb === "post") sending += 1;
+});
+document.addEventListener("htmx:afterRequest", (event) => {
+  if (event.detail.requestConfig.verb !== "post") return;
+  sending = Math.max(0, sending - 1);
+  if (!sending && leavingFor) location.assign(leavingFor);
+});
+document.addEventListener("click", (event) => {
+  const link = event.target.closest?.("a[href]");
+  if (!link || !sending || event.defaultPrevented || event.ctrlKey || event.metaKey || event.shiftKey) return;
+  if (link.hasAttribute("hx-get") || link.target) return;
+  event.preventDefault();
+  leavingFor = link.href;
+});

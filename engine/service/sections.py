@@ -1,0 +1,41 @@
+"""First section and last: what a slow application does to a colour, and what rinsing in order saves."""
+
+from dataclasses import dataclass
+
+from engine.arrays import FloatArray, within
+from engine.bowl.mix import Bowl, Process
+from engine.bowl.predict import predict
+from engine.colorimetry.difference import delta_e00
+from engine.colorimetry.words import difference_words
+from engine.hair.canvas import Canvas
+from engine.service.plan import MINUTES_MOST
+
+
+@dataclass(frozen=True, kw_only=True, eq=False)
+class Sections:
+    """The colours (3,) of the first and the last section if all is rinsed at once, and how far they part.
+
+    Rinsed in the order of application, every section has the same minutes and they don't part at all.
+    """
+
+    first_lab: FloatArray
+    last_lab: FloatArray
+    delta_e00: float
+    words: str
+
+
+def sections(canvas: Canvas, bowl: Bowl, *, apply_min: float, process_min: float) -> Sections:
+    """First and last section of a bowl that takes apply_min to put on and is on for process_min after the last.
+
+    Raises OutOfRange.
+    """
+    within("plan.apply_min", apply_min, 0.0, MINUTES_MOST / 4, "min")
+    within("plan.process_min", process_min, 0.0, MINUTES_MOST / 4, "min")
+    first = predict(canvas, bowl, process=Process(minutes=apply_min + process_min)).lab
+    last = predict(canvas, bowl, process=Process(minutes=process_min)).lab
+    return Sections(
+        first_lab=first,
+        last_lab=last,
+        delta_e00=float(delta_e00(first, last)),
+        words=difference_words(first, last),
+    )
