@@ -8,6 +8,7 @@ urlpatterns = [
     path("clients/", include("studio.clients.urls")),
     path("visits/", include("studio.visits.urls")),
     path("visits/", include("studio.bench.urls")),
+    path("visits/", include("studio.pour.urls")),
     path("visits/", include("studio.route.urls")),
 ]
 

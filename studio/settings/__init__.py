@@ -31,6 +31,7 @@ INSTALLED_APPS = [
     "studio.clients",
     "studio.visits",
     "studio.bench",
+    "studio.pour",
     "studio.cards",
     "studio.route",
     "studio.demo",

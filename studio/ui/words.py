@@ -95,6 +95,15 @@ REFUSALS: Final[Mapping[str, str]] = {
     "readings_too_few": "Too few readings stood together. Try again.",
     "no_target": "There is no aim yet: the route follows from it.",
     "route_unknown": "Choose one of the routes that are shown.",
+    "nothing_poured": "Nothing was poured of it: type what went in, or take it from the scale.",
+    "not_in_recipe": "That is not in this recipe. Add it on the Bench, which forecasts what it does.",
+    "batch_mixed": "This batch is mixed. Begin the next one to pour again.",
+    "batch_not_mixed": "The batch in hand is not mixed yet.",
+    "lines_left": "Nothing of {names} is in yet: pour it, or take it out of the recipe on the Bench.",
+    "scale_not_there": "The scale does not answer. Plug it in, or type the grams; what is poured is kept.",
+    "scale_overload": "That is more than the scale bears. Take some off, and tare.",
+    "scale_unsteady": "The scale has not come to rest. Wait a moment, or type the grams.",
+    "fault_unknown": "The simulated scale knows no such fault.",
     "name_taken": "There is a client of that name already. Add something that tells them apart.",
 }
 

@@ -92,14 +92,14 @@ def mark_mixed(person: Person, *, zone_id: int, version: int, mixed: bool) -> Bo
         if mixed and not pours:
             raise Refusal("empty_bowl", "grams")
         if mixed:
-            _check_gates(person, bowl, pours)
+            check_gates(person, bowl, pours)
         for pour in pours:
             pour.mixed_g = pour.grams if mixed else Decimal(0)
         Pour.objects.bulk_update(pours, ["mixed_g"])
     return bowl
 
 
-def _check_gates(person: Person, bowl: Bowl, pours: list[Pour]) -> None:
+def check_gates(person: Person, bowl: Bowl, pours: list[Pour]) -> None:
     """Raises Refusal gate_shut for the first stop that nobody has signed."""
     stocked = stocked_line(bowl.line)
     kinds = [stocked.dyes[pour.shade_id].kind for pour in pours if pour.shade_id in stocked.dyes]

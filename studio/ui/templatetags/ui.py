@@ -5,7 +5,8 @@ from functools import lru_cache
 
 from django import template
 from django.template.loader import render_to_string
-from django.utils.html import format_html_join
+from django.urls import reverse
+from django.utils.html import format_html, format_html_join
 from django.utils.safestring import SafeString
 
 from studio.ui.locks import Lock, Stop
@@ -53,6 +54,13 @@ def slip(drawn: Lock, title: str = "") -> SafeString:
 def ladder(dilutions: tuple[tuple[str, str, str], ...]) -> SafeString:
     """Short locks side by side, one a dilution: shadow, body and shine of each."""
     return render_to_string("ui/_ladder.html", {"dilutions": dilutions})
+
+
+@register.simple_tag
+def posts(name: str, row_id: int) -> SafeString:
+    """A form's attributes: with script its answer takes the page's place, without it the POST ends in a redirect."""
+    address = reverse(name, args=[row_id])
+    return format_html('method="post" action="{0}" hx-post="{0}" hx-target="#main" hx-swap="morph:outerHTML"', address)
 
 
 register.filter("grams", shown_grams)

@@ -1,0 +1,92 @@
+"""Pouring: every filling of a bowl, what was weighed into it, and the scale it stands on."""
+
+from typing import Final
+
+from django.db import models
+from django.db.models import Q
+
+from studio.accounts.models import Person, Studio, StudioScope
+from studio.bench.models import POUR_MOST_G, Bowl
+from studio.devices.scale import Fault
+from studio.shelf.models import Shade
+
+LOT_LONGEST: Final = 30
+
+
+class BatchScope(StudioScope["Batch"]):
+    """Batches of one studio's bowls."""
+
+    studio_path = "bowl__worktop__visit__client__studio"
+
+
+class Batch(models.Model):
+    """One filling of a bowl. mixed_at: when its life began."""
+
+    bowl = models.ForeignKey(Bowl, on_delete=models.CASCADE, related_name="batches")
+    number = models.PositiveSmallIntegerField(default=1)
+    begun_at = models.DateTimeField(auto_now_add=True)
+    mixed_at = models.DateTimeField(null=True, blank=True)
+
+    objects = BatchScope.as_manager()
+
+    class Meta:
+        ordering = ["bowl", "number"]
+        constraints = [models.UniqueConstraint(fields=["bowl", "number"], name="pour_batch_number_once")]
+
+    def __str__(self) -> str:
+        return f"batch {self.number} of {self.bowl}"
+
+
+class Weighing(models.Model):
+    """What went into a batch at once: of a shade, or of developer where there is none.
+
+    planned_g: what was still to go in. taken_back: it was noted by mistake, and nothing went in.
+    """
+
+    class Source(models.TextChoices):
+        TYPED = "typed", "typed"
+        SCALE = "scale", "by the scale"
+
+    batch = models.ForeignKey(Batch, on_delete=models.CASCADE, related_name="weighings")
+    shade = models.ForeignKey(Shade, on_delete=models.PROTECT, related_name="+", null=True, blank=True)
+    planned_g = models.DecimalField(max_digits=6, decimal_places=2)
+    poured_g = models.DecimalField(max_digits=6, decimal_places=2)
+    lot = models.CharField(max_length=LOT_LONGEST, blank=True, help_text="the number on the tube, if it was noted")
+    source = models.CharField(max_length=6, choices=Source.choices, default=Source.TYPED)
+    taken_back = models.BooleanField(default=False)
+    weighed_by = models.ForeignKey(Person, on_delete=models.PROTECT, related_name="+")
+    weighed_at = models.DateTimeField(auto_now_add=True)
+
+    class Meta:
+        ordering = ["id"]
+        constraints = [
+            models.CheckConstraint(condition=Q(poured_g__gt=0, poured_g__lte=POUR_MOST_G), name="pour_weighing_range"),
+            models.CheckConstraint(condition=Q(planned_g__gte=0), name="pour_planned_not_negative"),
+        ]
+
+    def __str__(self) -> str:
+        return f"{self.poured_g} g {self.shade or 'developer'}"
+
+
+class SimulatedPan(models.Model):
+    """What lies on a studio's simulated scale; a real scale would need no row."""
+
+    class FaultChoice(models.TextChoices):
+        NONE = Fault.NONE.value, "works"
+        DRIFTS = Fault.DRIFTS.value, "drifts"
+        UNSTEADY = Fault.UNSTEADY.value, "never settles"
+        UNPLUGGED = Fault.UNPLUGGED.value, "is unplugged"
+
+    studio = models.OneToOneField(Studio, on_delete=models.CASCADE, related_name="+")
+    load_g = models.DecimalField(max_digits=7, decimal_places=2, default=0)
+    tare_g = models.DecimalField(max_digits=7, decimal_places=2, default=0)
+    changed_at = models.DateTimeField(auto_now_add=True)
+    fault = models.CharField(max_length=10, choices=FaultChoice.choices, default=FaultChoice.NONE)
+
+    objects = StudioScope["SimulatedPan"].as_manager()
+
+    class Meta:
+        constraints = [models.CheckConstraint(condition=Q(load_g__gte=0, tare_g__gte=0), name="pour_pan_not_negative")]
+
+    def __str__(self) -> str:
+        return f"{self.load_g} g"

@@ -1,0 +1,184 @@
+"""What the Pour page shows: the recipe line by line, the scale, and the ways out of an over-pour."""
+
+import datetime
+import secrets
+from collections.abc import Mapping
+from dataclasses import dataclass
+from decimal import Decimal
+
+from engine.bowl.mix import Bowl
+from engine.bowl.pour import after_pours
+from engine.bowl.predict import Forecast
+from studio.accounts.models import Person
+from studio.bench.engine_adapter import SCALE_STEP_G, forecast_of, lock_of_bowl
+from studio.bench.selectors import Bench, ZoneBench, bench_of
+from studio.pour.models import Batch, SimulatedPan
+from studio.pour.selectors import Line, batch_of, lines_of_batch, weighings_of
+from studio.pour.services.pan import pan_of, weight_on
+from studio.ui.locks import Lock, lock_of_colour
+from studio.ui.refusal import Refusal
+from studio.ui.words import refusal_words
+from studio.visits.engine_adapter import canvas_of
+from studio.visits.selectors import OpenZone
+
+
+@dataclass(frozen=True, kw_only=True)
+class OnScale:
+    """What the scale shows for the line in hand: grams, whether they stand, and how full the bar is, in percent."""
+
+    grams: str
+    stable: bool
+    fault: str
+    percent: int
+    is_over: bool
+
+
+@dataclass(frozen=True, kw_only=True, eq=False)
+class OverWays:
+    """The ways out of an over-pour: more of everything, or left as it is, with the colour that each gives."""
+
+    more: tuple[tuple[int, str, str], ...]
+    total_g: str
+    factor: str
+    kept: Lock
+    kept_off: str
+    left: Lock
+    left_off: str
+
+
+@dataclass(frozen=True, kw_only=True, eq=False)
+class PourPage:
+    """The Pour page as its template takes it."""
+
+    bench: Bench
+    batch: Batch | None
+    lines: tuple[Line, ...]
+    hand: Line | None
+    scale: OnScale
+    pan: SimulatedPan
+    then: Lock
+    aim: Lock | None
+    off: str
+    over: OverWays | None
+    token: str
+    typed: str
+    lot: str
+    error_words: str
+    bowls: tuple[tuple[int, str, bool], ...]
+
+    @property
+    def is_mixed(self) -> bool:
+        """Whether the batch in hand is mixed."""
+        return self.batch is not None and self.batch.mixed_at is not None
+
+    @property
+    def is_poured(self) -> bool:
+        """Whether every line is in."""
+        return bool(self.lines) and all(line.is_done for line in self.lines)
+
+    @property
+    def number(self) -> int:
+        """Which filling of the bowl this is."""
+        return self.batch.number if self.batch else 1
+
+    @property
+    def total_g(self) -> Decimal:
+        """Grams that are in, developer too."""
+        return sum((line.poured_g for line in self.lines), Decimal(0))
+
+    @property
+    def version(self) -> int:
+        """The worktop's version."""
+        return self.bench.worktop.version
+
+
+def pour_page(
+    person: Person,
+    opened: OpenZone,
+    *,
+    sent: Mapping[str, str],
+    now: datetime.datetime,
+    refusal: Refusal | None = None,
+) -> PourPage:
+    """Gather the Pour page. sent: what the request brought: the line in hand, and after a refusal what was typed."""
+    bench = bench_of(person, opened)
+    batch = batch_of(person, bench.bowl.pk)
+    lines = lines_of_batch(bench, weighings_of(batch))
+    hand = next((line for line in lines if line.key == sent.get("line") and not line.is_done), None)
+    hand = hand or next((line for line in lines if not line.is_done), None)
+    seen = forecast_of(bench)
+    target_lab, pan = bench.target_lab, pan_of(person)
+    return PourPage(
+        bench=bench,
+        batch=batch,
+        lines=lines,
+        hand=hand,
+        scale=on_scale(pan, hand, now=now),
+        pan=pan,
+        then=seen.then,
+        aim=None if target_lab is None else lock_of_colour(tuple(target_lab.tolist())),
+        off=_off(seen.forecast),
+        over=None if batch is None or batch.mixed_at else _over(bench, lines),
+        token=secrets.token_hex(16),
+        typed=sent.get("grams", "") if refusal else "",
+        lot=sent.get("lot", "") if refusal else "",
+        error_words=refusal_words(refusal) if refusal else "",
+        bowls=_bowls(bench),
+    )
+
+
+def on_scale(pan: SimulatedPan, hand: Line | None, *, now: datetime.datetime) -> OnScale:
+    """What the scale shows, or why it shows nothing."""
+    try:
+        weight = weight_on(pan, now=now)
+    except Refusal as refusal:
+        return OnScale(grams="", stable=False, fault=refusal_words(refusal), percent=0, is_over=False)
+    left = float(hand.left_g) if hand else 0.0
+    share = 100 * weight.grams / left if left else 0.0
+    return OnScale(
+        grams=f"{max(weight.grams, 0) if abs(weight.grams) < 0.05 else weight.grams:.1f}",
+        stable=weight.stable,
+        fault="",
+        percent=round(min(max(share, 0.0), 100.0)),
+        is_over=weight.grams > left + SCALE_STEP_G / 2 and hand is not None,
+    )
+
+
+def _over(bench: ZoneBench, lines: tuple[Line, ...]) -> OverWays | None:
+    """The ways out while a shade is over its plan; None when none is, or when the recipe was made larger already."""
+    dyes = bench.stocked.dyes
+    coloured = [(line.shade, line) for line in lines if line.shade]
+    if not any(line.over_g for _, line in coloured):
+        return None
+    planned = Bowl(grams={dyes[shade.pk]: float(line.planned_g) for shade, line in coloured})
+    poured = {dyes[shade.pk]: float(line.poured_g) for shade, line in coloured}
+    canvas = canvas_of(bench.reading)
+    ways = after_pours(canvas, planned, poured, step_g=SCALE_STEP_G, target_lab=bench.target_lab)
+    scaled = {dye: poured[dye] + ways.still_to_pour.get(dye, 0.0) for dye in planned.grams}
+    if all(float(line.aimed_g) >= scaled[dyes[shade.pk]] - SCALE_STEP_G for shade, line in coloured):
+        return None
+    assert ways.kept.bowl is not None and ways.left.bowl is not None  # noqa: S101 - both were forecast with a bowl
+    return OverWays(
+        more=tuple((shade.pk, shade.name, f"{scaled[dyes[shade.pk]]:.2f}") for shade, _ in coloured),
+        total_g=f"{ways.total_g:.1f}",
+        factor=f"{ways.factor:.2f}",
+        kept=lock_of_bowl(canvas, ways.kept.bowl),
+        kept_off=_off(ways.kept),
+        left=lock_of_bowl(canvas, ways.left.bowl),
+        left_off=_off(ways.left),
+    )
+
+
+def _off(forecast: Forecast) -> str:
+    return "" if forecast.aim is None else f"{forecast.aim.delta_e00:.1f} off: {forecast.aim.words}"
+
+
+def _bowls(bench: Bench) -> tuple[tuple[int, str, bool], ...]:
+    """Each bowl of the head once: a zone that it serves, the names of all, and whether it is in hand."""
+    served: dict[int, list[ZoneBench]] = {}
+    for each in bench.zones:
+        served.setdefault(each.bowl.pk, []).append(each)
+    return tuple(
+        (zones[0].zone.pk, ", ".join(each.zone.name for each in zones), bowl == bench.bowl.pk)
+        for bowl, zones in served.items()
+    )

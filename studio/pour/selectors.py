@@ -1,0 +1,101 @@
+"""What a page needs to know of pouring."""
+
+from collections.abc import Iterable
+from dataclasses import dataclass
+from decimal import Decimal
+from typing import Final
+
+from studio.accounts.models import Person
+from studio.bench.selectors import ZoneBench
+from studio.pour.models import Batch, Weighing
+from studio.shelf.models import Shade
+
+NEAR_G: Final = Decimal("0.05")  # half a step of the scale: nearer than this, a line is poured as planned
+
+
+@dataclass(frozen=True, kw_only=True)
+class Line:
+    """One line of a recipe while it is poured; shade is None for developer.
+
+    planned_g: what was planned before anything was poured. aimed_g: what it is to be now. poured_g: what is in.
+    """
+
+    shade: Shade | None
+    planned_g: Decimal
+    aimed_g: Decimal
+    poured_g: Decimal
+    lots: tuple[str, ...]
+
+    @property
+    def name(self) -> str:
+        """What is poured."""
+        return self.shade.name if self.shade else "Developer"
+
+    @property
+    def key(self) -> str:
+        """The line's name in a form."""
+        return str(self.shade.pk) if self.shade else "developer"
+
+    @property
+    def left_g(self) -> Decimal:
+        """What is still to go in."""
+        return max(self.aimed_g - self.poured_g, Decimal(0))
+
+    @property
+    def is_done(self) -> bool:
+        """Whether no more goes in."""
+        return self.left_g <= NEAR_G
+
+    @property
+    def over_g(self) -> Decimal:
+        """How much more went in than was planned."""
+        over = self.poured_g - self.planned_g
+        return over if over > NEAR_G else Decimal(0)
+
+
+def batch_of(person: Person, bowl_id: int) -> Batch | None:
+    """The batch that is poured, or was last. One query."""
+    return Batch.objects.visible_to(person).filter(bowl=bowl_id).order_by("-number").first()
+
+
+def weighings_of(batch: Batch | None) -> list[Weighing]:
+    """What was weighed into a batch and not taken back, in order. One query."""
+    if batch is None:
+        return []
+    return list(batch.weighings.filter(taken_back=False).order_by("id"))
+
+
+def lines_of_batch(bench: ZoneBench, weighings: Iterable[Weighing]) -> tuple[Line, ...]:
+    """The recipe as lines to pour, in shelf order, developer last. A bowl's own pours say what is in it."""
+    by_shade: dict[int | None, list[Weighing]] = {}
+    for each in weighings:
+        by_shade.setdefault(each.shade_id, []).append(each)
+    lines = []
+    for shade, grams in bench.poured:
+        weighed = by_shade.get(shade.pk, [])
+        lines.append(
+            Line(
+                shade=shade,
+                planned_g=weighed[0].planned_g if weighed else grams,
+                aimed_g=grams,
+                poured_g=bench.pours[shade.pk].mixed_g,
+                lots=_lots(weighed),
+            )
+        )
+    if bench.stocked.line.developer_parts and lines:
+        weighed = by_shade.get(None, [])
+        wanted = round(bench.developer_g, 1)
+        lines.append(
+            Line(
+                shade=None,
+                planned_g=weighed[0].planned_g if weighed else wanted,
+                aimed_g=wanted,
+                poured_g=sum((each.poured_g for each in weighed), Decimal(0)),
+                lots=_lots(weighed),
+            )
+        )
+    return tuple(lines)
+
+
+def _lots(weighed: list[Weighing]) -> tuple[str, ...]:
+    return tuple(dict.fromkeys(each.lot for each in weighed if each.lot))

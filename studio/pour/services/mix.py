@@ -1,0 +1,60 @@
+"""Mix a batch, which starts its life, or begin the next one."""
+
+import datetime
+from decimal import Decimal
+
+from django.db.models import F, Sum
+
+from studio.accounts.models import Person
+from studio.bench.models import Pour
+from studio.bench.services.changing import changing
+from studio.pour.models import Batch
+from studio.pour.services.weigh import open_batch
+from studio.shelf.models import Shade, ShadeLine
+from studio.ui.refusal import Refusal
+
+
+def mix_batch(person: Person, *, zone_id: int, version: int, at: datetime.datetime, token: str = "") -> Batch:
+    """Say that a batch is poured and stirred: its clock runs from `at`, and the shelf holds so much less.
+
+    Raises Refusal empty_bowl, lines_left for lines of which nothing is in; Stale; Bowl.DoesNotExist.
+    """
+    with changing(person, zone_id=zone_id, version=version, words="the bowl is mixed", token=token) as bowl:
+        batch = open_batch(bowl)
+        pours = list(bowl.pours.select_related("shade"))
+        if not any(pour.mixed_g for pour in pours):
+            raise Refusal("empty_bowl", "grams")
+        left = [pour.shade.name for pour in pours if not pour.mixed_g]
+        if left:
+            raise Refusal("lines_left", names=", ".join(left))
+        for pour in pours:
+            pour.grams = pour.mixed_g
+        Pour.objects.bulk_update(pours, ["grams"])
+        batch.mixed_at = at
+        batch.save(update_fields=["mixed_at"])
+        _use_stock(batch)
+    return batch
+
+
+def next_batch(person: Person, *, zone_id: int, version: int, token: str = "") -> Batch:
+    """Begin another filling of the same bowl by the same grams; the last one's stay on record.
+
+    Raises Refusal batch_not_mixed; Stale; Bowl.DoesNotExist.
+    """
+    with changing(person, zone_id=zone_id, version=version, words="the next batch is begun", token=token) as bowl:
+        last = bowl.batches.order_by("-number").first()
+        if last is None or last.mixed_at is None:
+            raise Refusal("batch_not_mixed")
+        batch = bowl.batches.create(number=last.number + 1)
+        bowl.pours.update(mixed_g=Decimal(0))
+    return batch
+
+
+def _use_stock(batch: Batch) -> None:
+    """Take what was weighed off the shelf, which never goes below nothing."""
+    used = batch.weighings.filter(taken_back=False, shade__isnull=False).values("shade").annotate(g=Sum("poured_g"))
+    for row in used:
+        shade = Shade.objects.select_for_update().get(pk=row["shade"])
+        shade.stock_g = max(shade.stock_g - round(row["g"], 1), Decimal(0))
+        shade.save(update_fields=["stock_g"])
+        ShadeLine.objects.filter(pk=shade.line_id).update(version=F("version") + 1)

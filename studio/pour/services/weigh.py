@@ -1,0 +1,139 @@
+"""Pour one line of a recipe into its bowl, take a note back, or call it enough."""
+
+from decimal import Decimal
+
+from studio.accounts.models import Person
+from studio.bench.models import POT_MOST_G, POUR_MOST_G, Bowl, Pour
+from studio.bench.services.changing import changing
+from studio.bench.services.take_recipe import check_gates
+from studio.pour.models import LOT_LONGEST, Batch, Weighing
+from studio.pour.selectors import NEAR_G
+from studio.shelf.selectors import stocked_line
+from studio.ui.refusal import Refusal
+
+
+def weigh(
+    person: Person,
+    *,
+    zone_id: int,
+    version: int,
+    shade_id: int | None,
+    grams: Decimal,
+    source: str = Weighing.Source.TYPED,
+    lot: str = "",
+    token: str = "",
+) -> Batch:
+    """Note that grams of a shade, or of developer (None), went into the bowl: from then on they are mixed in.
+
+    What is poured is the truth: a line that got more than it should is that much. Raises Refusal nothing_poured,
+    too_many_grams, pot_full, not_in_recipe, batch_mixed, gate_shut; Stale; Bowl.DoesNotExist.
+    """
+    grams = round(grams, 2)
+    if grams <= 0:
+        raise Refusal("nothing_poured", "grams")
+    if grams > POUR_MOST_G:
+        raise Refusal("too_many_grams", "grams", most=POUR_MOST_G, given=grams)
+
+    def words(bowl: Bowl) -> str:
+        shade = stocked_line(bowl.line).shade(shade_id) if shade_id else "developer"
+        return f"poured {grams:g} g {shade}"
+
+    with changing(person, zone_id=zone_id, version=version, words=words, token=token) as bowl:
+        pours = {pour.shade_id: pour for pour in bowl.pours.all()}
+        batch = open_batch(bowl)
+        if not batch.weighings.filter(taken_back=False).exists():
+            check_gates(person, bowl, list(pours.values()))
+        planned = _put_in(bowl, pours, shade_id, grams, batch)
+        Weighing.objects.create(
+            batch=batch,
+            shade_id=shade_id,
+            planned_g=planned,
+            poured_g=grams,
+            lot=lot.strip()[:LOT_LONGEST],
+            source=source,
+            weighed_by=person,
+        )
+    return batch
+
+
+def open_batch(bowl: Bowl) -> Batch:
+    """The batch that is being poured, the first one if there is none. Raises Refusal batch_mixed once it is mixed."""
+    batch = bowl.batches.order_by("-number").first() or bowl.batches.create(number=1)
+    if batch.mixed_at:
+        raise Refusal("batch_mixed")
+    return batch
+
+
+def _put_in(bowl: Bowl, pours: dict[int, Pour], shade_id: int | None, grams: Decimal, batch: Batch) -> Decimal:
+    """Put grams in; returns what was still planned of it."""
+    if shade_id is None:
+        if not bowl.line.developer_parts:
+            raise Refusal("not_in_recipe")
+        poured = sum((each.poured_g for each in batch.weighings.filter(shade=None, taken_back=False)), Decimal(0))
+        total = sum((pour.grams for pour in pours.values()), Decimal(0))
+        return max(round(total * bowl.line.developer_parts - poured, 2), Decimal(0))
+    if shade_id not in pours:
+        raise Refusal("not_in_recipe")
+    pour = pours[shade_id]
+    planned = pour.grams - pour.mixed_g
+    pour.mixed_g += grams
+    if pour.grams - pour.mixed_g <= NEAR_G:
+        pour.grams = pour.mixed_g
+        pour.doubt_g = Decimal(0)
+    total = sum((each.grams for each in pours.values()), Decimal(0))
+    if pour.grams > POUR_MOST_G or total > POT_MOST_G:
+        raise Refusal("pot_full", "grams", most=POT_MOST_G, total=total)
+    pour.save()
+    return planned
+
+
+def take_back(person: Person, *, zone_id: int, version: int, shade_id: int | None) -> Batch:
+    """Take back the newest note of a line that was made by mistake; what really went in stays in.
+
+    Raises Refusal nothing_poured, batch_mixed; Stale; Bowl.DoesNotExist.
+    """
+    with changing(person, zone_id=zone_id, version=version, words="a weighing was taken back") as bowl:
+        batch = open_batch(bowl)
+        last = batch.weighings.filter(shade=shade_id, taken_back=False).order_by("-id").first()
+        if last is None:
+            raise Refusal("nothing_poured", "grams")
+        last.taken_back = True
+        last.save(update_fields=["taken_back"])
+        if shade_id is not None:
+            pour = bowl.pours.get(shade=shade_id)
+            pour.mixed_g = max(pour.mixed_g - last.poured_g, Decimal(0))
+            pour.grams = max(pour.mixed_g + last.planned_g, pour.mixed_g, NEAR_G)
+            pour.save()
+    return batch
+
+
+def enough(person: Person, *, zone_id: int, version: int, shade_id: int) -> Batch:
+    """Leave a line at what is in of it. Raises Refusal nothing_poured, not_in_recipe, batch_mixed; Stale."""
+    with changing(person, zone_id=zone_id, version=version, words="a line was left as poured") as bowl:
+        batch = open_batch(bowl)
+        pour = bowl.pours.filter(shade=shade_id).first()
+        if pour is None:
+            raise Refusal("not_in_recipe")
+        if not pour.mixed_g:
+            raise Refusal("nothing_poured", "grams")
+        pour.grams = pour.mixed_g
+        pour.save()
+    return batch
+
+
+def keep_recipe(person: Person, *, zone_id: int, version: int, grams: dict[int, Decimal]) -> Batch:
+    """Aim at more of everything, by shade id, so that an over-pour keeps the recipe. What is in stays in.
+
+    Raises Refusal not_in_recipe, batch_mixed, pot_full; Stale; Bowl.DoesNotExist.
+    """
+    with changing(person, zone_id=zone_id, version=version, words="made larger after an over-pour") as bowl:
+        batch = open_batch(bowl)
+        pours = {pour.shade_id: pour for pour in bowl.pours.all()}
+        if set(grams) != set(pours):
+            raise Refusal("not_in_recipe")
+        if sum(grams.values()) > POT_MOST_G:
+            raise Refusal("pot_full", "grams", most=POT_MOST_G, total=sum(grams.values()))
+        for shade_id, pour in pours.items():
+            pour.grams = max(round(grams[shade_id], 2), pour.mixed_g)
+        Pour.objects.bulk_update(pours.values(), ["grams"])
+    return batch
