@@ -9,6 +9,7 @@ urlpatterns = [
     path("visits/", include("studio.visits.urls")),
     path("visits/", include("studio.bench.urls")),
     path("visits/", include("studio.pour.urls")),
+    path("visits/", include("studio.clocks.urls")),
     path("visits/", include("studio.route.urls")),
 ]
 

@@ -8,6 +8,7 @@ from django.contrib.auth.models import AbstractUser
 from django.db import models
 
 from engine.hair.ladder import School
+from engine.service.timing import Watch
 
 
 class Studio(models.Model):
@@ -17,6 +18,11 @@ class Studio(models.Model):
         YELLOW_GOLD = School.YELLOW_GOLD_AT_8.value, "yellow-gold"
         ORANGE = School.ORANGE_AT_8.value, "mostly orange"
 
+    class WatchChoice(models.TextChoices):
+        BY_KIND = Watch.BY_KIND.value, "by kind"
+        ALWAYS = Watch.ALWAYS.value, "always watch"
+        FULL = Watch.FULL.value, "always full time"
+
     name = models.CharField(max_length=80, unique=True)
     town = models.CharField(max_length=80, blank=True)
     school = models.CharField(
@@ -24,6 +30,12 @@ class Studio(models.Model):
         choices=SchoolChoice.choices,
         default=SchoolChoice.YELLOW_GOLD,
         help_text="what level 8 shows: the ladder of undertones that the studio reads by",
+    )
+    watch = models.CharField(
+        max_length=10,
+        choices=WatchChoice.choices,
+        default=WatchChoice.BY_KIND,
+        help_text="when colour is looked at while it works",
     )
 
     def __str__(self) -> str:

@@ -32,6 +32,7 @@ INSTALLED_APPS = [
     "studio.visits",
     "studio.bench",
     "studio.pour",
+    "studio.clocks",
     "studio.cards",
     "studio.route",
     "studio.demo",

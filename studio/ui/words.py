@@ -25,6 +25,8 @@ LABELS: Final[Mapping[str, str]] = {
     "wanted_percent": "The strength wanted",
     "colour_grams": "Grams of colour",
     "parts": "Parts of developer",
+    "minutes": "Minutes",
+    "batches": "Batches",
 }
 
 REFUSALS: Final[Mapping[str, str]] = {
@@ -104,6 +106,9 @@ REFUSALS: Final[Mapping[str, str]] = {
     "scale_overload": "That is more than the scale bears. Take some off, and tare.",
     "scale_unsteady": "The scale has not come to rest. Wait a moment, or type the grams.",
     "fault_unknown": "The simulated scale knows no such fault.",
+    "clock_kind_unknown": "Choose what goes on the hair.",
+    "clock_running": "{zone} has {what} on it. Rinse that first.",
+    "clock_stopped": "That clock has stopped: it was rinsed.",
     "name_taken": "There is a client of that name already. Add something that tells them apart.",
 }
 

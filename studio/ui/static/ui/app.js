@@ -11,10 +11,21 @@ export function isTyping(target) {
   return target.matches?.(text) ?? false;
 }
 
+function isBegun(form) {
+  return [...form.elements].some((field) => {
+    if (field.type === "checkbox" || field.type === "radio") return field.checked !== field.defaultChecked;
+    if (field.tagName === "SELECT") return [...field.options].some((each) => each.selected !== each.defaultSelected);
+    return field.type !== "hidden" && field.value !== (field.defaultValue ?? field.value);
+  });
+}
+
 // What a hand has opened stays open when the page around it is morphed.
 if (window.Idiomorph) {
   window.Idiomorph.defaults.callbacks.beforeAttributeUpdated = (name, node) =>
     !(name === "open" && node.tagName === "DETAILS");
+  // A form that a hand has begun to fill in is left alone by a page that brings itself up to date.
+  window.Idiomorph.defaults.callbacks.beforeNodeMorphed = (node) =>
+    !(node.matches?.("form[data-keep]") && isBegun(node));
 }
 
 showSurround(localStorage.getItem("surround") ?? "mid");

@@ -1,0 +1,184 @@
+"""Clocks and bowls as they stand at a moment."""
+
+import datetime
+from collections.abc import Sequence
+from dataclasses import dataclass
+from typing import Final
+
+from engine.service.timing import (
+    CLOCK_OF_DYE,
+    TIMINGS,
+    Call,
+    ClockKind,
+    Freshness,
+    Prompt,
+    Standing,
+    Watch,
+    freshness,
+    prompts,
+    standing,
+)
+from studio.accounts.models import Person
+from studio.clocks.models import ZoneClock
+from studio.pour.models import Batch
+from studio.shelf.selectors import stocked_line
+
+CALL_WORDS: Final = {
+    Call.CHECK: "look at it",
+    Call.HALF: "half time: join the rest",
+    Call.MIX_NEXT: "mix the next batch",
+    Call.RINSE: "rinse",
+    Call.STOP: "stop: the pack's most is reached, rinse now",
+}
+FRESH_WORDS: Final = {
+    Freshness.FRESH: "good",
+    Freshness.ENDING: "about to pass its best",
+    Freshness.PAST_BEST: "past its best",
+    Freshness.SPENT: "spent: throw it away",
+}
+
+
+@dataclass(frozen=True, kw_only=True)
+class Mark:
+    """A call on a clock's bar: where, in percent of the bar, and its words."""
+
+    percent: str
+    words: str
+    is_stop: bool
+
+
+@dataclass(frozen=True, kw_only=True)
+class ClockSeen:
+    """A running clock at a moment."""
+
+    clock: ZoneClock
+    minutes: float
+    calls: tuple[Prompt, ...]
+    standing: Standing
+
+    @property
+    def applied_ms(self) -> int:
+        """When it was applied, in milliseconds since 1970, for the page's own ticking."""
+        return int(self.clock.applied_at.timestamp() * 1000)
+
+    @property
+    def calls_at_ms(self) -> str:
+        """When each call that is still to come is due, in milliseconds since 1970."""
+        due = [self.applied_ms + each.at_min * 60_000 for each in self.calls if each.at_min > self.minutes]
+        return " ".join(f"{at:.0f}" for at in due)
+
+    @property
+    def shown(self) -> str:
+        """Minutes and seconds since application."""
+        seconds = int(max(self.minutes, 0) * 60)
+        return f"{seconds // 60}:{seconds % 60:02d}"
+
+    @property
+    def bar_min(self) -> float:
+        """Minutes that the bar spans: to the stop."""
+        return self.calls[-1].at_min
+
+    @property
+    def percent(self) -> str:
+        """How much of the bar has passed."""
+        return f"{min(100 * max(self.minutes, 0) / self.bar_min, 100):.1f}"
+
+    @property
+    def marks(self) -> tuple[Mark, ...]:
+        """The calls along the bar."""
+        return tuple(
+            Mark(
+                percent=f"{100 * each.at_min / self.bar_min:.1f}",
+                words=CALL_WORDS[each.call],
+                is_stop=each.call is Call.STOP,
+            )
+            for each in self.calls
+        )
+
+    @property
+    def called_words(self) -> str:
+        """What it calls for now, the gravest first."""
+        called = sorted(self.standing.called, key=lambda each: -each.at_min)
+        return CALL_WORDS[called[0].call] if called else ""
+
+    @property
+    def coming_words(self) -> str:
+        """What comes next, and in how many minutes."""
+        coming, left = self.standing.coming, self.standing.left_min
+        return "" if coming is None or left is None else f"{CALL_WORDS[coming.call]} in {max(left, 0):.0f} min"
+
+    @property
+    def answer_min(self) -> str:
+        """The minute to which an answer now would count."""
+        return f"{max((each.at_min for each in self.standing.called), default=0):.1f}"
+
+
+@dataclass(frozen=True, kw_only=True)
+class BowlSeen:
+    """A mixed bowl at a moment: of which zones, how old, and how good."""
+
+    batch: Batch
+    zones: str
+    age_min: float
+    freshness: Freshness
+
+    @property
+    def words(self) -> str:
+        """How good it is."""
+        return FRESH_WORDS[self.freshness]
+
+    @property
+    def is_ending(self) -> bool:
+        """Whether it asks for attention."""
+        return self.freshness is not Freshness.FRESH
+
+
+def seen(clock: ZoneClock, now: datetime.datetime, watch: Watch = Watch.BY_KIND) -> ClockSeen:
+    """A clock at a moment; a server's clock that was put back never shows less than nothing."""
+    minutes = max((now - clock.applied_at).total_seconds() / 60, 0.0)
+    calls = prompts(ClockKind(clock.kind), float(clock.planned_min), watch=watch, batches=clock.batches)
+    return ClockSeen(
+        clock=clock,
+        minutes=minutes,
+        calls=calls,
+        standing=standing(calls, minutes, answered_to_min=float(clock.answered_to_min)),
+    )
+
+
+def running_clocks(person: Person, visits: Sequence[int], now: datetime.datetime) -> list[ClockSeen]:
+    """The running clocks of visits, first on first: what was applied first is rinsed first. One query."""
+    clocks = ZoneClock.objects.visible_to(person).filter(zone__visit__in=visits, rinsed_at=None)
+    watch = Watch(person.studio.watch)
+    return [seen(clock, now, watch) for clock in clocks.select_related("zone__visit__client").order_by("applied_at")]
+
+
+def done_clocks(person: Person, visit_id: int) -> list[ZoneClock]:
+    """The clocks of a visit that were rinsed, newest first. One query."""
+    found = ZoneClock.objects.visible_to(person).filter(zone__visit=visit_id, rinsed_at__isnull=False)
+    return list(found.select_related("zone").order_by("-rinsed_at"))
+
+
+def mixed_bowls(person: Person, visits: Sequence[int], now: datetime.datetime) -> list[BowlSeen]:
+    """The last mixed batch of each bowl of visits whose life counts, oldest first. A few queries."""
+    batches = (
+        Batch.objects.visible_to(person)
+        .filter(bowl__worktop__visit__in=visits, mixed_at__isnull=False)
+        .select_related("bowl__line", "bowl__worktop__visit__client")
+        .prefetch_related("bowl__servings__zone")
+        .order_by("bowl_id", "-number")
+        .distinct("bowl_id")
+    )
+    found = []
+    for batch in batches:
+        kind = _clock_of(batch)
+        if batch.mixed_at is None or TIMINGS[kind].life_min is None:
+            continue
+        age = max((now - batch.mixed_at).total_seconds() / 60, 0.0)
+        zones = ", ".join(serving.zone.name for serving in batch.bowl.servings.all() if not serving.zone.removed)
+        found.append(BowlSeen(batch=batch, zones=zones, age_min=age, freshness=freshness(kind, age)))
+    return sorted(found, key=lambda each: -each.age_min)
+
+
+def _clock_of(batch: Batch) -> ClockKind:
+    dyes = stocked_line(batch.bowl.line).dyes.values()
+    return next((CLOCK_OF_DYE[dye.kind] for dye in dyes if not dye.is_clear), ClockKind.DIRECT)

@@ -1,0 +1,75 @@
+// Clocks that tick between two answers of the server, whose time counts: a tablet that slept catches up at once.
+
+const BEEP_EVERY_MS = { call: 6000, alarm: 1500 };
+let audio = null;
+let lastBeep = 0;
+
+function offset(root) {
+  // How far the server's clock is from this machine's, measured once an answer.
+  if (root.dataset.seen !== root.dataset.now) {
+    root.dataset.seen = root.dataset.now;
+    root.dataset.offset = Number(root.dataset.now) - Date.now();
+  }
+  return Number(root.dataset.offset);
+}
+
+function tick() {
+  const root = document.querySelector("[data-now]");
+  if (!root) return;
+  const now = Date.now() + offset(root);
+  let due = false;
+  for (const card of root.querySelectorAll("[data-applied]")) {
+    const seconds = Math.max(0, Math.floor((now - Number(card.dataset.applied)) / 1000));
+    const elapsed = card.querySelector("[data-elapsed]");
+    const text = `${Math.floor(seconds / 60)}:${String(seconds % 60).padStart(2, "0")}`;
+    if (elapsed && elapsed.textContent !== text) elapsed.textContent = text;
+    const share = Math.min((100 * seconds) / 60 / Number(card.dataset.barMin), 100);
+    card.querySelector("[data-fill]")?.setAttribute("width", share.toFixed(1));
+    const next = card.dataset.due.split(" ").filter(Boolean).map(Number);
+    if (next.some((at) => at <= now)) {
+      card.dataset.due = next.filter((at) => at > now).join(" ");
+      due = true;
+    }
+  }
+  if (due) root.dispatchEvent(new Event("due"));
+  sound(root.dataset.calling);
+}
+
+function sound(calling) {
+  if (!audio || !calling || Date.now() - lastBeep < BEEP_EVERY_MS[calling]) return;
+  lastBeep = Date.now();
+  const tone = audio.createOscillator();
+  const volume = audio.createGain();
+  tone.frequency.value = calling === "alarm" ? 880 : 587;
+  volume.gain.setValueAtTime(0.25, audio.currentTime);
+  volume.gain.exponentialRampToValueAtTime(0.001, audio.currentTime + 0.5);
+  tone.connect(volume).connect(audio.destination);
+  tone.start();
+  tone.stop(audio.currentTime + 0.5);
+}
+
+function showSound() {
+  const button = document.getElementById("sound");
+  button?.setAttribute("aria-pressed", String(audio !== null));
+}
+
+document.addEventListener("click", (event) => {
+  if (!event.target.closest("#sound")) {
+    // A browser lets a page sound only after a touch: any touch will do once sound was asked for.
+    if (!audio && localStorage.getItem("sound") === "on") audio = new AudioContext();
+  } else if (audio) {
+    audio.close();
+    audio = null;
+    localStorage.setItem("sound", "off");
+  } else {
+    audio = new AudioContext();
+    localStorage.setItem("sound", "on");
+  }
+  showSound();
+});
+document.addEventListener("htmx:afterSettle", showSound);
+document.addEventListener("visibilitychange", () => {
+  if (!document.hidden) document.querySelector("[data-now]")?.dispatchEvent(new Event("shown"));
+});
+setInterval(tick, 250);
+tick();
