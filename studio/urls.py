@@ -11,6 +11,7 @@ urlpatterns = [
     path("visits/", include("studio.pour.urls")),
     path("visits/", include("studio.clocks.urls")),
     path("visits/", include("studio.route.urls")),
+    path("visits/", include("studio.result.urls")),
 ]
 
 handler404 = "studio.ui.views.not_found"

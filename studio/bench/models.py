@@ -196,9 +196,14 @@ class WorktopRows:
 
 
 class Photo(models.Model):
-    """A photograph to aim by, already turned upright, shrunk and encoded anew; one a visit."""
+    """A photograph, already turned upright, shrunk and encoded anew: one to aim by, and one of the result, a visit."""
 
-    visit = models.OneToOneField(Visit, on_delete=models.CASCADE, related_name="photo")
+    class Purpose(models.TextChoices):
+        AIM = "aim", "to aim by"
+        RESULT = "result", "of the result"
+
+    visit = models.ForeignKey(Visit, on_delete=models.CASCADE, related_name="photos")
+    purpose = models.CharField(max_length=6, choices=Purpose.choices, default=Purpose.AIM)
     jpeg = models.BinaryField(max_length=PHOTO_MOST_BYTES)
     width = models.PositiveSmallIntegerField()
     height = models.PositiveSmallIntegerField()
@@ -213,7 +218,8 @@ class Photo(models.Model):
             models.CheckConstraint(
                 condition=Q(paper_x=None, paper_y=None) | Q(paper_x__isnull=False, paper_y__isnull=False),
                 name="bench_photo_paper_whole",
-            )
+            ),
+            models.UniqueConstraint(fields=["visit", "purpose"], name="bench_photo_one_a_purpose"),
         ]
 
     def __str__(self) -> str:

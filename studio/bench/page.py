@@ -253,7 +253,7 @@ def _panel(person: Person, bench: Bench, name: str, limits: Limits) -> Panel:
         case "warmth":
             return Panel(name=name, ways=warmth_ways(bench))
         case "photo":
-            return Panel(name=name, photo=photo_of(bench))
+            return Panel(name=name, photo=photo_of(bench.visit.pk))
         case "zones":
             return Panel(name=name)
         case _:

@@ -7,11 +7,9 @@ from django.views.decorators.http import require_http_methods
 
 from engine.hair.ladder import School
 from studio.bench.models import Photo
-from studio.bench.services.photo import mark_paper, picked_colour, take_photo
-from studio.ui.http import signed_in
-from studio.ui.numbers import whole_number
+from studio.bench.photo_taps import picking_of, taken_or_picked
+from studio.bench.selectors import photo_of
 from studio.ui.refusal import Refusal
-from studio.ui.uploads import UPLOAD_MOST_BYTES, over_bound
 from studio.ui.words import refusal_words
 from studio.visits.found import Found, found_in
 from studio.visits.models import Reading
@@ -26,37 +24,27 @@ def read_photo(request: HttpRequest, visit_id: int) -> HttpResponse:
     found = None
     if request.method == "POST" and not refusal:
         try:
-            found = _taken(request, opened)
+            found = _found(request, opened)
         except Refusal as refused:
             refusal = refused
         if not refusal and found is None:
             return redirect(f"{reverse('bench:read-photo', args=[visit_id])}?zone={opened.zone.pk}")
-    kept = Photo.objects.visible_to(signed_in(request)).filter(visit=visit_id).defer("jpeg").first()
+    kept = photo_of(opened.visit.pk)
     context = {
         "opened": opened,
         "photo": kept,
-        "picking": "paper" if kept and (kept.paper_x is None or request.GET.get("paper")) else "hair",
+        "picking": picking_of(request, kept),
         "found": found,
         "error_words": refusal_words(refusal) if refusal else "",
     }
     return render(request, "bench/read_photo.html", context, status=422 if refusal else 200)
 
 
-def _taken(request: HttpRequest, opened: OpenZone) -> Found | None:
+def _found(request: HttpRequest, opened: OpenZone) -> Found | None:
     """Raises Refusal for a photo, paper or patch that can't be used."""
-    person, visit_id = signed_in(request), opened.visit.pk
-    if over_bound(request.META.get("CONTENT_LENGTH") or ""):
-        raise Refusal("photo_too_large", "photo", most=UPLOAD_MOST_BYTES // 1_000_000)
-    if "at.x" not in request.POST:
-        take_photo(person, visit_id=visit_id, upload=request.FILES.get("photo"))
+    picked = taken_or_picked(request, opened.visit.pk, Photo.Purpose.AIM)
+    if picked is None:
         return None
-    x, y = (whole_number(request.POST.get(f"at.{axis}", ""), "photo") for axis in "xy")
-    if request.POST.get("picking") == "paper":
-        mark_paper(person, visit_id=visit_id, x=x, y=y)
-        return None
-    if Photo.objects.visible_to(person).get(visit=visit_id).paper_x is None:
-        raise Refusal("photo_no_paper", "photo")
-    picked = picked_colour(person, visit_id=visit_id, x=x, y=y)
     reading = opened.reading
     return found_in(
         picked.lab,

@@ -119,6 +119,6 @@ def trail_of(bench: Bench) -> list[BowlState]:
     return [state for state in reversed(states) if state]
 
 
-def photo_of(bench: Bench) -> Photo | None:
-    """The visit's photo without its picture, if there is one. One query."""
-    return Photo.objects.filter(visit=bench.visit).defer("jpeg").first()
+def photo_of(visit_id: int, purpose: str = Photo.Purpose.AIM) -> Photo | None:
+    """A visit's photo without its picture, if there is one; the visit is the person's own. One query."""
+    return Photo.objects.filter(visit=visit_id, purpose=purpose).defer("jpeg").first()

@@ -5,7 +5,7 @@ from decimal import Decimal
 from typing import NotRequired, TypedDict
 
 from studio.accounts.models import Person
-from studio.bench.models import Bowl, Pour, Serving, Worktop, WorktopRows
+from studio.bench.models import Bowl, Pour, Serving, TargetFields, Worktop, WorktopRows
 from studio.shelf.models import Shade
 from studio.visits.models import Zone
 
@@ -102,10 +102,10 @@ def restore_bowl(bowl: Bowl, state: BowlState) -> None:
     refill(bowl, {int(shade): Decimal(grams) for shade, grams in state["grams"].items()}, mixed=mixed, doubts=doubts)
 
 
-def set_target(bowl: Bowl, lab: list[Decimal] | None) -> None:
-    """Set or clear the aim, L*a*b* to three decimals; the bowl is left for the caller to save."""
+def set_target(row: TargetFields, lab: list[Decimal] | None) -> None:
+    """Set or clear an aim, L*a*b* to three decimals; the row is left for the caller to save."""
     parts = [None, None, None] if lab is None else [round(part, 3) for part in lab]
-    bowl.target_l, bowl.target_a, bowl.target_b = parts
+    row.target_l, row.target_a, row.target_b = parts
 
 
 def refill(

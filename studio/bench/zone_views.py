@@ -127,5 +127,6 @@ def _aim_by_photo(request: HttpRequest, visit_id: int, x: int, y: int) -> HttpRe
 @cache_control(private=True, no_cache=True)
 def photo(request: HttpRequest, visit_id: int) -> HttpResponse:
     """The photo itself, for people of its studio."""
-    kept = Photo.objects.visible_to(signed_in(request)).get(visit=visit_id)
+    purpose = Photo.Purpose.RESULT if request.GET.get("of") == "result" else Photo.Purpose.AIM
+    kept = Photo.objects.visible_to(signed_in(request)).get(visit=visit_id, purpose=purpose)
     return HttpResponse(bytes(kept.jpeg), content_type="image/jpeg")

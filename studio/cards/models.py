@@ -1,5 +1,7 @@
 """The logbook: formulas kept on a client's card. A formula is written once and never changed."""
 
+from decimal import Decimal
+
 from django.db import models
 from django.db.models import Q
 
@@ -41,6 +43,15 @@ class Formula(HairFields, TargetFields):
     delta_e00 = models.DecimalField(max_digits=6, decimal_places=3, null=True, blank=True)
     light = models.CharField(max_length=10, choices=LightChoice.choices, default=LightChoice.DAYLIGHT)
     note = models.CharField(max_length=200, blank=True)
+    developer_g = models.DecimalField(max_digits=6, decimal_places=1, default=0, help_text="poured, else as planned")
+    batches = models.PositiveSmallIntegerField(default=1)
+    mixed_at = models.DateTimeField(null=True, blank=True)
+    applied_at = models.DateTimeField(null=True, blank=True)
+    rinsed_at = models.DateTimeField(null=True, blank=True)
+    damp = models.BooleanField(default=False)
+    heat = models.BooleanField(default=False)
+    cost = models.DecimalField(max_digits=8, decimal_places=2, default=0, help_text="of what it took, in own money")
+    token = models.CharField(max_length=36, blank=True, help_text="of the page that saved it, so that twice is once")
     saved_by = models.ForeignKey(Person, on_delete=models.PROTECT, related_name="+")
     saved_at = models.DateTimeField()
 
@@ -48,11 +59,21 @@ class Formula(HairFields, TargetFields):
 
     class Meta:
         ordering = ["-saved_at", "-id"]
-        indexes = [models.Index(fields=["client", "-saved_at"], name="cards_by_client_and_time")]
+        indexes = [
+            models.Index(fields=["client", "-saved_at"], name="cards_by_client_and_time"),
+            models.Index(fields=["forecast_a", "forecast_b"], name="cards_by_colour"),
+        ]
         constraints = [
             *HairFields.Meta.constraints,
             *TargetFields.Meta.constraints,
             models.CheckConstraint(condition=Q(forecast_l__range=(0, 100)), name="cards_formula_forecast_l_0_100"),
+            models.UniqueConstraint(
+                fields=["visit", "zone_name", "token"], condition=~Q(token=""), name="cards_formula_token_once"
+            ),
+            models.CheckConstraint(
+                condition=Q(rinsed_at=None) | Q(rinsed_at__gte=models.F("applied_at")),
+                name="cards_formula_rinsed_after_applied",
+            ),
             models.CheckConstraint(
                 condition=Q(delta_e00=None) | Q(delta_e00__gte=0), name="cards_formula_delta_e00_not_negative"
             ),
@@ -61,14 +82,23 @@ class Formula(HairFields, TargetFields):
     def __str__(self) -> str:
         return f"{self.client}, {self.saved_at:%d %b %Y}"
 
+    @property
+    def process_min(self) -> float | None:
+        """Minutes on the hair, if a clock ran."""
+        if self.applied_at is None or self.rinsed_at is None:
+            return None
+        return (self.rinsed_at - self.applied_at).total_seconds() / 60
+
 
 class FormulaPour(models.Model):
-    """Grams of one shade in a formula, with the name it had then."""
+    """Grams of one shade in a formula, with the name it had then. planned_g, lot: if it was poured line by line."""
 
     formula = models.ForeignKey(Formula, on_delete=models.CASCADE, related_name="pours")
     shade = models.ForeignKey(Shade, on_delete=models.PROTECT, related_name="+")
     shade_name = models.CharField(max_length=40)
     grams = models.DecimalField(max_digits=6, decimal_places=2)
+    planned_g = models.DecimalField(max_digits=6, decimal_places=2, null=True, blank=True)
+    lot = models.CharField(max_length=62, blank=True)
 
     class Meta:
         ordering = ["id"]
@@ -81,3 +111,116 @@ class FormulaPour(models.Model):
 
     def __str__(self) -> str:
         return f"{self.grams} g {self.shade_name}"
+
+
+class ResultScope(StudioScope["ZoneResult"]):
+    """Results of one studio's zones."""
+
+    studio_path = "zone__visit__client__studio"
+
+
+class ZoneResult(models.Model):
+    """How a zone turned out, as L*a*b* under daylight, beside what had been forecast."""
+
+    class Source(models.TextChoices):
+        EYE = "eye", "by eye"
+        PHOTO = "photo", "from a photo"
+        READER = "reader", "by the colour reader"
+
+    zone = models.OneToOneField(Zone, on_delete=models.CASCADE, related_name="outcome")
+    source = models.CharField(max_length=6, choices=Source.choices)
+    result_l = models.DecimalField(max_digits=6, decimal_places=3)
+    result_a = models.DecimalField(max_digits=7, decimal_places=3)
+    result_b = models.DecimalField(max_digits=7, decimal_places=3)
+    forecast_l = models.DecimalField(max_digits=6, decimal_places=3)
+    forecast_a = models.DecimalField(max_digits=7, decimal_places=3)
+    forecast_b = models.DecimalField(max_digits=7, decimal_places=3)
+    dry = models.BooleanField(default=False)
+    two_lights = models.BooleanField(default=False)
+    judged_by = models.ForeignKey(Person, on_delete=models.PROTECT, related_name="+")
+    judged_at = models.DateTimeField(auto_now=True)
+
+    objects = ResultScope.as_manager()
+
+    class Meta:
+        constraints = [
+            models.CheckConstraint(condition=Q(result_l__range=(0, 100)), name="cards_result_l_0_100"),
+            models.CheckConstraint(
+                condition=Q(result_a__range=(-128, 128), result_b__range=(-128, 128)), name="cards_result_ab_range"
+            ),
+        ]
+
+    def __str__(self) -> str:
+        return f"{self.zone}: {self.get_source_display()}"
+
+    @property
+    def lab(self) -> tuple[float, float, float]:
+        """The result as L*a*b*."""
+        return float(self.result_l), float(self.result_a), float(self.result_b)
+
+    @property
+    def forecast_lab(self) -> tuple[float, float, float]:
+        """What had been forecast, as L*a*b*."""
+        return float(self.forecast_l), float(self.forecast_a), float(self.forecast_b)
+
+
+class TweakScope(StudioScope["Tweak"]):
+    """Tweaks of one studio's clients."""
+
+    studio_path = "client__studio"
+
+
+class Tweak(TargetFields):
+    """What to change next time: words, and for a zone that was judged, what to aim at. Active until it is used."""
+
+    client = models.ForeignKey(Client, on_delete=models.CASCADE, related_name="tweaks")
+    visit = models.ForeignKey(Visit, on_delete=models.CASCADE, related_name="tweaks")
+    zone_name = models.CharField(max_length=40, blank=True)
+    words = models.CharField(max_length=200)
+    active = models.BooleanField(default=True)
+    made_by = models.ForeignKey(Person, on_delete=models.PROTECT, related_name="+")
+    made_at = models.DateTimeField(auto_now_add=True)
+
+    objects = TweakScope.as_manager()
+
+    class Meta(TargetFields.Meta):
+        abstract = False
+        ordering = ["-made_at", "-id"]
+        constraints = [
+            *TargetFields.Meta.constraints,
+            models.UniqueConstraint(fields=["visit", "zone_name"], name="cards_tweak_once_a_zone"),
+            models.CheckConstraint(condition=~Q(words=""), name="cards_tweak_has_words"),
+        ]
+
+    def __str__(self) -> str:
+        return self.words
+
+
+class HomeCareScope(StudioScope["HomeCare"]):
+    """What clients of one studio take home."""
+
+    studio_path = "visit__client__studio"
+
+
+class HomeCare(models.Model):
+    """How a client treats their hair, what they were given and told, and when they come again."""
+
+    visit = models.OneToOneField(Visit, on_delete=models.CASCADE, related_name="home_care")
+    washes_a_week = models.DecimalField(max_digits=3, decimal_places=1, default=3)
+    hot_water = models.BooleanField(default=False)
+    pool = models.BooleanField(default=False)
+    sun = models.BooleanField(default=False)
+    given = models.CharField(max_length=200, blank=True, help_text="what went home with them")
+    next_on = models.DateField(null=True, blank=True)
+
+    objects = HomeCareScope.as_manager()
+
+    class Meta:
+        constraints = [
+            models.CheckConstraint(
+                condition=Q(washes_a_week__gte=Decimal("0.5"), washes_a_week__lte=14), name="cards_washes_range"
+            )
+        ]
+
+    def __str__(self) -> str:
+        return f"home care after {self.visit}"

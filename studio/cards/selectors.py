@@ -72,6 +72,13 @@ def last_aim_of(person: Person, client_id: int, part: str) -> tuple[float, float
     return float(found.target_l), float(found.target_a), float(found.target_b)
 
 
+def newest_formula(person: Person, client_id: int, part: str) -> Formula | None:
+    """The newest formula of a client's zone, if there is one; a whole head stands for every part. Two queries."""
+    formulas = Formula.objects.visible_to(person).filter(client=client_id, zone_part__in=(part, Zone.Part.WHOLE))
+    found = formulas.select_related("line", "visit").prefetch_related("pours").order_by("-saved_at", "-id")
+    return found.first()
+
+
 def visit_on(person: Person, client_id: int, day: datetime.date) -> Visit | None:
     """The client's visit on a day, if it has begun."""
     return Visit.objects.visible_to(person).filter(client_id=client_id, day=day).first()

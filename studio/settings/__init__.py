@@ -35,6 +35,7 @@ INSTALLED_APPS = [
     "studio.clocks",
     "studio.cards",
     "studio.route",
+    "studio.result",
     "studio.demo",
 ]
 

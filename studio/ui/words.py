@@ -26,6 +26,7 @@ LABELS: Final[Mapping[str, str]] = {
     "colour_grams": "Grams of colour",
     "parts": "Parts of developer",
     "minutes": "Minutes",
+    "washes_a_week": "Washes a week",
     "batches": "Batches",
 }
 
@@ -109,6 +110,10 @@ REFUSALS: Final[Mapping[str, str]] = {
     "clock_kind_unknown": "Choose what goes on the hair.",
     "clock_running": "{zone} has {what} on it. Rinse that first.",
     "clock_stopped": "That clock has stopped: it was rinsed.",
+    "ladder_place": "Tap one of the locks that are shown.",
+    "next_before_visit": "The next visit is after this one, and within two years.",
+    "not_a_day": "That is no day: choose one in the calendar.",
+    "no_direct_dye": "No direct dye is on the shelf. What needs developer never goes home.",
     "name_taken": "There is a client of that name already. Add something that tells them apart.",
 }
 

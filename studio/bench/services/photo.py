@@ -25,8 +25,8 @@ PATCH = 6  # pixels to either side of a tap
 QUALITIES = (88, 75, 60)
 
 
-def take_photo(person: Person, *, visit_id: int, upload: File[bytes] | None) -> Photo:
-    """Keep a photo for a visit in place of an earlier one: upright, without transparency, shrunk, encoded anew.
+def take_photo(person: Person, *, visit_id: int, upload: File[bytes] | None, purpose: str = Photo.Purpose.AIM) -> Photo:
+    """Keep a photo for a visit in place of one of its purpose: upright, not transparent, shrunk, encoded anew.
 
     Raises Refusal photo_missing, photo_too_large, photo_unreadable, photo_too_small; Visit.DoesNotExist.
     """
@@ -38,6 +38,7 @@ def take_photo(person: Person, *, visit_id: int, upload: File[bytes] | None) -> 
     picture = _decoded(upload)
     photo, _ = Photo.objects.update_or_create(
         visit=visit,
+        purpose=purpose,
         defaults={
             "jpeg": _encoded(picture),
             "width": picture.width,
@@ -50,21 +51,21 @@ def take_photo(person: Person, *, visit_id: int, upload: File[bytes] | None) -> 
     return photo
 
 
-def mark_paper(person: Person, *, visit_id: int, x: int, y: int) -> Photo:
+def mark_paper(person: Person, *, visit_id: int, x: int, y: int, purpose: str = Photo.Purpose.AIM) -> Photo:
     """Say where white paper lies in the photo. Raises Refusal for paper that can't be used; Photo.DoesNotExist."""
-    photo = Photo.objects.visible_to(person).get(visit=visit_id)
+    photo = Photo.objects.visible_to(person).get(visit=visit_id, purpose=purpose)
     _checked(lambda: patch_colour(_patch(photo, x, y), _patch(photo, x, y)))
     photo.paper_x, photo.paper_y = x, y
     photo.save(update_fields=["paper_x", "paper_y"])
     return photo
 
 
-def picked_colour(person: Person, *, visit_id: int, x: int, y: int) -> PhotoColour:
+def picked_colour(person: Person, *, visit_id: int, x: int, y: int, purpose: str = Photo.Purpose.AIM) -> PhotoColour:
     """The colour of the hair at a place in the photo, corrected by the paper if it is marked.
 
     Raises Refusal for a patch that can't be used; Photo.DoesNotExist.
     """
-    photo = Photo.objects.visible_to(person).get(visit=visit_id)
+    photo = Photo.objects.visible_to(person).get(visit=visit_id, purpose=purpose)
     paper = None
     if photo.paper_x is not None and photo.paper_y is not None:
         paper = _patch(photo, photo.paper_x, photo.paper_y)

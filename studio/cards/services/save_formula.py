@@ -8,9 +8,11 @@ from django.utils import timezone
 
 from studio.accounts.models import Person
 from studio.bench.engine_adapter import ZoneSeen, forecast_of
-from studio.bench.selectors import bench_of
+from studio.bench.selectors import ZoneBench, bench_of
 from studio.bench.services.changing import locked_bowl
 from studio.cards.models import Formula, FormulaPour
+from studio.cards.worked import worked_on
+from studio.shelf.models import Shade
 from studio.ui.refusal import Refusal
 from studio.visits.models import Visit
 from studio.visits.selectors import open_zone
@@ -28,20 +30,26 @@ def save_formula(
     zone_id: int | None = None,
     note: str = "",
     at: datetime.datetime | None = None,
+    token: str = "",
 ) -> Formula:
     """Write hair, aim, grams and forecast of every zone that has a colour to the card, as they stand.
 
-    zone_id: the zone in hand, whose formula is returned if it has one. at: the moment, now by default.
+    zone_id: the zone in hand, whose formula is returned if it has one. at: the moment, now by default. token: of the
+    page that asks, so that a double tap saves once.
     Raises Refusal empty_bowl, zone_gone; Stale when the bench was changed since it was seen; Zone.DoesNotExist.
     """
     opened = open_zone(person, visit_id, zone_id)
+    if token and (saved := Formula.objects.visible_to(person).filter(visit=visit_id, token=token).first()):
+        return saved
     locked_bowl(person, zone_id=opened.zone.pk, version=version, attempt="save to the card")
     bench = bench_of(person, opened)
     seen = forecast_of(bench)
     moment = at or timezone.now()
     numbers = {pk: number for number, pk in enumerate(dict.fromkeys(each.bowl.pk for each in bench.zones), start=1)}
     kept = {
-        zone.bench.zone.pk: _keep(person, bench.visit, zone, numbers[zone.bench.bowl.pk], note[:200], moment)
+        zone.bench.zone.pk: _keep(
+            person, bench.visit, zone, numbers[zone.bench.bowl.pk], note[:200], moment, token[:36]
+        )
         for zone in seen.zones
         if zone.bench.pours
     }
@@ -51,10 +59,17 @@ def save_formula(
 
 
 def _keep(
-    person: Person, visit: Visit, seen: ZoneSeen, bowl_number: int, note: str, moment: datetime.datetime
+    person: Person,
+    visit: Visit,
+    seen: ZoneSeen,
+    bowl_number: int,
+    note: str,
+    moment: datetime.datetime,
+    token: str,
 ) -> Formula:
     """One zone's formula with its pours."""
     bench, forecast = seen.bench, seen.forecast
+    worked = worked_on(person, bench)
     lightness, a, b = (round(Decimal(float(part)), 3) for part in forecast.lab)
     formula = Formula.objects.create(
         client=visit.client,
@@ -74,10 +89,32 @@ def _keep(
         delta_e00=None if forecast.aim is None else round(Decimal(forecast.aim.delta_e00), 3),
         light=forecast.light.value,
         note=note,
+        developer_g=round(worked.developer_g, 1),
+        batches=worked.batches,
+        mixed_at=worked.mixed_at,
+        applied_at=worked.clock.applied_at if worked.clock else None,
+        rinsed_at=worked.clock.rinsed_at if worked.clock else None,
+        damp=bool(worked.clock and worked.clock.damp),
+        heat=bool(worked.clock and worked.clock.heat),
+        cost=round(sum((cost_of(shade, grams, bench) for shade, grams in bench.poured), Decimal(0)), 2),
+        token=token,
         saved_by=person,
         saved_at=moment,
     )
     FormulaPour.objects.bulk_create(
-        FormulaPour(formula=formula, shade=shade, shade_name=shade.name, grams=grams) for shade, grams in bench.poured
+        FormulaPour(
+            formula=formula,
+            shade=shade,
+            shade_name=shade.name,
+            grams=grams,
+            planned_g=worked.planned.get(shade.pk),
+            lot=worked.lots.get(shade.pk, ""),
+        )
+        for shade, grams in bench.poured
     )
     return formula
+
+
+def cost_of(shade: Shade, grams: Decimal, bench: ZoneBench) -> Decimal:
+    """What grams of a shade cost, by the price of its tube."""
+    return shade.tube_price * grams / bench.stocked.line.tube_g

@@ -1,0 +1,145 @@
+"""What the Care page and the hand-out show: how the colour keeps, the mask for home, and the next visit."""
+
+import datetime
+from dataclasses import dataclass
+from typing import Final
+
+from engine.bowl.match import Recipe
+from engine.bowl.spread import spread
+from engine.colorimetry.words import colour_word
+from engine.service.aftercare import CAUTIONS, GOOD_FOR_WEEKS, Habits, Keeping, MixedWithDeveloper, keeping, weekly_mask
+from studio.accounts.models import Person
+from studio.bench.engine_adapter import engine_bowl, stocked_shelf
+from studio.bench.selectors import Bench, ZoneBench, bench_of
+from studio.cards.models import HomeCare
+from studio.result.page import forecast_as_worked
+from studio.result.selectors import home_care_of
+from studio.shelf.selectors import StockedLine, lines_of, stocked_line
+from studio.ui.locks import Lock, lock_of_colour
+from studio.ui.refusal import Refusal
+from studio.ui.words import refusal_words
+from studio.visits.selectors import OpenZone
+
+WEEKS_SHOWN: Final = 8
+
+
+@dataclass(frozen=True, kw_only=True)
+class Week:
+    """The colour at the end of a week."""
+
+    number: int
+    lock: Lock
+    off: str
+    is_off: bool
+
+
+@dataclass(frozen=True, kw_only=True)
+class Mask:
+    """What goes home: its shades with grams, the day it is made and the day it is good until."""
+
+    pours: tuple[tuple[str, str], ...]
+    total_g: str
+    made_on: datetime.date
+    good_until: datetime.date
+
+
+@dataclass(frozen=True, kw_only=True, eq=False)
+class CarePage:
+    """The Care page as its template takes it."""
+
+    bench: Bench
+    care: HomeCare
+    weeks: tuple[Week, ...]
+    keeps: Keeping | None
+    mask: Mask | None
+    no_mask: str
+    range_locks: tuple[Lock, ...]
+    lock: Lock | None
+    come_on: datetime.date | None
+    cautions: tuple[str, ...]
+    error_words: str
+
+    @property
+    def words(self) -> str:
+        """The colour of the day, in words."""
+        return self.lock.words if self.lock else ""
+
+    @property
+    def through(self) -> str:
+        """What it fades through, in words."""
+        return ", then ".join(self.keeps.through[1:]) if self.keeps else ""
+
+
+def habits_of(care: HomeCare) -> Habits:
+    """A client's habits for the engine."""
+    return Habits(washes_a_week=float(care.washes_a_week), hot_water=care.hot_water, pool=care.pool, sun=care.sun)
+
+
+def care_page(person: Person, opened: OpenZone, refusal: Refusal | None = None) -> CarePage:
+    """Gather the Care page for the zone in hand."""
+    bench = bench_of(person, opened)
+    care = home_care_of(person, opened.visit)
+    worked, forecast = forecast_as_worked(person, bench)
+    bowl, day = engine_bowl(bench), opened.visit.day
+    keeps = keeping(forecast.canvas, bowl, habits_of(care), process=worked.process) if bowl else None
+    mask, no_mask = _mask(person, bench, care, day) if bowl else (None, "")
+    around = spread(forecast.canvas, bowl, process=worked.process) if bowl else None
+    return CarePage(
+        bench=bench,
+        care=care,
+        weeks=_weeks(keeps) if keeps else (),
+        keeps=keeps,
+        mask=mask,
+        no_mask=no_mask,
+        range_locks=tuple(lock_of_colour(tuple(lab.tolist())) for lab in around.samples) if around else (),
+        lock=lock_of_colour(tuple(forecast.lab.tolist())) if bowl else None,
+        come_on=day + datetime.timedelta(weeks=keeps.come_again_weeks) if keeps else None,
+        cautions=CAUTIONS if any(not dye.kind.is_oxidative for dye in bench.stocked.dyes.values()) else CAUTIONS[2:],
+        error_words=refusal_words(refusal) if refusal else "",
+    )
+
+
+def _weeks(keeps: Keeping) -> tuple[Week, ...]:
+    return tuple(
+        Week(
+            number=number,
+            lock=lock_of_colour(tuple(keeps.lab[number].tolist())),
+            off=colour_word(keeps.lab[number]),
+            is_off=keeps.off_after_weeks is not None and number >= keeps.off_after_weeks,
+        )
+        for number in range(WEEKS_SHOWN + 1)
+    )
+
+
+def _mask(person: Person, bench: ZoneBench, care: HomeCare, day: datetime.date) -> tuple[Mask | None, str]:
+    """The weekly mask from the line in use if it is direct, else from the shelf's first direct line."""
+    bowl = engine_bowl(bench)
+    line = _direct_line(person, bench)
+    if bowl is None:
+        return None, ""
+    shelf = list(line.dyes.values()) if line else stocked_shelf(bench)
+    try:
+        recipe = weekly_mask(forecast_as_worked(person, bench)[1].canvas, bowl, shelf, habits_of(care))
+    except MixedWithDeveloper:
+        return None, refusal_words(Refusal("no_direct_dye"))
+    return _labelled(recipe, line or bench.stocked, day), ""
+
+
+def _direct_line(person: Person, bench: ZoneBench) -> StockedLine | None:
+    stocked = [bench.stocked, *(stocked_line(line) for line in lines_of(person))]
+    return next((each for each in stocked if not any(dye.kind.is_oxidative for dye in each.dyes.values())), None)
+
+
+def _labelled(recipe: Recipe, line: StockedLine, day: datetime.date) -> Mask:
+    names = {str(shade.pk): shade.name for shade in line.shades}
+    pours = tuple(
+        (names.get(dye.name, "Conditioner") if not dye.is_clear else "Conditioner", f"{grams:g}")
+        for dye, grams in recipe.bowl.grams.items()
+        if grams > 0
+    )
+    return Mask(
+        pours=pours,
+        total_g=f"{recipe.bowl.total_g:.0f}",
+        made_on=day,
+        good_until=day + datetime.timedelta(weeks=GOOD_FOR_WEEKS),
+    )

@@ -1,0 +1,201 @@
+"""What the Result page shows: before, forecast, aim and actual of each zone, a ladder to judge by, spot fixes."""
+
+import secrets
+from dataclasses import dataclass
+from decimal import Decimal
+
+import numpy as np
+
+from engine.arrays import FloatArray
+from engine.bowl.predict import Forecast, predict
+from engine.service.amounts import litres_for
+from engine.service.judge import FixKind, JudgedLock, Verdict, judge, judging_ladder, next_aim, spot_fixes
+from studio.accounts.models import Person
+from studio.bench.engine_adapter import engine_bowl, stocked_shelf
+from studio.bench.selectors import Bench, ZoneBench, bench_of
+from studio.cards.models import Tweak, ZoneResult
+from studio.cards.worked import Worked, worked_on
+from studio.result.selectors import results_of, tweaks_of
+from studio.route.plan_page import needed_of
+from studio.ui.locks import Lock, bare_lock, lock_of_colour
+from studio.ui.numbers import shown_grams
+from studio.ui.refusal import Refusal
+from studio.ui.words import refusal_words
+from studio.visits.engine_adapter import canvas_of
+from studio.visits.gates import asked_of
+from studio.visits.selectors import OpenZone
+
+
+@dataclass(frozen=True, kw_only=True)
+class LadderLock:
+    """One lock of the judging ladder as a button."""
+
+    place: str
+    lock: Lock
+    words: str
+    chosen: bool
+
+
+@dataclass(frozen=True, kw_only=True, eq=False)
+class ZoneJudged:
+    """A zone with its forecast as it was worked, and its result if it was judged."""
+
+    bench: ZoneBench
+    worked: Worked
+    forecast: Forecast
+    result: ZoneResult | None
+    verdict: Verdict | None
+
+    @property
+    def off(self) -> str:
+        """How far the result is from the forecast."""
+        return f"{self.verdict.forecast_delta_e00:.1f}" if self.verdict else ""
+
+
+@dataclass(frozen=True, kw_only=True, eq=False)
+class ResultPage:
+    """The Result page as its template takes it."""
+
+    bench: Bench
+    zones: tuple[ZoneJudged, ...]
+    hand: ZoneJudged
+    before: Lock
+    then: Lock
+    aim: Lock | None
+    actual: Lock | None
+    ladder: tuple[tuple[LadderLock, ...], ...]
+    tweak: Tweak | None
+    suggested: str
+    token: str
+    error_words: str
+
+    @property
+    def is_judged(self) -> bool:
+        """Whether every zone that has a colour was judged."""
+        return all(each.result for each in self.zones)
+
+    @property
+    def is_empty(self) -> bool:
+        """Whether nothing was mixed for the zone in hand."""
+        return self.hand.forecast.bowl is None
+
+
+@dataclass(frozen=True, kw_only=True, eq=False)
+class FixShown:
+    """A spot fix, ready to show."""
+
+    title: str
+    how: str
+    lock: Lock
+    off: str
+
+
+def result_page(person: Person, opened: OpenZone, refusal: Refusal | None = None) -> ResultPage:
+    """Gather the Result page."""
+    bench = bench_of(person, opened)
+    results = results_of(person, opened.visit.pk)
+    zones = tuple(_judged(person, each, results.get(each.zone.pk)) for each in bench.zones)
+    hand = next(each for each in zones if each.bench.zone.pk == bench.zone.pk)
+    target_lab, result = bench.target_lab, hand.result
+    return ResultPage(
+        bench=bench,
+        zones=zones,
+        hand=hand,
+        before=bare_lock(canvas_of(bench.reading)),
+        then=lock_of_colour(tuple(hand.forecast.lab.tolist())),
+        aim=None if target_lab is None else lock_of_colour(tuple(target_lab.tolist())),
+        actual=lock_of_colour(result.lab) if result else None,
+        ladder=_ladder(hand),
+        tweak=tweaks_of(person, opened.visit.pk).get(bench.zone.name),
+        suggested=suggested_words(hand),
+        token=secrets.token_hex(16),
+        error_words=refusal_words(refusal) if refusal else "",
+    )
+
+
+def forecast_as_worked(person: Person, zone: ZoneBench) -> tuple[Worked, Forecast]:
+    """The forecast of a zone with the minutes and the dampness that its clock noted."""
+    worked = worked_on(person, zone)
+    canvas, bowl = canvas_of(zone.reading), engine_bowl(zone)
+    return worked, predict(canvas, bowl, process=worked.process, target_lab=zone.target_lab)
+
+
+def ladder_lab(forecast_lab: FloatArray, place: str) -> FloatArray:
+    """The colour (3,) of a lock on the judging ladder by its place, such as 1-2. Raises Refusal."""
+    rows = judging_ladder(forecast_lab)
+    row, _, column = place.partition("-")
+    if not (row.isascii() and row.isdigit() and column.isascii() and column.isdigit()):
+        raise Refusal("ladder_place")
+    if int(row) >= len(rows) or int(column) >= len(rows[0]):
+        raise Refusal("ladder_place")
+    return rows[int(row)][int(column)].lab
+
+
+def aim_next_time(zone: ZoneJudged) -> FloatArray | None:
+    """What to aim at next time so that the same miss lands on the target; None before there are both."""
+    target_lab = zone.bench.target_lab
+    if zone.result is None or target_lab is None:
+        return None
+    return next_aim(np.array(zone.result.lab), np.array(zone.result.forecast_lab), target_lab)
+
+
+def suggested_words(zone: ZoneJudged) -> str:
+    """What to note for next time, from how it turned out; nothing where it came as forecast."""
+    if zone.verdict is None or zone.verdict.forecast_words == "as forecast":
+        return ""
+    return f"Came out {zone.verdict.forecast_words}: aim the other way."
+
+
+def _judged(person: Person, zone: ZoneBench, result: ZoneResult | None) -> ZoneJudged:
+    worked, forecast = forecast_as_worked(person, zone)
+    verdict = judge(np.array(result.lab), np.array(result.forecast_lab), zone.target_lab) if result else None
+    return ZoneJudged(bench=zone, worked=worked, forecast=forecast, result=result, verdict=verdict)
+
+
+def _ladder(hand: ZoneJudged) -> tuple[tuple[LadderLock, ...], ...]:
+    chosen = None if hand.result is None else np.array(hand.result.lab)
+
+    def shown(place: str, judged: JudgedLock) -> LadderLock:
+        return LadderLock(
+            place=place,
+            lock=lock_of_colour(tuple(judged.lab.tolist())),
+            words=judged.words,
+            chosen=chosen is not None and bool(np.allclose(chosen, judged.lab, atol=2e-3)),
+        )
+
+    rows = judging_ladder(hand.forecast.lab)
+    return tuple(
+        tuple(shown(f"{row}-{column}", judged) for column, judged in enumerate(locks)) for row, locks in enumerate(rows)
+    )
+
+
+def fixes_shown(person: Person, opened: OpenZone) -> tuple[FixShown, ...]:
+    """Ways to mend a spot of the zone in hand, nearest to the aim first."""
+    bench = bench_of(person, opened)
+    bowl, target_lab = engine_bowl(bench), bench.target_lab
+    if bowl is None or target_lab is None:
+        return ()
+    process = worked_on(person, bench).process
+    litres = litres_for(needed_of(bench, asked_of(person, opened.visit)))
+    canvas, shelf = canvas_of(bench.reading), stocked_shelf(bench)
+    fixes = spot_fixes(
+        canvas, bowl, target_lab, shelf, minutes=process.minutes, damp=process.damp, litres=min(litres, 2.0)
+    )
+    names = {str(shade.pk): shade.name for shade in bench.stocked.shades}
+    shown = []
+    for fix in fixes:
+        if fix.kind is FixKind.DYE_BATH and fix.bath is not None:
+            dyes = ", ".join(f"{fix.bath.grams[dye]:g} g {names[dye.name]}" for dye in fix.bath.colours)
+            title, how = "A dye bath", f"{dyes} in {fix.litres:g} l of water: {fix.grams_a_litre:.1f} g to the litre"
+        elif fix.kind is FixKind.SECOND_COAT:
+            title, how = "A second coat", "the same bowl once more, its full time, on the spots alone"
+        else:
+            title, how = "More minutes", f"{fix.minutes:g} minutes more of what is on"
+        lock = lock_of_colour(tuple(fix.lab.tolist()))
+        shown.append(FixShown(title=title, how=how, lock=lock, off=f"{fix.delta_e00:.1f}"))
+    return tuple(shown)
+
+
+def used_of(zone: ZoneJudged) -> str:
+    """What a zone's bowl took, in words."""
+    return ", ".join(f"{shown_grams(Decimal(grams))} g {shade.name}" for shade, grams in zone.bench.poured)

@@ -1,0 +1,28 @@
+"""Results, tweaks and home care of a visit."""
+
+from studio.accounts.models import Person
+from studio.cards.models import HomeCare, Tweak, ZoneResult
+from studio.visits.models import Visit
+
+
+def results_of(person: Person, visit_id: int) -> dict[int, ZoneResult]:
+    """The results of a visit by zone id. One query."""
+    return {row.zone_id: row for row in ZoneResult.objects.visible_to(person).filter(zone__visit=visit_id)}
+
+
+def tweaks_of(person: Person, visit_id: int) -> dict[str, Tweak]:
+    """What to change next time, by zone name. One query."""
+    return {row.zone_name: row for row in Tweak.objects.visible_to(person).filter(visit=visit_id)}
+
+
+def home_care_of(person: Person, visit: Visit) -> HomeCare:
+    """What a client does and takes home after a visit; the last visit's habits stand in before they were asked."""
+    found = HomeCare.objects.visible_to(person).filter(visit=visit).first()
+    if found:
+        return found
+    last = HomeCare.objects.visible_to(person).filter(visit__client=visit.client_id).order_by("-visit__day").first()
+    if last is None:
+        return HomeCare(visit=visit)
+    return HomeCare(
+        visit=visit, washes_a_week=last.washes_a_week, hot_water=last.hot_water, pool=last.pool, sun=last.sun
+    )
