@@ -5,6 +5,7 @@ from django.urls import include, path
 urlpatterns = [
     path("", include("studio.accounts.urls")),
     path("", include("studio.cards.urls")),
+    path("", include("studio.chairs.urls")),
     path("clients/", include("studio.clients.urls")),
     path("visits/", include("studio.visits.urls")),
     path("visits/", include("studio.bench.urls")),

@@ -89,22 +89,22 @@ def task_of(kind: StepKind, grams: float, minutes: float) -> Task:
     return Task(kind=kind, apply_min=max(APPLY_LEAST_MIN, grams / APPLY_G_PER_MIN), process_min=minutes)
 
 
-def plan(work: Sequence[ZoneWork]) -> Plan:
+def plan(work: Sequence[ZoneWork], *, first: str = "") -> Plan:
     """Lay the steps out for one pair of hands.
 
     Whenever the hands are free, they take up the zone that is ready and has the longest way still to go, so that
     the rest processes meanwhile; when none is ready they wait for the first that will be. No step starts before its
-    zone's last one has ended.
+    zone's last one has ended. first: the name of a zone that is taken up before the others whenever it is ready.
     """
     ready = [0.0] * len(work)
     done = [0] * len(work)
     hands, slots = 0.0, []
     while any(done[index] < len(each.tasks) for index, each in enumerate(work)):
         open_ones = [index for index, each in enumerate(work) if done[index] < len(each.tasks)]
-        first = min(ready[index] for index in open_ones)
-        start = max(hands, first)
+        start = max(hands, min(ready[index] for index in open_ones))
         index = min(
-            (index for index in open_ones if ready[index] <= start), key=lambda i: (-_left(work[i], done[i]), i)
+            (index for index in open_ones if ready[index] <= start),
+            key=lambda i: (work[i].name != first, -_left(work[i], done[i]), i),
         )
         task = work[index].tasks[done[index]]
         applied = start + task.apply_min

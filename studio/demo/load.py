@@ -101,7 +101,7 @@ def _visit(person: Person, client: Client, entry: dict[str, Any]) -> None:
     visit = start_visit(person, client_id=client.pk, day=timezone.localdate(now))
     zone_id = open_zone(person, visit.pk).zone.pk
     parts = entry.get("zones", [entry])
-    _read(person, zone_id, parts[0]["hair"], after=0)
+    read_zone(person, zone_id, parts[0]["hair"], after=0)
     bowl = open_bowl(person, zone_id=zone_id)
     bowl = want(person, zone_id=zone_id, version=bowl.version, total_g=Decimal(entry["wanted_g"]))
     version = bowl.version
@@ -112,7 +112,8 @@ def _visit(person: Person, client: Client, entry: dict[str, Any]) -> None:
     save_formula(person, visit_id=visit.pk, version=version, note=entry["note"], at=now)
 
 
-def _read(person: Person, zone_id: int, hair: dict[str, float], *, after: int) -> None:
+def read_zone(person: Person, zone_id: int, hair: dict[str, float], *, after: int) -> None:
+    """Read a zone's hair; what is not named is as usual."""
     numbers = {name: Decimal(str(number)) for name, number in {**HAIR_START, **hair}.items()}
     read_hair(person, zone_id=zone_id, after=after, hair=numbers)
 
@@ -121,7 +122,7 @@ def _mix_zone(person: Person, zone: Zone, part: dict[str, Any], *, alone: bool) 
     """Read, aim and mix for one zone, in a bowl of its own; returns the worktop's version."""
     at = open_bowl(person, zone_id=zone.pk).version
     if not alone:
-        _read(person, zone.pk, part["hair"], after=1)
+        read_zone(person, zone.pk, part["hair"], after=1)
         at = own_bowl(person, zone_id=zone.pk, version=at).version
         at = set_blend(person, zone_id=zone.pk, version=at, percent=Decimal(part["blend"])).version
     if "aim" in part:

@@ -16,7 +16,7 @@ from studio.bench.selectors import Bench, ZoneBench, bench_of
 from studio.cards.models import Tweak, ZoneResult
 from studio.cards.worked import Worked, worked_on
 from studio.result.selectors import results_of, tweaks_of
-from studio.route.plan_page import needed_of
+from studio.route.planned import needed_of
 from studio.ui.locks import Lock, bare_lock, lock_of_colour
 from studio.ui.numbers import shown_grams
 from studio.ui.refusal import Refusal

@@ -1,21 +1,20 @@
 """What the Plan page shows: lanes of the visit's steps, amounts for each zone, and what is short on the shelf."""
 
-from collections import defaultdict
+import datetime
 from dataclasses import dataclass
 from typing import Final
 
-from engine.service.amounts import Density, Length, Needed, needed
-from engine.service.plan import Plan, Slot, ZoneWork, plan, task_of
-from engine.service.route import Route
+from engine.service.plan import Plan, Slot
+from engine.service.route import StepKind
 from studio.accounts.models import Person
-from studio.bench.selectors import Bench, ZoneBench, bench_of
-from studio.cards.selectors import last_aim_of
-from studio.route.engine_adapter import routes_of
-from studio.route.models import ChosenRoute
+from studio.bench.selectors import Bench, bench_of
+from studio.route.amounts_page import AmountRow, Short, amount_row, shorts_of
 from studio.route.page import STEP_WORDS
+from studio.route.planned import planned_of
 from studio.route.selectors import chosen_by_zone
-from studio.ui.numbers import shown_grams
-from studio.visits.gates import Asked, asked_of
+from studio.ui.refusal import Refusal
+from studio.ui.words import refusal_words
+from studio.visits.gates import asked_of
 from studio.visits.selectors import OpenZone
 
 WIDTH: Final = 1000.0  # drawing units for the whole visit
@@ -48,25 +47,17 @@ class Lane:
 
 
 @dataclass(frozen=True, kw_only=True)
-class AmountRow:
-    """A zone's grams: what it needs, from least to most, and what its bowl holds."""
+class StepRow:
+    """One step in the order in which the hands take it up, with its minutes as a form has them."""
 
+    at: str
     zone: str
-    route: str
-    needs: str
-    least: str
-    most: str
-    holds: str
-    is_short: bool
-
-
-@dataclass(frozen=True, kw_only=True)
-class Short:
-    """A shade of which the shelf holds less than the bowls take."""
-
-    name: str
-    takes: str
-    left: str
+    zone_id: int
+    kind: str
+    words: str
+    batches: int
+    apply_min: str
+    process_min: str
 
 
 @dataclass(frozen=True, kw_only=True, eq=False)
@@ -80,19 +71,23 @@ class PlanPage:
     total: str
     hands: str
     side: str
-    order: tuple[tuple[str, str, str, int], ...]
+    order: tuple[StepRow, ...]
+    begins: str
+    ends: str
+    first: str
+    error_words: str
     amounts: tuple[AmountRow, ...]
     shorts: tuple[Short, ...]
     unrouted: tuple[str, ...]
 
 
-def plan_page(person: Person, opened: OpenZone, *, visits_before: int) -> PlanPage:
+def plan_page(person: Person, opened: OpenZone, *, visits_before: int, refusal: Refusal | None = None) -> PlanPage:
     """Gather the plan. visits_before: how many visits the client has had, so that the starting side alternates."""
     bench, asked = bench_of(person, opened), asked_of(person, opened.visit)
+    planned = planned_of(person, bench, asked)
+    made, work, begins_at = planned.plan, planned.work, planned.begins_at
     chosen = chosen_by_zone(person, opened.visit)
-    walked = [(each, _route(person, each, asked, chosen)) for each in bench.zones]
-    work = [_work(each, route, asked) for each, route in walked if route]
-    made = plan(work)
+    ids = {each.zone.name: each.zone.pk for each in bench.zones}
     scale = WIDTH / max(made.total_min, TICK_MIN)
     return PlanPage(
         bench=bench,
@@ -111,35 +106,15 @@ def plan_page(person: Person, opened: OpenZone, *, visits_before: int) -> PlanPa
         total=_clock(made.total_min),
         hands=_clock(made.hands_min),
         side="left" if visits_before % 2 == 0 else "right",
-        order=tuple(
-            (f"{slot.start_min:.0f}", slot.zone, STEP_WORDS[slot.task.kind], slot.task.batches) for slot in made.slots
-        ),
-        amounts=tuple(_amount(each, asked, chosen) for each in bench.zones),
-        shorts=_shorts(bench),
-        unrouted=tuple(each.zone.name for each, route in walked if route is None),
+        order=tuple(_step(slot, begins_at, ids[slot.zone]) for slot in made.slots),
+        begins=f"{begins_at:%H:%M}" if begins_at else "",
+        ends=_at(begins_at, made.total_min),
+        first=planned.first,
+        error_words=refusal_words(refusal) if refusal else "",
+        amounts=tuple(amount_row(each, asked, chosen, _colour_of(made, each.zone.name)) for each in bench.zones),
+        shorts=shorts_of(bench),
+        unrouted=planned.unrouted,
     )
-
-
-def _route(person: Person, zone: ZoneBench, asked: Asked, chosen: dict[int, ChosenRoute]) -> Route | None:
-    """The chosen route of a zone, or the proposed one; None before there is an aim."""
-    found = routes_of(zone, asked, last_aim_of(person, asked.visit.client_id, zone.zone.part))
-    if found is None:
-        return None
-    kind = chosen[zone.zone.pk].kind if zone.zone.pk in chosen else ""
-    return next((route for route in found.others if route.kind.value == kind), found.proposed)
-
-
-def _work(zone: ZoneBench, route: Route, asked: Asked) -> ZoneWork:
-    grams = needed_of(zone, asked).grams
-    return ZoneWork(
-        name=zone.zone.name,
-        tasks=tuple(task_of(step.kind, grams, sum(step.minutes) / 2) for step in route.steps),
-    )
-
-
-def needed_of(zone: ZoneBench, asked: Asked) -> Needed:
-    """What a zone takes, by the length and density that the consult noted."""
-    return needed(Length(asked.consult.length), Density(asked.consult.density), zone.zone.part)
 
 
 def _bar(slot: Slot, row: int, scale: float) -> Bar:
@@ -167,30 +142,27 @@ def _clock(minutes: float) -> str:
     return f"{hours} h {rest:02d}" if hours else f"{rest} min"
 
 
-def _amount(zone: ZoneBench, asked: Asked, chosen: dict[int, ChosenRoute]) -> AmountRow:
-    need = needed_of(zone, asked)
-    holds = float(zone.total_g)
-    return AmountRow(
-        zone=zone.zone.name,
-        route=chosen[zone.zone.pk].get_kind_display() if zone.zone.pk in chosen else "proposed",
-        needs=f"{need.grams:.0f}",
-        least=f"{need.least_g:.0f}",
-        most=f"{need.most_g:.0f}",
-        holds=f"{holds:g}",
-        is_short=0 < holds < need.least_g,
+def _step(slot: Slot, begins_at: datetime.time | None, zone_id: int) -> StepRow:
+    return StepRow(
+        at=_at(begins_at, slot.start_min) or f"{slot.start_min:.0f}",
+        zone=slot.zone,
+        zone_id=zone_id,
+        kind=slot.task.kind.value,
+        words=STEP_WORDS[slot.task.kind],
+        batches=slot.task.batches,
+        apply_min=f"{slot.task.apply_min:.0f}",
+        process_min=f"{slot.task.process_min:.0f}",
     )
 
 
-def _shorts(bench: Bench) -> tuple[Short, ...]:
-    """Shades of which the bowls of this head take more than the shelf holds."""
-    takes: dict[int, float] = defaultdict(float)
-    shades = {}
-    for each in {zone.bowl.pk: zone for zone in bench.zones}.values():
-        for shade, grams in each.poured:
-            takes[shade.pk] += float(grams)
-            shades[shade.pk] = shade
-    return tuple(
-        Short(name=shade.name, takes=f"{takes[pk]:.1f}", left=shown_grams(shade.stock_g))
-        for pk, shade in shades.items()
-        if takes[pk] > float(shade.stock_g)
-    )
+def _at(begins_at: datetime.time | None, minutes: float) -> str:
+    """The time of day so many minutes into the visit; nothing before it has a begin."""
+    if begins_at is None:
+        return ""
+    moment = datetime.datetime.combine(datetime.date.min, begins_at) + datetime.timedelta(minutes=round(minutes))
+    return f"{moment:%H:%M}"
+
+
+def _colour_of(made: Plan, zone: str) -> Slot | None:
+    """When a zone is coloured."""
+    return next((slot for slot in made.slots if slot.zone == zone and slot.task.kind is StepKind.DEPOSIT), None)

@@ -2,12 +2,14 @@
 
 from django.urls import path
 
-from studio.route import views
+from studio.route import plan_views, views
 
 app_name = "route"
 urlpatterns = [
     path("<int:visit_id>/route/", views.route, name="route"),
-    path("<int:visit_id>/plan/", views.plan, name="plan"),
+    path("<int:visit_id>/plan/", plan_views.plan, name="plan"),
+    path("<int:visit_id>/plan/begin/", plan_views.begin, name="begin"),
+    path("<int:visit_id>/plan/step/", plan_views.step, name="step"),
     path("<int:visit_id>/route/choose/", views.choose, name="choose"),
     path("<int:visit_id>/route/sign/", views.sign, name="sign"),
     path("<int:visit_id>/route/fill/", views.fill, name="fill"),

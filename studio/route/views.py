@@ -10,12 +10,11 @@ from django.views.decorators.http import require_GET, require_POST
 from studio.bench.selectors import bench_of
 from studio.bench.services.open_bowl import open_bowls
 from studio.route.page import RoutePage, fill_page, planned_of, route_page, toner_page
-from studio.route.plan_page import plan_page
 from studio.route.services.choose import choose_route
 from studio.ui.http import signed_in, wants_fragment
 from studio.ui.refusal import Refusal
 from studio.visits.gates import gates_of
-from studio.visits.selectors import OpenZone, visits_before
+from studio.visits.selectors import OpenZone
 from studio.visits.services.consult import sign_gate
 from studio.visits.views import zone_in_hand
 
@@ -28,18 +27,6 @@ def route(request: HttpRequest, visit_id: int) -> HttpResponse:
         return redirect(f"{reverse('visits:read', args=[visit_id])}?zone={opened.zone.pk}")
     open_bowls(signed_in(request), opened)
     return _show(request, opened, refusal)
-
-
-@require_GET
-def plan(request: HttpRequest, visit_id: int) -> HttpResponse:
-    """The plan of the visit, from the routes of all its zones."""
-    opened, _ = zone_in_hand(request, visit_id)
-    if opened.reading is None:
-        return redirect(f"{reverse('visits:read', args=[visit_id])}?zone={opened.zone.pk}")
-    person = signed_in(request)
-    open_bowls(person, opened)
-    page = plan_page(person, opened, visits_before=visits_before(person, opened.visit))
-    return render(request, "route/plan.html", {"page": page})
 
 
 @require_POST

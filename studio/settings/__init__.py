@@ -36,6 +36,7 @@ INSTALLED_APPS = [
     "studio.cards",
     "studio.route",
     "studio.result",
+    "studio.chairs",
     "studio.demo",
 ]
 

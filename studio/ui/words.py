@@ -26,6 +26,8 @@ LABELS: Final[Mapping[str, str]] = {
     "colour_grams": "Grams of colour",
     "parts": "Parts of developer",
     "minutes": "Minutes",
+    "apply_min": "Minutes of application",
+    "process_min": "Minutes of processing",
     "washes_a_week": "Washes a week",
     "batches": "Batches",
 }
@@ -114,6 +116,8 @@ REFUSALS: Final[Mapping[str, str]] = {
     "next_before_visit": "The next visit is after this one, and within two years.",
     "not_a_day": "That is no day: choose one in the calendar.",
     "no_direct_dye": "No direct dye is on the shelf. What needs developer never goes home.",
+    "step_unknown": "Choose one of the steps that are shown.",
+    "not_a_time": "That is no time of day: type it like 14:30.",
     "name_taken": "There is a client of that name already. Add something that tells them apart.",
 }
 

@@ -5,9 +5,13 @@ from typing import Any
 from django.conf import settings
 from django.core.management import BaseCommand, CommandParser, call_command
 from django.db import connection
+from django.utils import timezone
 
-from studio.accounts.models import Studio
+from studio.accounts.models import Person, Studio
 from studio.demo.load import load_demo
+from studio.demo.today import seat_today
+
+DEMO_NAME = "lantern"
 
 
 class Command(BaseCommand):
@@ -29,3 +33,6 @@ class Command(BaseCommand):
         if not Studio.objects.exists():
             load_demo(settings.DEMO_PASSWORD)
             self.stderr.write("The demo data is loaded.")
+        person = Person.objects.filter(username=DEMO_NAME).first()
+        if person and seat_today(person, now=timezone.now()):
+            self.stderr.write("The band is in the chairs.")

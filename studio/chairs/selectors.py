@@ -1,0 +1,150 @@
+"""Today's heads: what stage each is in, what runs, what comes next, and where one pair of hands is wanted twice."""
+
+import datetime
+from dataclasses import dataclass
+from typing import Final
+
+from django.db.models import Exists, OuterRef
+
+from engine.service.plan import Plan, clashes
+from studio.accounts.models import Person
+from studio.bench.models import Bowl
+from studio.bench.selectors import bench_of
+from studio.bench.services.open_bowl import open_bowls
+from studio.cards.models import Formula, ZoneResult
+from studio.clocks.models import ZoneClock
+from studio.clocks.selectors import BowlSeen, ClockSeen, mixed_bowls, running_clocks
+from studio.pour.models import Batch, Weighing
+from studio.route.models import VisitPlan
+from studio.route.planned import planned_of
+from studio.visits.gates import asked_of
+from studio.visits.models import Consult, Reading, Visit
+from studio.visits.selectors import open_zone
+
+# From the newest stage back: what has to be there, the stage in words, and where the next step is taken.
+STAGES: Final = (
+    ("on_card", "on the card", "result:care", "Hand over"),
+    ("judged", "judged", "result:result", "Keep it"),
+    ("rinsed", "rinsed", "result:result", "Judge"),
+    ("mixed", "mixed", "clocks:clock", "Apply"),
+    ("poured", "pouring", "pour:pour", "Pour"),
+    ("aimed", "aimed", "bench:bench", "Mix"),
+    ("read", "read", "bench:bench", "Aim"),
+    ("consulted", "consulted", "visits:read", "Read"),
+)
+
+
+@dataclass(frozen=True, kw_only=True)
+class Chair:
+    """One head today: its visit, the stage in words, the page of the next step with its word, clocks and bowls."""
+
+    visit: Visit
+    begins_at: datetime.time | None
+    stage: str
+    next_page: str
+    next_word: str
+    clocks: tuple[ClockSeen, ...]
+    bowls: tuple[BowlSeen, ...]
+
+    @property
+    def is_calling(self) -> bool:
+        """Whether one of its clocks calls now."""
+        return any(clock.standing.called for clock in self.clocks)
+
+    @property
+    def is_alarm(self) -> bool:
+        """Whether one of its clocks is at its stop."""
+        return any(clock.standing.is_alarm for clock in self.clocks)
+
+    @property
+    def soonest_min(self) -> float:
+        """Minutes until its next call, none left counting as now; heads without a clock come last."""
+        if self.is_calling:
+            return 0.0
+        left = [clock.standing.left_min for clock in self.clocks if clock.standing.left_min is not None]
+        return min(left, default=9999.0)
+
+
+@dataclass(frozen=True, kw_only=True)
+class Clash:
+    """From when to when one colourist's hands are wanted at two chairs."""
+
+    colourist: str
+    start: str
+    end: str
+
+
+def chairs_of(person: Person, day: datetime.date, now: datetime.datetime) -> list[Chair]:
+    """The day's heads, the one that calls first on top. A fixed number of queries for any number of heads."""
+    visits = list(_staged(person, day))
+    ids = [visit.pk for visit in visits]
+    running, bowls = running_clocks(person, ids, now), mixed_bowls(person, ids, now)
+    begins = dict(VisitPlan.objects.visible_to(person).filter(visit__in=ids).values_list("visit_id", "begins_at"))
+    chairs = []
+    for visit in visits:
+        clocks = tuple(clock for clock in running if clock.clock.zone.visit_id == visit.pk)
+        stage, page, word = _stage(visit, is_on=bool(clocks))
+        chairs.append(
+            Chair(
+                visit=visit,
+                begins_at=begins.get(visit.pk),
+                stage=stage,
+                next_page=page,
+                next_word=word,
+                clocks=clocks,
+                bowls=tuple(bowl for bowl in bowls if bowl.batch.bowl.worktop.visit_id == visit.pk and clocks == ()),
+            )
+        )
+    return sorted(chairs, key=lambda chair: (chair.soonest_min, chair.begins_at or datetime.time.max))
+
+
+def clashes_of(person: Person, day: datetime.date) -> list[Clash]:
+    """Where one colourist's hands are wanted at two chairs, by the plans of visits that have a begin."""
+    plans: dict[str, list[tuple[float, Plan]]] = {}
+    visits = Visit.objects.visible_to(person).filter(day=day, plan__begins_at__isnull=False)
+    for visit in visits.select_related("client", "colourist", "plan"):
+        opened = open_zone(person, visit.pk)
+        if opened.reading is None:
+            continue
+        open_bowls(person, opened)
+        planned = planned_of(person, bench_of(person, opened), asked_of(person, visit))
+        begin = planned.begins_at
+        if begin is not None:
+            plans.setdefault(str(visit.colourist), []).append((begin.hour * 60.0 + begin.minute, planned.plan))
+    return [
+        Clash(colourist=name, start=_at(start), end=_at(end))
+        for name, each in plans.items()
+        for start, end in clashes(each)
+        if end - start >= 1
+    ]
+
+
+def _at(minute: float) -> str:
+    return f"{int(minute) // 60 % 24:02d}:{int(minute) % 60:02d}"
+
+
+def _staged(person: Person, day: datetime.date) -> list[Visit]:
+    """The day's visits, each with what has happened at it."""
+    own = OuterRef("pk")
+    visits = Visit.objects.visible_to(person).filter(day=day).select_related("client", "colourist")
+    return list(
+        visits.annotate(
+            consulted=Exists(Consult.objects.filter(visit=own, version__gt=0)),
+            read=Exists(Reading.objects.filter(zone__visit=own)),
+            aimed=Exists(Bowl.objects.filter(worktop__visit=own, target_l__isnull=False)),
+            poured=Exists(Weighing.objects.filter(batch__bowl__worktop__visit=own, taken_back=False)),
+            mixed=Exists(Batch.objects.filter(bowl__worktop__visit=own, mixed_at__isnull=False)),
+            rinsed=Exists(ZoneClock.objects.filter(zone__visit=own, rinsed_at__isnull=False)),
+            judged=Exists(ZoneResult.objects.filter(zone__visit=own)),
+            on_card=Exists(Formula.objects.filter(visit=own)),
+        )
+    )
+
+
+def _stage(visit: Visit, *, is_on: bool) -> tuple[str, str, str]:
+    if is_on:
+        return "on the clock", "clocks:clock", "Clock"
+    for name, words, page, word in STAGES:
+        if getattr(visit, name):
+            return words, page, word
+    return "in the chair", "visits:consult", "Consult"

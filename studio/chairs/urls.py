@@ -1,0 +1,11 @@
+"""The addresses of the Chairs view."""
+
+from django.urls import path
+
+from studio.chairs import views
+
+app_name = "chairs"
+urlpatterns = [
+    path("chairs/", views.chairs, name="chairs"),
+    path("chairs/clashes/", views.clashes, name="clashes"),
+]

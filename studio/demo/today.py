@@ -1,0 +1,73 @@
+"""Seat the band: the demo studio's heads of today, in the middle of their visits."""
+
+import datetime
+import tomllib
+from decimal import Decimal
+from typing import Any
+
+from django.db import transaction
+from django.utils import timezone
+
+from studio.accounts.models import Person
+from studio.bench.answers import Limits, answers_of
+from studio.bench.selectors import bench_of
+from studio.bench.services.aim import aim, want
+from studio.bench.services.open_bowl import open_bowl
+from studio.bench.services.take_recipe import take_recipe
+from studio.clients.models import Client
+from studio.clocks.services.run import answer_call, start_clock
+from studio.demo.load import SCENARIO, read_zone
+from studio.pour.services.mix import mix_batch
+from studio.pour.services.weigh import weigh
+from studio.route.services.edit_plan import set_begin
+from studio.visits.models import Visit
+from studio.visits.selectors import open_zone
+from studio.visits.services.start_visit import start_visit
+
+
+@transaction.atomic
+def seat_today(person: Person, *, now: datetime.datetime) -> list[Visit]:
+    """Begin the scenario's visits of today, unless the studio has any today already."""
+    today = timezone.localdate(now)
+    if Visit.objects.visible_to(person).filter(day=today).exists():
+        return []
+    scenario = tomllib.loads(SCENARIO.read_text(encoding="utf-8"))
+    return [_seat(person, entry, now) for entry in scenario["today"]]
+
+
+def _seat(person: Person, entry: dict[str, Any], now: datetime.datetime) -> Visit:
+    client = Client.objects.visible_to(person).get(name=entry["client"])
+    visit = start_visit(person, client_id=client.pk, day=timezone.localdate(now))
+    begins = timezone.localtime(now - datetime.timedelta(minutes=entry["began_min_ago"]))
+    set_begin(person, visit_id=visit.pk, begins_at=begins.time().replace(second=0, microsecond=0))
+    zone_id = open_zone(person, visit.pk).zone.pk
+    read_zone(person, zone_id, entry["hair"], after=0)
+    version = open_bowl(person, zone_id=zone_id).version
+    version = want(person, zone_id=zone_id, version=version, total_g=Decimal(entry["wanted_g"])).version
+    aimed = dict(zip(("lightness", "chroma", "hue"), map(Decimal, entry["aim"]), strict=True))
+    version = aim(person, zone_id=zone_id, version=version, nearest=True, **aimed).version
+    best = answers_of(bench_of(person, open_zone(person, visit.pk, zone_id)), Limits()).recipes[0]
+    grams = {shade_id: weight for shade_id, _, weight in best.pours}
+    version = take_recipe(person, zone_id=zone_id, version=version, grams=grams).version
+    if "poured_min_ago" in entry:
+        for shade_id, weight in grams.items():
+            weigh(person, zone_id=zone_id, version=version, shade_id=shade_id, grams=weight)
+            version += 1
+        mixed_at = now - datetime.timedelta(minutes=entry["poured_min_ago"])
+        mix_batch(person, zone_id=zone_id, version=version, at=mixed_at)
+    if "clock" in entry:
+        _start(person, zone_id, entry["clock"], now)
+    return visit
+
+
+def _start(person: Person, zone_id: int, entry: dict[str, Any], now: datetime.datetime) -> None:
+    clock = start_clock(
+        person,
+        zone_id=zone_id,
+        kind=entry["kind"],
+        planned_min=Decimal(entry["minutes"]),
+        now=now - datetime.timedelta(minutes=entry["applied_min_ago"]),
+        batches=entry.get("batches", 1),
+    )
+    if "answered_to_min" in entry:
+        answer_call(person, clock_id=clock.pk, to_min=Decimal(entry["answered_to_min"]))
