@@ -6,6 +6,7 @@ urlpatterns = [
     path("", include("studio.accounts.urls")),
     path("", include("studio.cards.urls")),
     path("", include("studio.chairs.urls")),
+    path("", include("studio.formats.urls")),
     path("clients/", include("studio.clients.urls")),
     path("visits/", include("studio.visits.urls")),
     path("visits/", include("studio.bench.urls")),

@@ -3,15 +3,15 @@
 import datetime
 from dataclasses import dataclass
 
-from django.db.models import F, OuterRef, Prefetch, Q, Subquery
+import numpy as np
+from django.db.models import Prefetch, Q
 
+from engine.service.judge import against_forecast
 from studio.accounts.models import Person
-from studio.cards.models import Formula, FormulaPour
+from studio.cards.models import Formula, FormulaPour, HomeCare, Tweak, ZoneResult
 from studio.clients.models import Client
 from studio.ui.locks import Lock, lock_of_colour
 from studio.visits.models import Signature, Visit, Zone
-
-MOST_CARDS = 60
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -21,40 +21,25 @@ class KeptFormula:
     formula: Formula
     pours: list[FormulaPour]
     lock: Lock
+    result: ZoneResult | None = None
+    result_lock: Lock | None = None
+    turned_out: str = ""
 
 
 @dataclass(frozen=True, kw_only=True)
 class CardLine:
-    """One client in the list of cards, with the newest formula, if any."""
+    """One client in the list of cards, with the newest or the nearest formula, if any. off: how far from the colour
+    that was looked for."""
 
     client: Client
     newest: KeptFormula | None
-
-
-def find_cards(person: Person, words: str) -> list[CardLine]:
-    """Cards whose client, description, formula note or shades hold every word; newest work first. Three queries."""
-    clients, formulas = Client.objects.visible_to(person), Formula.objects.visible_to(person)
-    for word in words.split()[:8]:
-        clients = clients.filter(
-            Q(name__icontains=word)
-            | Q(about__icontains=word)
-            | Q(pk__in=formulas.filter(note__icontains=word).values("client"))
-            | Q(pk__in=formulas.filter(pours__shade_name__icontains=word).values("client"))
-        )
-    newest = formulas.filter(client=OuterRef("pk")).order_by("-saved_at", "-id")
-    found = list(
-        clients.annotate(
-            newest_id=Subquery(newest.values("pk")[:1]), newest_at=Subquery(newest.values("saved_at")[:1])
-        ).order_by(F("newest_at").desc(nulls_last=True), "name")[:MOST_CARDS]
-    )
-    kept_by_id = {kept.formula.pk: kept for kept in _kept(person, Q(pk__in=[client.newest_id for client in found]))}
-    return [CardLine(client=client, newest=kept_by_id.get(client.newest_id)) for client in found]
+    off: str = ""
 
 
 def card_of(person: Person, client_id: int) -> tuple[Client, list[KeptFormula]]:
     """A client and the formulas on the card, newest first. Three queries. Raises Client.DoesNotExist."""
     client = Client.objects.visible_to(person).get(pk=client_id)
-    return client, _kept(person, Q(client=client))
+    return client, kept_formulas(person, Q(client=client))
 
 
 def signatures_of(person: Person, client_id: int) -> list[Signature]:
@@ -79,12 +64,23 @@ def newest_formula(person: Person, client_id: int, part: str) -> Formula | None:
     return found.first()
 
 
+def active_tweaks(person: Person, client_id: int) -> list[Tweak]:
+    """What to change next time, newest first. One query."""
+    return list(Tweak.objects.visible_to(person).filter(client=client_id, active=True))
+
+
+def last_care(person: Person, client_id: int) -> HomeCare | None:
+    """What the client was last given and told, if anything. One query."""
+    return HomeCare.objects.visible_to(person).filter(visit__client=client_id).order_by("-visit__day").first()
+
+
 def visit_on(person: Person, client_id: int, day: datetime.date) -> Visit | None:
     """The client's visit on a day, if it has begun."""
     return Visit.objects.visible_to(person).filter(client_id=client_id, day=day).first()
 
 
-def _kept(person: Person, which: Q) -> list[KeptFormula]:
+def kept_formulas(person: Person, which: Q) -> list[KeptFormula]:
+    """Formulas with what was noted of them, newest first. Four queries."""
     formulas = (
         Formula.objects.visible_to(person)
         .filter(which)
@@ -92,7 +88,25 @@ def _kept(person: Person, which: Q) -> list[KeptFormula]:
         .order_by("-saved_at", "zone_position", "pk")
         .prefetch_related(Prefetch("pours", FormulaPour.objects.order_by("id")))
     )
-    return [KeptFormula(formula=formula, pours=list(formula.pours.all()), lock=_lock(formula)) for formula in formulas]
+    found = list(formulas)
+    results = {
+        (row.zone.visit_id, row.zone.name): row
+        for row in ZoneResult.objects.visible_to(person)
+        .filter(zone__visit__in={formula.visit_id for formula in found})
+        .select_related("zone")
+    }
+    return [_kept(formula, results.get((formula.visit_id, formula.zone_name))) for formula in found]
+
+
+def _kept(formula: Formula, result: ZoneResult | None) -> KeptFormula:
+    return KeptFormula(
+        formula=formula,
+        pours=list(formula.pours.all()),
+        lock=_lock(formula),
+        result=result,
+        result_lock=lock_of_colour(result.lab) if result else None,
+        turned_out=against_forecast(np.array(result.forecast_lab), np.array(result.lab)) if result else "",
+    )
 
 
 def _lock(formula: Formula) -> Lock:

@@ -12,4 +12,6 @@ urlpatterns = [
     path("visits/<int:visit_id>/last/", views.last, name="last"),
     path("visits/<int:visit_id>/save/", views.save, name="save"),
     path("formulas/<int:formula_id>/repeat/", views.repeat, name="repeat"),
+    path("formulas/<int:formula_id>/again/", views.again, name="again"),
+    path("formulas/compare/", views.compare, name="compare"),
 ]

@@ -1,5 +1,7 @@
 """The logbook: find a card, read it, keep a formula, repeat one."""
 
+from decimal import Decimal
+
 from django.contrib import messages
 from django.http import HttpRequest, HttpResponse
 from django.shortcuts import redirect, render
@@ -7,11 +9,17 @@ from django.utils import timezone
 from django.views.decorators.http import require_GET, require_POST
 
 from studio.bench.page import bench_page
-from studio.cards.selectors import card_of, find_cards, signatures_of, visit_on
-from studio.cards.services.repeat_formula import repeat_formula
+from studio.cards.again import again_page
+from studio.cards.comparing import compare_page
+from studio.cards.search import Sought, find_cards, sought_in
+from studio.cards.selectors import active_tweaks, card_of, last_care, signatures_of, visit_on
+from studio.cards.services.judge import use_tweak
+from studio.cards.services.repeat_formula import Changed, repeat_formula
 from studio.cards.services.save_formula import save_formula
 from studio.ui.http import signed_in, wants_fragment
+from studio.ui.numbers import whole_number
 from studio.ui.refusal import Refusal, Stale
+from studio.ui.words import refusal_words
 from studio.visits.selectors import open_zone, visit_of
 from studio.visits.views import zone_in_hand
 
@@ -20,10 +28,21 @@ AIMS_SHOWN = 6
 
 @require_GET
 def cards(request: HttpRequest) -> HttpResponse:
-    """All cards, or those that hold the words searched for."""
-    words = request.GET.get("q", "")[:80]
-    context = {"found": find_cards(signed_in(request), words), "words": words}
-    return render(request, "cards/_list.html" if wants_fragment(request) else "cards/list.html", context)
+    """All cards, or those that are searched for: by words, a colour, a level, dates."""
+    refusal = None
+    try:
+        sought = sought_in(request.GET)
+    except Refusal as refused:
+        sought, refusal = Sought(words=request.GET.get("q", "")[:80]), refused
+    context = {
+        "found": find_cards(signed_in(request), sought),
+        "words": sought.words,
+        "narrowed": sought.narrows_formulas,
+        "typed": request.GET,
+        "error_words": refusal_words(refusal) if refusal else "",
+    }
+    template = "cards/_list.html" if wants_fragment(request) else "cards/list.html"
+    return render(request, template, context, status=422 if refusal else 200)
 
 
 @require_GET
@@ -35,7 +54,14 @@ def card(request: HttpRequest, client_id: int) -> HttpResponse:
     return render(
         request,
         "cards/card.html",
-        {"client": client, "formulas": formulas, "today": today, "signed": signatures_of(person, client_id)},
+        {
+            "client": client,
+            "formulas": formulas,
+            "today": today,
+            "signed": signatures_of(person, client_id),
+            "tweaks": active_tweaks(person, client_id),
+            "care": last_care(person, client_id),
+        },
     )
 
 
@@ -53,7 +79,9 @@ def last(request: HttpRequest, visit_id: int) -> HttpResponse:
     """The client's newest formula, for the consult."""
     person = signed_in(request)
     _, formulas = card_of(person, visit_of(person, visit_id).client_id)
-    return render(request, "cards/_last.html", {"kept": formulas[0] if formulas else None})
+    visit = visit_of(person, visit_id)
+    context = {"kept": formulas[0] if formulas else None, "tweaks": active_tweaks(person, visit.client_id)}
+    return render(request, "cards/_last.html", context)
 
 
 @require_POST
@@ -79,7 +107,39 @@ def save(request: HttpRequest, visit_id: int) -> HttpResponse:
 
 @require_POST
 def repeat(request: HttpRequest, formula_id: int) -> HttpResponse:
-    """Put a formula back on the bench for today."""
-    visit = repeat_formula(signed_in(request), formula_id=formula_id, day=timezone.localdate())
+    """Put a formula back on the bench for today: as it was, or as one of the options for today's hair."""
+    person, today, code = signed_in(request), timezone.localdate(), request.POST.get("option", "")
+    changed = None
+    if code and code != "grams":
+        page = again_page(person, formula_id, today)
+        option = next((each for each in page.options if each.code == code), None)
+        if option is None:
+            return redirect("cards:again", formula_id)
+        changed = Changed(
+            grams={shade: Decimal(f"{weight:.2f}") for shade, weight in option.grams.items()},
+            aim_lab=None if option.aim_lab is None else tuple(Decimal(f"{part:.3f}") for part in option.aim_lab),
+        )
+        if code == "tweak" and page.tweak:
+            use_tweak(person, tweak_id=page.tweak.pk)
+    visit = repeat_formula(person, formula_id=formula_id, day=today, changed=changed)
     messages.info(request, "Repeated from the card. Read today's hair again: the forecast follows it.")
     return redirect("bench:bench", visit.pk)
+
+
+@require_GET
+def again(request: HttpRequest, formula_id: int) -> HttpResponse:
+    """A formula on today's hair: the same grams, the same result, branches of it."""
+    page = again_page(signed_in(request), formula_id, timezone.localdate())
+    return render(request, "cards/again.html", {"page": page})
+
+
+@require_GET
+def compare(request: HttpRequest) -> HttpResponse:
+    """Two formulas side by side."""
+    chosen = [whole_number(text, "formula") for text in request.GET.getlist("formula")[:2] if text.isdigit()]
+    page = compare_page(signed_in(request), chosen)
+    if page is None:
+        messages.error(request, "Choose two formulas to compare.")
+        client_id = request.GET.get("client", "")
+        return redirect("cards:card", int(client_id)) if client_id.isdigit() else redirect("cards:list")
+    return render(request, "cards/compare.html", {"page": page})

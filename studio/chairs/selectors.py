@@ -17,6 +17,7 @@ from studio.clocks.selectors import BowlSeen, ClockSeen, mixed_bowls, running_cl
 from studio.pour.models import Batch, Weighing
 from studio.route.models import VisitPlan
 from studio.route.planned import planned_of
+from studio.ui.locks import Lock, lock_of_colour
 from studio.visits.gates import asked_of
 from studio.visits.models import Consult, Reading, Visit
 from studio.visits.selectors import open_zone
@@ -45,6 +46,7 @@ class Chair:
     next_word: str
     clocks: tuple[ClockSeen, ...]
     bowls: tuple[BowlSeen, ...]
+    lock: Lock | None
 
     @property
     def is_calling(self) -> bool:
@@ -80,6 +82,7 @@ def chairs_of(person: Person, day: datetime.date, now: datetime.datetime) -> lis
     ids = [visit.pk for visit in visits]
     running, bowls = running_clocks(person, ids, now), mixed_bowls(person, ids, now)
     begins = dict(VisitPlan.objects.visible_to(person).filter(visit__in=ids).values_list("visit_id", "begins_at"))
+    aims = _aims(person, ids)
     chairs = []
     for visit in visits:
         clocks = tuple(clock for clock in running if clock.clock.zone.visit_id == visit.pk)
@@ -92,10 +95,18 @@ def chairs_of(person: Person, day: datetime.date, now: datetime.datetime) -> lis
                 next_page=page,
                 next_word=word,
                 clocks=clocks,
+                lock=aims.get(visit.pk),
                 bowls=tuple(bowl for bowl in bowls if bowl.batch.bowl.worktop.visit_id == visit.pk and clocks == ()),
             )
         )
     return sorted(chairs, key=lambda chair: (chair.soonest_min, chair.begins_at or datetime.time.max))
+
+
+def _aims(person: Person, visits: list[int]) -> dict[int, Lock]:
+    """A lock in the colour that each visit's first bowl aims at. One query."""
+    bowls = Bowl.objects.visible_to(person).filter(worktop__visit__in=visits, target_l__isnull=False)
+    rows = bowls.order_by("-id").values_list("worktop__visit", "target_l", "target_a", "target_b")
+    return {visit: lock_of_colour((float(lab[0] or 0), float(lab[1] or 0), float(lab[2] or 0))) for visit, *lab in rows}
 
 
 def clashes_of(person: Person, day: datetime.date) -> list[Clash]:

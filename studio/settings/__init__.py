@@ -37,6 +37,7 @@ INSTALLED_APPS = [
     "studio.route",
     "studio.result",
     "studio.chairs",
+    "studio.formats",
     "studio.demo",
 ]
 

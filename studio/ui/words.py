@@ -118,6 +118,10 @@ REFUSALS: Final[Mapping[str, str]] = {
     "no_direct_dye": "No direct dye is on the shelf. What needs developer never goes home.",
     "step_unknown": "Choose one of the steps that are shown.",
     "not_a_time": "That is no time of day: type it like 14:30.",
+    "colour_in_part": "A colour to look for needs its depth, strength and hue, all three.",
+    "file_missing": "Choose a file first.",
+    "file_too_large": "The file is too large: up to {most} MB are taken. Bring it in pieces.",
+    "file_not_text": "That file is no text in UTF-8. Save it as CSV or JSON in UTF-8, and send it again.",
     "name_taken": "There is a client of that name already. Add something that tells them apart.",
 }
 

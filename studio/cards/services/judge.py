@@ -66,3 +66,10 @@ def note_tweak(
     set_target(tweak, None if aim_lab is None else [Decimal(float(part)) for part in aim_lab])
     tweak.save()
     return tweak
+
+
+def use_tweak(person: Person, *, tweak_id: int) -> None:
+    """The change was made: it is no longer called for. Raises Tweak.DoesNotExist for another studio's."""
+    tweak = Tweak.objects.visible_to(person).get(pk=tweak_id)
+    tweak.active = False
+    tweak.save(update_fields=["active"])

@@ -1,6 +1,9 @@
 """Repeat a formula of the card for today's hair."""
 
 import datetime
+from collections.abc import Mapping
+from dataclasses import dataclass
+from decimal import Decimal
 
 from django.db import transaction
 
@@ -15,11 +18,20 @@ from studio.visits.selectors import open_zone
 from studio.visits.services.start_visit import start_visit
 
 
+@dataclass(frozen=True, kw_only=True)
+class Changed:
+    """What is taken in place of a formula's own grams: grams by shade id, and what they aim at."""
+
+    grams: Mapping[int, Decimal]
+    aim_lab: tuple[Decimal, ...] | None = None
+
+
 @transaction.atomic
-def repeat_formula(person: Person, *, formula_id: int, day: datetime.date) -> Visit:
+def repeat_formula(person: Person, *, formula_id: int, day: datetime.date, changed: Changed | None = None) -> Visit:
     """Set a day's bench as the formula has it, with the zones that were saved together with it, one undo away.
 
-    Hair that was read that day stays; else the formula's hair is the start, to be looked at again.
+    changed: another bowl for the formula's own zone. Hair that was read that day stays; else the formula's hair is
+    the start, to be looked at again.
     Raises Formula.DoesNotExist for another studio's formula.
     """
     formula = Formula.objects.visible_to(person).get(pk=formula_id)
@@ -27,14 +39,22 @@ def repeat_formula(person: Person, *, formula_id: int, day: datetime.date) -> Vi
     visit = start_visit(person, client_id=formula.client_id, day=day)
     opened = open_zone(person, visit.pk)
     bowl = open_bowl(person, zone_id=opened.zone.pk)
-    zones = [_setting(each) for each in together.order_by("zone_position", "pk").prefetch_related("pours")]
+    others = {formula.pk: changed}
+    zones = [
+        _setting(each, others.get(each.pk))
+        for each in together.order_by("zone_position", "pk").prefetch_related("pours")
+    ]
     words = f"the formula of {formula.saved_at:%d %b %Y}"
     set_head(person, zone_id=opened.zone.pk, version=bowl.version, zones=zones, words=words)
     return visit
 
 
-def _setting(formula: Formula) -> ZoneSetting:
+def _setting(formula: Formula, changed: Changed | None) -> ZoneSetting:
     target = [getattr(formula, name) for name in TARGET]
+    grams = {poured.shade_id: poured.grams for poured in formula.pours.all()}
+    if changed is not None:
+        target = list(changed.aim_lab) if changed.aim_lab else target
+        grams = dict(changed.grams)
     return ZoneSetting(
         name=formula.zone_name,
         part=formula.zone_part,
@@ -46,6 +66,6 @@ def _setting(formula: Formula) -> ZoneSetting:
             line=formula.line_id,
             wanted_g=str(formula.wanted_g),
             target=None if None in target else [str(part) for part in target],
-            grams={str(poured.shade_id): str(poured.grams) for poured in formula.pours.all()},
+            grams={str(shade): str(weight) for shade, weight in grams.items()},
         ),
     )

@@ -1,0 +1,32 @@
+"""The addresses of files."""
+
+from django.urls import path, register_converter
+
+from studio.formats import views
+
+
+class CardKind:
+    """The kinds of file that a card can be."""
+
+    regex = "json|pdf|gpl|cgats"
+
+    def to_python(self, value: str) -> str:
+        """As it stands."""
+        return value
+
+    def to_url(self, value: str) -> str:
+        """As it stands."""
+        return value
+
+
+register_converter(CardKind, "card_kind")
+
+app_name = "formats"
+urlpatterns = [
+    path("clients/<int:client_id>/card.<card_kind:kind>", views.card, name="card"),
+    path("cards/schema.json", views.schema, name="schema"),
+    path("cards/logbook.csv", views.logbook, name="logbook"),
+    path("cards/take-in/", views.take, name="take"),
+    path("visits/<int:visit_id>/hand-out.pdf", views.handout, name="handout"),
+    path("visits/<int:visit_id>/next-visit.ics", views.calendar, name="calendar"),
+]

@@ -1,0 +1,113 @@
+"""Files out and in: cards, the logbook, hand-outs, calendars, palettes, readings."""
+
+import json
+
+from django.contrib import messages
+from django.http import HttpRequest, HttpResponse, StreamingHttpResponse
+from django.shortcuts import redirect, render
+from django.utils import timezone
+from django.utils.text import slugify
+from django.views.decorators.http import require_GET, require_http_methods
+
+from studio.bench.services.open_bowl import open_bowls
+from studio.cards.selectors import active_tweaks, card_of
+from studio.formats.calendar import next_visit
+from studio.formats.card_json import card_document, card_schema
+from studio.formats.logbook_csv import logbook_lines
+from studio.formats.palette import palette_text
+from studio.formats.paper import card_pdf, handout_pdf
+from studio.formats.reading_in import read_upload
+from studio.formats.readings import card_readings
+from studio.formats.services.take_in import take_in
+from studio.result.care_page import care_page
+from studio.result.selectors import home_care_of
+from studio.ui.http import signed_in
+from studio.ui.refusal import Refusal
+from studio.ui.words import refusal_words
+from studio.visits.selectors import visit_of
+from studio.visits.views import zone_in_hand
+
+FAULTS_SHOWN = 200
+
+
+def _file(body: bytes | str, kind: str, name: str) -> HttpResponse:
+    """A file to keep, by a name that any system can have."""
+    headers = {"Content-Disposition": f'attachment; filename="{name}"'}
+    return HttpResponse(body, content_type=kind, headers=headers)
+
+
+@require_GET
+def card(request: HttpRequest, client_id: int, kind: str) -> HttpResponse:
+    """A card as JSON, PDF, palette or CGATS."""
+    person = signed_in(request)
+    client, formulas = card_of(person, client_id)
+    name = slugify(client.name) or "card"
+    if kind == "json":
+        text = json.dumps(card_document(person, client_id), indent=1, ensure_ascii=False)
+        return _file(text, "application/json", f"{name}.json")
+    if kind == "pdf":
+        return _file(card_pdf(client, formulas, active_tweaks(person, client_id)), "application/pdf", f"{name}.pdf")
+    if kind == "gpl":
+        return _file(palette_text(client.name, formulas), "text/plain; charset=utf-8", f"{name}.gpl")
+    text = card_readings(str(person.studio), f"{timezone.now():%Y-%m-%d}", formulas)
+    return _file(text, "text/plain; charset=utf-8", f"{name}.cgats.txt")
+
+
+@require_GET
+def schema(request: HttpRequest) -> HttpResponse:
+    """The schema of a card's JSON."""
+    return _file(json.dumps(card_schema(), indent=1), "application/schema+json", "card.schema.json")
+
+
+@require_GET
+def logbook(request: HttpRequest) -> StreamingHttpResponse:
+    """The whole logbook as CSV, line by line."""
+    lines = logbook_lines(signed_in(request))
+    headers = {"Content-Disposition": 'attachment; filename="logbook.csv"'}
+    return StreamingHttpResponse(lines, content_type="text/csv; charset=utf-8", headers=headers)
+
+
+@require_GET
+def handout(request: HttpRequest, visit_id: int) -> HttpResponse:
+    """The hand-out as PDF."""
+    opened, _ = zone_in_hand(request, visit_id)
+    if opened.reading is None:
+        return redirect("visits:read", visit_id)
+    open_bowls(signed_in(request), opened)
+    page = care_page(signed_in(request), opened)
+    return _file(handout_pdf(page), "application/pdf", f"hand-out-{slugify(opened.visit.client.name)}.pdf")
+
+
+@require_GET
+def calendar(request: HttpRequest, visit_id: int) -> HttpResponse:
+    """The next visit for a calendar; before a day is set, the way leads to Care."""
+    care = home_care_of(signed_in(request), visit_of(signed_in(request), visit_id))
+    if care.next_on is None:
+        messages.error(request, "Choose the day of the next visit first.")
+        return redirect("result:care", visit_id)
+    return _file(next_visit(care, now=timezone.now()), "text/calendar; charset=utf-8", "next-visit.ics")
+
+
+@require_http_methods(["GET", "POST"])
+def take(request: HttpRequest) -> HttpResponse:
+    """Take in a card or a logbook; what is wrong is told line by line."""
+    report, refusal = None, None
+    if request.method == "POST":
+        try:
+            upload = read_upload(request)
+            report = take_in(
+                signed_in(request),
+                entries=upload.entries,
+                faults=upload.faults,
+                leave_bad_out=bool(request.POST.get("leave_out")),
+                card=upload.card,
+            )
+        except Refusal as refused:
+            refusal = refused
+    context = {
+        "report": report,
+        "shown": report.faults[:FAULTS_SHOWN] if report else (),
+        "error_words": refusal_words(refusal) if refusal else "",
+    }
+    bad = refusal is not None or (report is not None and bool(report.faults) and not report.taken)
+    return render(request, "formats/take.html", context, status=422 if bad else 200)
