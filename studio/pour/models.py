@@ -20,18 +20,22 @@ class BatchScope(StudioScope["Batch"]):
 
 
 class Batch(models.Model):
-    """One filling of a bowl. mixed_at: when its life began."""
+    """One filling of a bowl. mixed_at: when its life began. factor: how much more of everything an over-pour made it."""
 
     bowl = models.ForeignKey(Bowl, on_delete=models.CASCADE, related_name="batches")
     number = models.PositiveSmallIntegerField(default=1)
     begun_at = models.DateTimeField(auto_now_add=True)
     mixed_at = models.DateTimeField(null=True, blank=True)
+    factor = models.DecimalField(max_digits=8, decimal_places=4, default=1)
 
     objects = BatchScope.as_manager()
 
     class Meta:
         ordering = ["bowl", "number"]
-        constraints = [models.UniqueConstraint(fields=["bowl", "number"], name="pour_batch_number_once")]
+        constraints = [
+            models.UniqueConstraint(fields=["bowl", "number"], name="pour_batch_number_once"),
+            models.CheckConstraint(condition=Q(factor__gte=1), name="pour_batch_factor_from_1"),
+        ]
 
     def __str__(self) -> str:
         return f"batch {self.number} of {self.bowl}"

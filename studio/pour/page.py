@@ -103,7 +103,7 @@ def pour_page(
     """Gather the Pour page. sent: what the request brought: the line in hand, and after a refusal what was typed."""
     bench = bench_of(person, opened)
     batch = batch_of(person, bench.bowl.pk)
-    lines = lines_of_batch(bench, weighings_of(batch))
+    lines = lines_of_batch(bench, weighings_of(batch), batch.factor if batch else Decimal(1))
     hand = next((line for line in lines if line.key == sent.get("line") and not line.is_done), None)
     hand = hand or next((line for line in lines if not line.is_done), None)
     seen = forecast_of(bench)
@@ -145,23 +145,21 @@ def on_scale(pan: SimulatedPan, hand: Line | None, *, now: datetime.datetime) ->
 
 
 def _over(bench: ZoneBench, lines: tuple[Line, ...]) -> OverWays | None:
-    """The ways out while a shade is over its plan; None when none is, or when the recipe was made larger already."""
+    """The ways out while a shade is over what the recipe has of it; None when none is."""
     dyes = bench.stocked.dyes
     coloured = [(line.shade, line) for line in lines if line.shade]
     if not any(line.over_g for _, line in coloured):
         return None
-    planned = Bowl(grams={dyes[shade.pk]: float(line.planned_g) for shade, line in coloured})
+    planned = Bowl(grams={dyes[shade.pk]: float(line.fair_g) for shade, line in coloured})
     poured = {dyes[shade.pk]: float(line.poured_g) for shade, line in coloured}
     canvas = canvas_of(bench.reading)
     ways = after_pours(canvas, planned, poured, step_g=SCALE_STEP_G, target_lab=bench.target_lab)
     scaled = {dye: poured[dye] + ways.still_to_pour.get(dye, 0.0) for dye in planned.grams}
-    if all(float(line.aimed_g) >= scaled[dyes[shade.pk]] - SCALE_STEP_G for shade, line in coloured):
-        return None
     assert ways.kept.bowl is not None and ways.left.bowl is not None  # noqa: S101 - both were forecast with a bowl
     return OverWays(
         more=tuple((shade.pk, shade.name, f"{scaled[dyes[shade.pk]]:.2f}") for shade, _ in coloured),
         total_g=f"{ways.total_g:.1f}",
-        factor=f"{ways.factor:.2f}",
+        factor=f"{ways.factor:.4f}",
         kept=lock_of_bowl(canvas, ways.kept.bowl),
         kept_off=_off(ways.kept),
         left=lock_of_bowl(canvas, ways.left.bowl),

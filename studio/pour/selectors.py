@@ -17,11 +17,13 @@ NEAR_G: Final = Decimal("0.05")  # half a step of the scale: nearer than this, a
 class Line:
     """One line of a recipe while it is poured; shade is None for developer.
 
-    planned_g: what was planned before anything was poured. aimed_g: what it is to be now. poured_g: what is in.
+    planned_g: what was planned before anything was poured. fair_g: the same after the recipe was made larger.
+    aimed_g: what it is to be now. poured_g: what is in.
     """
 
     shade: Shade | None
     planned_g: Decimal
+    fair_g: Decimal
     aimed_g: Decimal
     poured_g: Decimal
     lots: tuple[str, ...]
@@ -48,8 +50,8 @@ class Line:
 
     @property
     def over_g(self) -> Decimal:
-        """How much more went in than was planned."""
-        over = self.poured_g - self.planned_g
+        """How much more went in than the recipe has of it."""
+        over = self.poured_g - self.fair_g
         return over if over > NEAR_G else Decimal(0)
 
 
@@ -65,8 +67,11 @@ def weighings_of(batch: Batch | None) -> list[Weighing]:
     return list(batch.weighings.filter(taken_back=False).order_by("id"))
 
 
-def lines_of_batch(bench: ZoneBench, weighings: Iterable[Weighing]) -> tuple[Line, ...]:
-    """The recipe as lines to pour, in shelf order, developer last. A bowl's own pours say what is in it."""
+def lines_of_batch(bench: ZoneBench, weighings: Iterable[Weighing], factor: Decimal = Decimal(1)) -> tuple[Line, ...]:
+    """The recipe as lines to pour, in shelf order, developer last. A bowl's own pours say what is in it.
+
+    factor: how much larger an over-pour has made the batch.
+    """
     by_shade: dict[int | None, list[Weighing]] = {}
     for each in weighings:
         by_shade.setdefault(each.shade_id, []).append(each)
@@ -77,6 +82,7 @@ def lines_of_batch(bench: ZoneBench, weighings: Iterable[Weighing]) -> tuple[Lin
             Line(
                 shade=shade,
                 planned_g=weighed[0].planned_g if weighed else grams,
+                fair_g=weighed[0].planned_g * factor if weighed else grams,
                 aimed_g=grams,
                 poured_g=bench.pours[shade.pk].mixed_g,
                 lots=_lots(weighed),
@@ -89,6 +95,7 @@ def lines_of_batch(bench: ZoneBench, weighings: Iterable[Weighing]) -> tuple[Lin
             Line(
                 shade=None,
                 planned_g=weighed[0].planned_g if weighed else wanted,
+                fair_g=wanted,
                 aimed_g=wanted,
                 poured_g=sum((each.poured_g for each in weighed), Decimal(0)),
                 lots=_lots(weighed),

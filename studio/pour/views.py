@@ -88,7 +88,8 @@ def keep(request: HttpRequest, visit_id: int) -> HttpResponse:
     def change(zone_id: int, version: int) -> None:
         pairs = zip(ids, weights, strict=False)
         grams = {whole_number(shade, "shade"): typed_number(weight, "grams") for shade, weight in pairs}
-        keep_recipe(signed_in(request), zone_id=zone_id, version=version, grams=grams)
+        factor = typed_number(request.POST.get("factor", ""), "factor")
+        keep_recipe(signed_in(request), zone_id=zone_id, version=version, grams=grams, factor=factor)
 
     return _act(request, visit_id, change)
 

@@ -26,6 +26,7 @@ LABELS: Final[Mapping[str, str]] = {
     "colour_grams": "Grams of colour",
     "parts": "Parts of developer",
     "minutes": "Minutes",
+    "factor": "Times of everything",
     "apply_min": "Minutes of application",
     "process_min": "Minutes of processing",
     "washes_a_week": "Washes a week",

@@ -43,9 +43,7 @@ class FilesCase(StudioCase):
     def judged(self) -> None:
         zone = self.visit.zones.get()
         lab = self.formula.forecast_l, self.formula.forecast_a, self.formula.forecast_b
-        judge_zone(
-            self.person, zone_id=zone.pk, lab=lab, forecast_lab=lab, source="eye", dry=True, two_lights=True
-        )
+        judge_zone(self.person, zone_id=zone.pk, lab=lab, forecast_lab=lab, source="eye", dry=True, two_lights=True)
         note_tweak(self.person, visit_id=self.visit.pk, zone_name=zone.name, words="a drop less", aim_lab=lab)
         keep_home_care(
             self.person,

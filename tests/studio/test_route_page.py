@@ -126,7 +126,7 @@ class Planning(RouteCase):
         self.assertEqual([lane.name for lane in page.lanes], ["roots", "lengths"])
         self.assertEqual([bar.words for bar in page.lanes[0].bars], ["Lift", "Rinse", "Colour"])
         self.assertEqual([row.needs for row in page.amounts], ["43", "43"])
-        starts = [int(minute) for minute, *_ in page.order]
+        starts = [int(step.at) for step in page.order]
         self.assertEqual(starts, sorted(starts))
 
     def test_a_chosen_route_takes_the_proposed_ones_place(self) -> None:

@@ -9,6 +9,7 @@ from studio.bench.services.take_recipe import check_gates
 from studio.pour.models import LOT_LONGEST, Batch, Weighing
 from studio.pour.selectors import NEAR_G
 from studio.shelf.selectors import stocked_line
+from studio.ui.numbers import within
 from studio.ui.refusal import Refusal
 
 
@@ -121,11 +122,12 @@ def enough(person: Person, *, zone_id: int, version: int, shade_id: int) -> Batc
     return batch
 
 
-def keep_recipe(person: Person, *, zone_id: int, version: int, grams: dict[int, Decimal]) -> Batch:
+def keep_recipe(person: Person, *, zone_id: int, version: int, grams: dict[int, Decimal], factor: Decimal) -> Batch:
     """Aim at more of everything, by shade id, so that an over-pour keeps the recipe. What is in stays in.
 
-    Raises Refusal not_in_recipe, batch_mixed, pot_full; Stale; Bowl.DoesNotExist.
+    factor: how many times of everything. Raises Refusal out_of_range, not_in_recipe, batch_mixed, pot_full; Stale; Bowl.DoesNotExist.
     """
+    within(factor, "factor", 1, 100)
     with changing(person, zone_id=zone_id, version=version, words="made larger after an over-pour") as bowl:
         batch = open_batch(bowl)
         pours = {pour.shade_id: pour for pour in bowl.pours.all()}
@@ -136,4 +138,6 @@ def keep_recipe(person: Person, *, zone_id: int, version: int, grams: dict[int, 
         for shade_id, pour in pours.items():
             pour.grams = max(round(grams[shade_id], 2), pour.mixed_g)
         Pour.objects.bulk_update(pours.values(), ["grams"])
+        batch.factor = round(batch.factor * factor, 4)
+        batch.save(update_fields=["factor"])
     return batch

@@ -1,0 +1,179 @@
+"""Clocks and chairs: started once, called in time, stopped at the pack's most, whatever the server's clock does."""
+
+import datetime
+from decimal import Decimal
+
+from django.urls import reverse
+from django.utils import timezone
+
+from studio.chairs.selectors import chairs_of, clashes_of
+from studio.clocks.models import ZoneClock
+from studio.clocks.selectors import mixed_bowls, running_clocks, seen
+from studio.clocks.services.run import rinse, start_clock
+from studio.demo.load import load_demo
+from studio.demo.today import seat_today
+from studio.pour.models import Batch
+from studio.route.services.edit_plan import set_begin
+from studio.shelf.models import ShadeLine
+from studio.ui.refusal import Refusal
+from studio.visits.models import Consult
+from studio.visits.selectors import open_zone
+from tests.studio.made import StudioCase, make_person, make_visit
+
+NOW = datetime.datetime(2026, 11, 24, 14, 0, tzinfo=datetime.UTC)
+
+
+def after(minutes: float) -> datetime.datetime:
+    return NOW + datetime.timedelta(minutes=minutes)
+
+
+class ClockCase(StudioCase):
+    @property
+    def zone(self):
+        return open_zone(self.person, self.visit.pk).zone
+
+    def start(self, kind: str = "direct", minutes: float = 30, **more: object) -> ZoneClock:
+        more.setdefault("now", NOW)
+        return start_clock(self.person, zone_id=self.zone.pk, kind=kind, planned_min=Decimal(str(minutes)), **more)
+
+    def seen(self, minutes: float):
+        return running_clocks(self.person, [self.visit.pk], after(minutes))[0]
+
+    def at(self, name: str) -> str:
+        return reverse(f"clocks:{name}", args=[self.visit.pk])
+
+
+class Running(ClockCase):
+    def test_started_twice_it_is_one_clock_and_something_else_waits_for_the_rinse(self) -> None:
+        first, again = self.start(), self.start(now=after(1))
+        self.assertEqual((first.pk, again.applied_at), (again.pk, NOW))
+        with self.assertRaises(Refusal) as refused:
+            self.start("mask", 5)
+        self.assertEqual(refused.exception.code, "clock_running")
+        rinse(self.person, clock_id=first.pk, now=after(30))
+        self.assertNotEqual(self.start("mask", 5, now=after(31)).pk, first.pk)
+
+    def test_it_calls_half_time_rinse_and_stop(self) -> None:
+        self.start()
+        self.assertEqual(self.seen(14).called_words, "")
+        self.assertIn("in 1 min", self.seen(14).coming_words)
+        self.assertIn("half time", self.seen(16).called_words)
+        self.assertEqual(self.seen(31).called_words, "rinse")
+        self.assertTrue(self.seen(61).standing.is_alarm)
+
+    def test_an_answered_call_is_silent_and_the_next_one_is_not(self) -> None:
+        clock = self.start("lightener", 30)
+        self.client.post(self.at("act"), {"clock": clock.pk, "answer": self.seen(6).answer_min})
+        self.assertFalse(self.seen(7).standing.called)
+        self.assertTrue(self.seen(11).standing.called)
+
+    def test_more_time_goes_up_to_the_packs_most(self) -> None:
+        clock = self.start("lightener", 45)
+        answer = self.client.post(self.at("act"), {"clock": clock.pk, "more": "5"}, headers={"HX-Request": "true"})
+        self.assertEqual(answer.status_code, 200)
+        answer = self.client.post(self.at("act"), {"clock": clock.pk, "more": "5"}, headers={"HX-Request": "true"})
+        self.assertContains(answer, "Minutes goes from 0.5 to 50", status_code=422)
+
+    def test_rinsed_twice_the_first_moment_stands(self) -> None:
+        clock = self.start()
+        rinse(self.person, clock_id=clock.pk, now=after(20))
+        self.assertEqual(rinse(self.person, clock_id=clock.pk, now=after(25)).rinsed_at, after(20))
+
+    def test_a_start_by_mistake_is_taken_back(self) -> None:
+        clock = self.start()
+        self.client.post(self.at("act"), {"clock": clock.pk, "forget": "1"})
+        self.assertFalse(ZoneClock.objects.exists())
+
+    def test_a_server_clock_that_was_put_back_shows_nothing_less_than_nothing(self) -> None:
+        clock = self.start()
+        self.assertEqual(seen(clock, NOW - datetime.timedelta(hours=1)).shown, "0:00")
+        self.assertEqual(rinse(self.person, clock_id=clock.pk, now=NOW - datetime.timedelta(hours=1)).rinsed_at, NOW)
+
+    def test_summer_time_ending_under_a_clock_adds_no_hour(self) -> None:
+        before = datetime.datetime(2026, 10, 25, 0, 50, tzinfo=datetime.UTC)  # 01:50 by the wall in much of Europe
+        clock = self.start(now=before)
+        later = before + datetime.timedelta(minutes=25)
+        with timezone.override("Europe/Lisbon"):
+            self.assertAlmostEqual(seen(clock, later).minutes, 25)
+
+    def test_it_survives_whatever_happens_to_the_page(self) -> None:
+        self.start(now=timezone.now() - datetime.timedelta(minutes=12))
+        for _ in range(2):
+            self.assertContains(self.client.get(self.at("clock")), "12:0")
+
+    def test_peroxide_waits_for_the_gates_and_damp_is_noted(self) -> None:
+        answer = self.client.post(
+            self.at("start"), {"kind": "demi", "zone": self.zone.pk}, headers={"HX-Request": "true"}
+        )
+        self.assertContains(answer, "safety gate is shut", status_code=422)
+        Consult.objects.create(visit=self.visit, scalp="broken", version=1)
+        answer = self.client.post(
+            self.at("start"), {"kind": "direct", "zone": self.zone.pk}, headers={"HX-Request": "true"}
+        )
+        self.assertContains(answer, "safety gate is shut", status_code=422)
+        Consult.objects.update(scalp="sound")
+        self.client.post(self.at("start"), {"kind": "direct", "zone": self.zone.pk, "damp": "1"})
+        self.assertTrue(ZoneClock.objects.get().damp)
+
+    def test_bad_input_is_refused_and_strangers_find_nothing(self) -> None:
+        for fields, said in (
+            ({"kind": "soap"}, "Choose what goes on"),
+            ({"kind": "direct", "minutes": "long"}, "needs a number"),
+            ({"kind": "direct", "minutes": "400"}, "Minutes goes from"),
+            ({"kind": "direct", "batches": "9"}, "Batches goes from"),
+        ):
+            answer = self.client.post(self.at("start"), fields, headers={"HX-Request": "true"})
+            self.assertContains(answer, said, status_code=422)
+        clock = self.start()
+        self.client.force_login(make_person("Ballast Quay", "ballast"))
+        self.assertEqual(self.client.get(self.at("clock")).status_code, 404)
+        mine = make_visit(make_person("Ropewalk End", "end"))
+        self.client.force_login(mine.colourist)
+        answer = self.client.post(reverse("clocks:act", args=[mine.pk]), {"clock": clock.pk, "rinse": "1"})
+        self.assertEqual(answer.status_code, 404)
+        self.assertIsNone(ZoneClock.objects.get(pk=clock.pk).rinsed_at)
+
+
+class BowlsAndChairs(ClockCase):
+    def test_a_bowl_with_developer_ages_and_direct_dye_does_not(self) -> None:
+        bowl = self.bowl
+        Batch.objects.create(bowl=bowl, mixed_at=NOW)
+        self.assertEqual(mixed_bowls(self.person, [self.visit.pk], after(40)), [])
+        bowl.line = ShadeLine.objects.visible_to(self.person).get(kind="demi")
+        bowl.save()
+        words = [mixed_bowls(self.person, [self.visit.pk], after(m))[0].words for m in (5, 29, 35, 50)]
+        self.assertEqual(words, ["good", "about to pass its best", "past its best", "spent: throw it away"])
+
+    def test_the_head_that_calls_first_is_on_top_whatever_number_there_are(self) -> None:
+        for number in range(3):
+            make_visit(self.person, f"Client {number}")
+        with self.assertNumQueries(5):
+            chairs_of(self.person, self.visit.day, NOW)
+        self.start()
+        chairs = chairs_of(self.person, self.visit.day, after(16))
+        self.assertEqual(chairs[0].visit.pk, self.visit.pk)
+        self.assertTrue(chairs[0].is_calling)
+        self.assertEqual(chairs[0].stage, "on the clock")
+        self.assertEqual(chairs[1].stage, "read")
+
+    def test_one_pair_of_hands_wanted_at_two_chairs_is_told(self) -> None:
+        other = make_visit(self.person, "Cass Row")
+        for visit in (self.visit, other):
+            self.visit = visit
+            self.send("aim", lightness="60", chroma="25", hue="0")
+            set_begin(self.person, visit_id=visit.pk, begins_at=datetime.time(14, 0))
+        found = clashes_of(self.person, other.day)
+        self.assertEqual([clash.start for clash in found], ["14:00"])
+        set_begin(self.person, visit_id=other.pk, begins_at=datetime.time(18, 0))
+        self.assertEqual(clashes_of(self.person, other.day), [])
+
+    def test_the_demo_seats_the_band_once_a_day(self) -> None:
+        person = load_demo("a fresh password")
+        now = timezone.now()
+        self.assertEqual(len(seat_today(person, now=now)), 3)
+        self.assertEqual(seat_today(person, now=now), [])
+        stages = {chair.visit.client.name: chair for chair in chairs_of(person, timezone.localdate(now), now)}
+        self.assertTrue(stages["Tobiah Merrow"].is_calling)
+        self.assertFalse(stages["Jory Pennick"].is_calling)
+        self.client.force_login(person)
+        self.assertContains(self.client.get(reverse("chairs:chairs")), "Wren Castellane")

@@ -1,0 +1,205 @@
+"""Pouring: what is poured is the truth, over-pours and their ways out, batches, the scale and its faults."""
+
+import datetime
+import unittest
+from decimal import Decimal
+from unittest.mock import patch
+
+from django.urls import reverse
+from django.utils import timezone
+
+from studio.bench.models import Pour
+from studio.devices.scale import DRIFT_G_PER_S, MOST_G, SETTLES_S, Fault, ScaleFault, SimulatedScale
+from studio.pour.models import Batch, SimulatedPan, Weighing
+from studio.shelf.models import Shade
+from tests.studio.made import StudioCase, make_person, make_visit
+
+
+def scale(load: float = 12.0, *, rested: float = 5.0, fault: Fault = Fault.NONE, seed: int = 1) -> SimulatedScale:
+    return SimulatedScale(load_g=load, tare_g=2.0, rested_s=rested, fault=fault, seed=seed)
+
+
+class TheScale(unittest.TestCase):
+    def test_it_weighs_what_lies_on_it_over_its_tare(self) -> None:
+        self.assertAlmostEqual(scale().weigh().grams, 10.0, delta=0.11)
+        self.assertTrue(scale().weigh().stable)
+
+    def test_it_is_not_at_rest_right_after_a_drop(self) -> None:
+        self.assertFalse(scale(rested=SETTLES_S / 2).weigh().stable)
+        self.assertFalse(scale(fault=Fault.UNSTEADY).weigh().stable)
+
+    def test_it_drifts_when_told_to(self) -> None:
+        drifted = scale(rested=100, fault=Fault.DRIFTS).weigh().grams
+        self.assertAlmostEqual(drifted, 10 + 100 * DRIFT_G_PER_S, delta=0.2)
+
+    def test_unplugged_or_overloaded_it_says_so(self) -> None:
+        for faulty, code in ((scale(fault=Fault.UNPLUGGED), "not_there"), (scale(MOST_G + 1), "overload")):
+            with self.assertRaises(ScaleFault) as raised:
+                faulty.weigh()
+            self.assertEqual(raised.exception.code, code)
+
+
+class PourCase(StudioCase):
+    grams = {"Orchil": "3", "Clear": "57"}
+
+    def setUp(self) -> None:
+        super().setUp()
+        self.send("aim", lightness="66", chroma="25", hue="0")
+        for name, grams in self.grams.items():
+            self.send("pour", shade=self.shade(name).pk, grams=grams)
+
+    def at(self, name: str) -> str:
+        return reverse(f"pour:{name}", args=[self.visit.pk])
+
+    def page(self):
+        return self.client.get(self.at("pour")).context["page"]
+
+    def do(self, name: str, **fields: object):
+        fields.setdefault("version", self.bowl.version)
+        return self.client.post(self.at(name), fields, headers={"HX-Request": "true"})
+
+    def weigh(self, shade: str, grams: str, **fields: object):
+        return self.do("weigh", line=self.shade(shade).pk, grams=grams, **fields)
+
+    def line(self, name: str):
+        return next(line for line in self.page().lines if line.name == name)
+
+
+class Pouring(PourCase):
+    def test_a_line_is_planned_until_it_is_poured(self) -> None:
+        self.assertEqual([line.name for line in self.page().lines], ["Orchil", "Clear"])
+        self.assertEqual(self.page().hand.name, "Orchil")
+        self.weigh("Orchil", "3", lot="B7")
+        line = self.line("Orchil")
+        self.assertTrue(line.is_done)
+        self.assertEqual(line.lots, ("B7",))
+        self.assertEqual(self.page().hand.name, "Clear")
+
+    def test_what_is_poured_is_the_truth_for_the_forecast(self) -> None:
+        before = self.page().then.hex
+        self.weigh("Orchil", "6")
+        self.assertEqual(self.poured()["Orchil"], Decimal(6))
+        self.assertNotEqual(self.page().then.hex, before)
+
+    def test_less_than_planned_leaves_the_rest_to_pour_until_it_is_called_enough(self) -> None:
+        self.weigh("Orchil", "2")
+        self.assertEqual(self.line("Orchil").left_g, Decimal(1))
+        self.do("line", line=self.shade("Orchil").pk, enough="1")
+        self.assertTrue(self.line("Orchil").is_done)
+        self.assertEqual(self.poured()["Orchil"], Decimal(2))
+
+    def test_an_over_pour_has_two_ways_out_and_more_of_everything_keeps_the_recipe(self) -> None:
+        self.weigh("Orchil", "4.5")
+        over = self.page().over
+        self.assertEqual(over.factor, "1.5000")
+        self.assertNotEqual(over.kept.hex, over.left.hex)
+        more = {"shade_id": [row[0] for row in over.more], "weight": [row[2] for row in over.more]}
+        self.do("keep", factor=over.factor, **more)
+        self.assertEqual(self.line("Clear").left_g, Decimal("85.5"))
+        self.assertIsNone(self.page().over)
+
+    def test_a_note_made_by_mistake_is_taken_back(self) -> None:
+        self.weigh("Orchil", "30")
+        self.do("line", line=self.shade("Orchil").pk, take_back="1")
+        line = self.line("Orchil")
+        self.assertEqual((line.poured_g, line.aimed_g), (Decimal(0), Decimal(3)))
+        self.assertTrue(Weighing.objects.get().taken_back)
+
+    def test_a_double_tap_pours_once(self) -> None:
+        version = self.bowl.version
+        for _ in range(2):
+            self.weigh("Orchil", "1", version=version, token="same-tap")
+        self.assertEqual(Weighing.objects.count(), 1)
+
+    def test_two_tablets_pouring_one_bowl_do_not_pour_twice(self) -> None:
+        seen_by_both = self.bowl.version
+        self.weigh("Orchil", "3", version=seen_by_both, token="one")
+        answer = self.weigh("Orchil", "3", version=seen_by_both, token="other")
+        self.assertContains(answer, "changed in another window", status_code=409)
+        self.assertEqual(self.poured()["Orchil"], Decimal(3))
+
+    def test_bad_grams_and_strange_lines_are_refused_and_nothing_is_lost(self) -> None:
+        for grams, said in (("", "needs a number"), ("-1", "Nothing was poured"), ("2000", "at most 1000")):
+            self.assertContains(self.weigh("Orchil", grams), said, status_code=422)
+        self.assertContains(self.weigh("Weld", "1"), "not in this recipe", status_code=422)
+        self.assertFalse(Weighing.objects.exists())
+        self.assertContains(self.weigh("Orchil", "two"), 'value="two"', status_code=422)
+
+    def test_mixing_starts_the_bowls_life_and_takes_from_the_shelf(self) -> None:
+        stock = self.shade("Orchil").stock_g
+        self.assertContains(self.do("mix"), "The bowl is empty", status_code=422)
+        self.weigh("Orchil", "3")
+        self.assertContains(self.do("mix"), "Nothing of Clear is in yet", status_code=422)
+        self.weigh("Clear", "57")
+        self.do("mix")
+        self.assertIsNotNone(Batch.objects.get().mixed_at)
+        self.assertEqual(self.shade("Orchil").stock_g, stock - 3)
+        self.assertContains(self.weigh("Orchil", "1"), "This batch is mixed", status_code=422)
+
+    def test_the_next_batch_is_the_same_again_and_the_last_stays_on_record(self) -> None:
+        self.assertContains(self.do("mix", next="1"), "not mixed yet", status_code=422)
+        self.weigh("Orchil", "3")
+        self.weigh("Clear", "57")
+        self.do("mix")
+        self.do("mix", next="1")
+        self.assertEqual(self.page().number, 2)
+        self.assertEqual([line.left_g for line in self.page().lines], [Decimal(3), Decimal(57)])
+        self.assertEqual(Weighing.objects.filter(batch__number=1).count(), 2)
+
+    def test_another_studios_bowl_is_not_found(self) -> None:
+        other = make_visit(make_person("Ballast Quay", "ballast"))
+        self.assertEqual(self.client.get(reverse("pour:pour", args=[other.pk])).status_code, 404)
+        self.assertEqual(self.client.post(reverse("pour:mix", args=[other.pk]), {"version": 0}).status_code, 404)
+
+
+class ByTheScale(PourCase):
+    def put(self, grams: str, *, seconds_ago: float = 5) -> None:
+        moment = timezone.now() - datetime.timedelta(seconds=seconds_ago)
+        with patch("studio.pour.views.timezone.now", return_value=moment):
+            self.do("pan", put=grams)
+
+    def test_what_lies_on_it_is_taken_and_it_is_tared_for_the_next_line(self) -> None:
+        self.put("3")
+        self.do("weigh", line=self.shade("Orchil").pk, by_scale="1")
+        weighing = Weighing.objects.get()
+        self.assertEqual(weighing.source, "scale")
+        self.assertAlmostEqual(float(weighing.poured_g), 3, delta=0.11)
+        pan = SimulatedPan.objects.get()
+        self.assertEqual(pan.tare_g, pan.load_g)
+
+    def test_a_weight_that_has_not_settled_is_not_taken(self) -> None:
+        self.put("3", seconds_ago=0)
+        answer = self.do("weigh", line=self.shade("Orchil").pk, by_scale="1")
+        self.assertContains(answer, "not come to rest", status_code=422)
+
+    def test_unplugged_in_mid_line_the_page_says_so_and_typing_goes_on(self) -> None:
+        self.weigh("Orchil", "1")
+        self.do("pan", fault="unplugged")
+        self.assertContains(self.client.get(self.at("scale")), "does not answer")
+        answer = self.do("weigh", line=self.shade("Orchil").pk, by_scale="1")
+        self.assertContains(answer, "type the grams", status_code=422)
+        self.weigh("Orchil", "2")
+        self.assertTrue(self.line("Orchil").is_done)
+
+    def test_the_bar_fills_with_the_line_in_hand(self) -> None:
+        self.put("1.5")
+        self.assertAlmostEqual(self.page().scale.percent, 50, delta=5)
+        self.put("3")
+        self.assertTrue(self.page().scale.is_over)
+
+
+class WithDeveloper(PourCase):
+    grams: dict[str, str] = {}
+
+    def setUp(self) -> None:
+        super().setUp()
+        toner = Shade.objects.get(name="Selenite", line__studio=self.person.studio)
+        self.send("line", line=toner.line_id)
+        self.send("pour", shade=toner.pk, grams="15")
+
+    def test_developer_is_a_line_of_its_own_and_the_gates_stand_before_it(self) -> None:
+        developer = self.page().lines[-1]
+        self.assertEqual((developer.name, developer.left_g), ("Developer", Decimal(30)))
+        answer = self.weigh("Selenite", "15")
+        self.assertContains(answer, "safety gate is shut", status_code=422)
+        self.assertEqual(Pour.objects.get().mixed_g, 0)
