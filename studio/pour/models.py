@@ -20,7 +20,7 @@ class BatchScope(StudioScope["Batch"]):
 
 
 class Batch(models.Model):
-    """One filling of a bowl. mixed_at: when its life began. factor: how much more of everything an over-pour made it."""
+    """One filling of a bowl. mixed_at: when its life began. factor: how many times its plan an over-pour made it."""
 
     bowl = models.ForeignKey(Bowl, on_delete=models.CASCADE, related_name="batches")
     number = models.PositiveSmallIntegerField(default=1)

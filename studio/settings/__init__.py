@@ -78,6 +78,7 @@ TEMPLATES = [
 # A pool holds connections open between requests; tests open and drop databases, so they go without.
 DATABASES = {"default": environment.DATABASE}
 if not TESTING:
+    DATABASES["default"]["CONN_HEALTH_CHECKS"] = True  # a connection that a restart of the database broke is not used
     DATABASES["default"]["OPTIONS"] = {
         "pool": {"min_size": 1, "max_size": 8, "timeout": 5},
         "server_side_binding": True,  # so that statements can be prepared and planned once

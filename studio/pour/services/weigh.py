@@ -125,7 +125,8 @@ def enough(person: Person, *, zone_id: int, version: int, shade_id: int) -> Batc
 def keep_recipe(person: Person, *, zone_id: int, version: int, grams: dict[int, Decimal], factor: Decimal) -> Batch:
     """Aim at more of everything, by shade id, so that an over-pour keeps the recipe. What is in stays in.
 
-    factor: how many times of everything. Raises Refusal out_of_range, not_in_recipe, batch_mixed, pot_full; Stale; Bowl.DoesNotExist.
+    factor: how many times of everything. Raises Refusal out_of_range, not_in_recipe, batch_mixed, pot_full; Stale;
+    Bowl.DoesNotExist.
     """
     within(factor, "factor", 1, 100)
     with changing(person, zone_id=zone_id, version=version, words="made larger after an over-pour") as bowl:
