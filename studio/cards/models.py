@@ -2,8 +2,10 @@
 
 from decimal import Decimal
 
+from django.contrib.postgres.indexes import GinIndex, OpClass
 from django.db import models
 from django.db.models import Q
+from django.db.models.functions import Upper
 
 from engine.colorimetry.lights import Light
 from studio.accounts.models import Person, StudioScope
@@ -62,6 +64,8 @@ class Formula(HairFields, TargetFields):
         indexes = [
             models.Index(fields=["client", "-saved_at"], name="cards_by_client_and_time"),
             models.Index(fields=["forecast_a", "forecast_b"], name="cards_by_colour"),
+            models.Index(fields=["-saved_at", "-id"], name="cards_by_time"),
+            GinIndex(OpClass(Upper("note"), name="gin_trgm_ops"), name="cards_note_holds"),
         ]
         constraints = [
             *HairFields.Meta.constraints,

@@ -2,7 +2,9 @@
 
 import datetime
 
+from django.contrib.postgres.indexes import GinIndex, OpClass
 from django.db import models
+from django.db.models.functions import Upper
 
 from engine.service.past import WHOLE, Work
 from studio.accounts.models import Person, Studio, StudioScope
@@ -25,6 +27,10 @@ class Client(models.Model):
 
     class Meta:
         ordering = ["name", "id"]
+        indexes = [
+            GinIndex(OpClass(Upper(field), name="gin_trgm_ops"), name=f"clients_{field}_holds")
+            for field in ("name", "about")
+        ]
         constraints = [
             models.UniqueConstraint(fields=["studio", "name"], name="clients_name_once"),
             models.CheckConstraint(condition=~models.Q(name=""), name="clients_name_not_empty"),
