@@ -31,11 +31,11 @@ def on_bench(page: Page, client: str) -> None:
     page.goto(page.url)
 
 
-PINK, BLONDE = (200, 118, 100), (212, 172, 112)
+BLONDE = (212, 172, 112)
 
 
-def wish(hair: tuple[int, int, int] = PINK) -> bytes:
-    """A drawn wish: white paper and a lock under a yellow lamp."""
+def photo_of(hair: tuple[int, int, int]) -> bytes:
+    """A drawn photo: white paper and a lock under a yellow lamp."""
     image = Image.new("RGB", (500, 310), (92, 80, 66))
     draw = ImageDraw.Draw(image)
     draw.rectangle((30, 40, 215, 275), fill=(240, 220, 184))
@@ -51,7 +51,7 @@ def wish(hair: tuple[int, int, int] = PINK) -> bytes:
 
 
 def one_zone(page: Page) -> None:
-    """Ilka's pastel: the Bench, its recipes, the aim, an adjustment, a photo."""
+    """Ilka's pastel: the Bench, its recipes, the aim, an adjustment."""
     on_bench(page, "Ilka Brandt")
     for key in ("5", "ArrowUp", "4", *["Shift+ArrowUp"] * 4):
         page.keyboard.press(key)
@@ -70,12 +70,6 @@ def one_zone(page: Page) -> None:
     page.wait_for_selector("#aim-form")
     page.wait_for_timeout(2000)  # a picture of the plane and what the aim needs come by themselves
     keep(page, "aim")
-    page.locator("#open-photo").click()
-    page.locator("#id_photo").set_input_files({"name": "wish.png", "mimeType": "image/png", "buffer": wish()})
-    page.get_by_role("button", name="Take this photo").click()
-    page.locator(".photo-tap").click(position={"x": 120, "y": 150})
-    page.get_by_text("Tap the hair.").wait_for()
-    keep(page, "photo")
 
 
 def six_zones(page: Page) -> None:
@@ -88,7 +82,6 @@ def six_zones(page: Page) -> None:
         page.locator("#id_part").select_option(part)
         page.get_by_role("button", name="Add zone").click()
         page.wait_for_function("n => document.querySelectorAll('.zone-tab').length === n", arg=count)
-    keep(page, "zones")
     page.keyboard.press("Escape")
     page.wait_for_selector("#panel", state="detached")
     page.locator(".zone-tab").nth(1).click()
@@ -135,7 +128,7 @@ def front_half(page: Page) -> None:
     keep(page, "route-fill")
     page.get_by_role("link", name="Read", exact=True).click()
     page.get_by_role("link", name="From a photo").click()
-    page.locator("#id_photo").set_input_files({"name": "hair.png", "mimeType": "image/png", "buffer": wish(BLONDE)})
+    page.locator("#id_photo").set_input_files({"name": "hair.png", "mimeType": "image/png", "buffer": photo_of(BLONDE)})
     page.get_by_role("button", name="Take this photo").click()
     page.locator(".photo-tap").click(position={"x": 120, "y": 150})
     page.get_by_text("Tap the hair").wait_for()
@@ -156,23 +149,63 @@ def planned(page: Page) -> None:
     keep(page, "plan")
 
 
+def back_half(page: Page) -> None:
+    """Ilka's pastel again: an over-pour, the result, the hand-out, and the card with all of it."""
+    on_bench(page, "Ilka Brandt")
+    page.get_by_role("link", name="Pour →").click()
+    page.wait_for_selector("#id_grams")
+    page.locator("#id_grams").fill("4.5")
+    page.get_by_label("Number on the tube").fill("B1207")
+    page.get_by_role("button", name="Note it").click()
+    page.wait_for_selector(".pour-over")
+    keep(page, "pour")
+    page.get_by_role("button", name="Make more").click()
+    page.wait_for_selector(".pour-over", state="detached")
+    page.locator("#id_grams").fill(page.locator("#id_grams").get_attribute("placeholder") or "")
+    page.get_by_role("button", name="Note it").click()
+    page.get_by_role("button", name="It is mixed").click()
+    page.get_by_role("link", name="To the Clock").wait_for()
+    page.get_by_role("link", name="Result", exact=True).click()
+    page.get_by_text("dry", exact=True).click()
+    page.get_by_text("in two lights").click()
+    page.get_by_role("button", name="deeper", exact=True).click()
+    page.wait_for_selector("#lock-actual use")
+    page.wait_for_selector(".result-fix, #fixes li")
+    keep(page, "result")
+    page.get_by_role("button", name="Note it").click()
+    page.get_by_role("button", name="Noted: change it").wait_for()
+    page.get_by_role("button", name="Keep, and hand over").click()
+    page.get_by_text("swims in pools").click()
+    page.get_by_role("link", name="Hand-out").click()
+    page.wait_for_selector(".handout")
+    keep(page, "hand-out")
+    page.get_by_role("link", name="Card", exact=True).click()
+    page.wait_for_selector(".formulas")
+    keep(page, "card")
+
+
 def main(address: str, name: str, password: str) -> None:
     """Walk through the main views."""
     with sync_playwright() as playwright:
         browser = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=FLAGS)
         page = browser.new_page(viewport={"width": 1280, "height": 800})
         page.goto(address)
-        keep(page, "sign-in")
         page.get_by_label("Name").fill(name)
         page.get_by_label("Password").fill(password)
         page.get_by_role("button", name="Sign in").click()
         keep(page, "cards")
-        page.get_by_role("link", name=re.compile("Odalys Finch")).click()
-        keep(page, "card")
+        page.get_by_role("link", name="Chairs", exact=True).click()
+        page.wait_for_selector(".chair")
+        keep(page, "chairs")
+        page.get_by_role("link", name=re.compile("Clock.*Jory Pennick")).click()
+        page.wait_for_selector(".clock-time")
+        keep(page, "clock")
+        page.goto(address)
         one_zone(page)
         six_zones(page)
         front_half(page)
         planned(page)
+        back_half(page)
         browser.close()
 
 

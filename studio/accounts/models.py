@@ -37,6 +37,7 @@ class Studio(models.Model):
         default=WatchChoice.BY_KIND,
         help_text="when colour is looked at while it works",
     )
+    time_zone = models.CharField(max_length=64, default="UTC", help_text="of the studio's days and hours")
 
     def __str__(self) -> str:
         return self.name

@@ -27,15 +27,15 @@ def card_schema() -> dict[str, Any]:
     return schema
 
 
-def card_document(person: Person, client_id: int) -> dict[str, Any]:
-    """A client's card as plain data. Raises Client.DoesNotExist for another studio's client."""
+def card_document(person: Person, client_id: int, *, only: int | None = None) -> dict[str, Any]:
+    """A client's card as plain data, or as if it held one formula alone. Raises Client.DoesNotExist."""
     client, formulas = card_of(person, client_id)
     care = last_care(person, client_id)
     return {
         "format": FORMAT,
         "version": VERSION,
         "client": {"name": client.name, "about": client.about, "notes": client.notes},
-        "formulas": [_formula(kept) for kept in formulas],
+        "formulas": [_formula(kept) for kept in formulas if only in (None, kept.formula.pk)],
         "change_next_time": [_tweak(tweak) for tweak in active_tweaks(person, client_id)],
         **({"home_care": _care(care)} if care else {}),
     }

@@ -24,6 +24,7 @@ register_converter(CardKind, "card_kind")
 app_name = "formats"
 urlpatterns = [
     path("clients/<int:client_id>/card.<card_kind:kind>", views.card, name="card"),
+    path("formulas/<int:formula_id>/formula.json", views.formula, name="formula"),
     path("cards/schema.json", views.schema, name="schema"),
     path("cards/logbook.csv", views.logbook, name="logbook"),
     path("cards/take-in/", views.take, name="take"),

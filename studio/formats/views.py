@@ -10,6 +10,7 @@ from django.utils.text import slugify
 from django.views.decorators.http import require_GET, require_http_methods
 
 from studio.bench.services.open_bowl import open_bowls
+from studio.cards.again import formula_of
 from studio.cards.selectors import active_tweaks, card_of
 from studio.formats.calendar import next_visit
 from studio.formats.card_json import card_document, card_schema
@@ -51,6 +52,15 @@ def card(request: HttpRequest, client_id: int, kind: str) -> HttpResponse:
         return _file(palette_text(client.name, formulas), "text/plain; charset=utf-8", f"{name}.gpl")
     text = card_readings(str(person.studio), f"{timezone.now():%Y-%m-%d}", formulas)
     return _file(text, "text/plain; charset=utf-8", f"{name}.cgats.txt")
+
+
+@require_GET
+def formula(request: HttpRequest, formula_id: int) -> HttpResponse:
+    """One formula as JSON, as a card that holds it alone."""
+    person = signed_in(request)
+    kept = formula_of(person, formula_id)
+    text = json.dumps(card_document(person, kept.client_id, only=kept.pk), indent=1, ensure_ascii=False)
+    return _file(text, "application/json", f"{slugify(kept.client.name) or 'formula'}-{kept.saved_at:%Y-%m-%d}.json")
 
 
 @require_GET

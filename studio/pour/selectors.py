@@ -6,6 +6,7 @@ from decimal import Decimal
 from typing import Final
 
 from studio.accounts.models import Person
+from studio.bench.models import Bowl
 from studio.bench.selectors import ZoneBench
 from studio.pour.models import Batch, Weighing
 from studio.shelf.models import Shade
@@ -58,6 +59,12 @@ class Line:
 def batch_of(person: Person, bowl_id: int) -> Batch | None:
     """The batch that is poured, or was last. One query."""
     return Batch.objects.visible_to(person).filter(bowl=bowl_id).order_by("-number").first()
+
+
+def tube_of(person: Person, zone_id: int) -> float:
+    """Grams in a tube of the line that a zone is coloured from; 60 before it has a bowl. One query."""
+    tubes = Bowl.objects.visible_to(person).filter(servings__zone=zone_id).values_list("line__tube_g", flat=True)
+    return float(next(iter(tubes), 60))
 
 
 def weighings_of(batch: Batch | None) -> list[Weighing]:

@@ -1,6 +1,7 @@
 """Pour: the recipe one line at a time, by the scale or typed."""
 
 from collections.abc import Callable
+from decimal import Decimal
 
 from django.http import HttpRequest, HttpResponse
 from django.shortcuts import redirect, render
@@ -10,8 +11,10 @@ from django.views.decorators.http import require_GET, require_POST
 
 from studio.bench.services.changing import was_made
 from studio.bench.services.open_bowl import open_bowls
+from studio.bench.services.pour import typed_amount
 from studio.pour.models import Weighing
 from studio.pour.page import pour_page
+from studio.pour.selectors import tube_of
 from studio.pour.services.mix import mix_batch, next_batch
 from studio.pour.services.pan import put_on, set_fault, settled_grams, tare
 from studio.pour.services.weigh import enough, keep_recipe, take_back, weigh
@@ -49,13 +52,17 @@ def weigh_line(request: HttpRequest, visit_id: int) -> HttpResponse:
     by_scale = "by_scale" in form
 
     def change(zone_id: int, version: int) -> None:
-        grams = settled_grams(person, now=timezone.now()) if by_scale else typed_number(form.get("grams", ""), "grams")
+        grams, doubt_g = settled_grams(person, now=timezone.now()) if by_scale else Decimal(0), Decimal(0)
+        if not by_scale:
+            amount = typed_amount(form.get("grams", ""), tube_g=tube_of(person, zone_id))
+            grams, doubt_g = (round(Decimal(part), 2) for part in (amount.grams, amount.doubt_g))
         weigh(
             person,
             zone_id=zone_id,
             version=version,
             shade_id=_shade(form.get("line", "")),
             grams=grams,
+            doubt_g=doubt_g,
             source=Weighing.Source.SCALE if by_scale else Weighing.Source.TYPED,
             lot=form.get("lot", ""),
             token=form.get("token", ""),
@@ -69,9 +76,10 @@ def weigh_line(request: HttpRequest, visit_id: int) -> HttpResponse:
 @require_POST
 def line(request: HttpRequest, visit_id: int) -> HttpResponse:
     """Take a line's last note back, or call the line enough."""
-    shade_id, person = _shade(request.POST.get("line", "")), signed_in(request)
+    person = signed_in(request)
 
     def change(zone_id: int, version: int) -> None:
+        shade_id = _shade(request.POST.get("line", ""))
         if "take_back" in request.POST:
             take_back(person, zone_id=zone_id, version=version, shade_id=shade_id)
         elif shade_id is not None:

@@ -7,7 +7,16 @@ from typing import Final
 from engine.bowl.match import Recipe
 from engine.bowl.spread import spread
 from engine.colorimetry.words import colour_word
-from engine.service.aftercare import CAUTIONS, GOOD_FOR_WEEKS, Habits, Keeping, MixedWithDeveloper, keeping, weekly_mask
+from engine.service.aftercare import (
+    CAUTIONS,
+    GOOD_FOR_WEEKS,
+    Habits,
+    Keeping,
+    MixedWithDeveloper,
+    check_goes_home,
+    keeping,
+    weekly_mask,
+)
 from studio.accounts.models import Person
 from studio.bench.engine_adapter import engine_bowl, stocked_shelf
 from studio.bench.selectors import Bench, ZoneBench, bench_of
@@ -53,6 +62,7 @@ class CarePage:
     keeps: Keeping | None
     mask: Mask | None
     no_mask: str
+    leftovers: str
     range_locks: tuple[Lock, ...]
     lock: Lock | None
     come_on: datetime.date | None
@@ -91,12 +101,22 @@ def care_page(person: Person, opened: OpenZone, refusal: Refusal | None = None) 
         keeps=keeps,
         mask=mask,
         no_mask=no_mask,
+        leftovers=_leftovers(bench),
         range_locks=tuple(lock_of_colour(tuple(lab.tolist())) for lab in around.samples) if around else (),
         lock=lock_of_colour(tuple(forecast.lab.tolist())) if bowl else None,
         come_on=day + datetime.timedelta(weeks=keeps.come_again_weeks) if keeps else None,
         cautions=CAUTIONS if any(not dye.kind.is_oxidative for dye in bench.stocked.dyes.values()) else CAUTIONS[2:],
         error_words=refusal_words(refusal) if refusal else "",
     )
+
+
+def _leftovers(bench: ZoneBench) -> str:
+    """What may become of what is left of today's bowl."""
+    try:
+        check_goes_home(list(bench.stocked.dyes.values()))
+    except MixedWithDeveloper:
+        return "Today's bowl was mixed with developer: what is left is thrown away, never kept, and never goes home."
+    return "Today's bowl is direct dye: what is left may go home, labelled and dated."
 
 
 def _weeks(keeps: Keeping) -> tuple[Week, ...]:

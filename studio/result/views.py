@@ -17,7 +17,7 @@ from studio.cards.models import ZoneResult
 from studio.cards.services.judge import judge_zone, note_tweak
 from studio.cards.services.save_formula import save_formula
 from studio.result.page import aim_next_time, fixes_shown, forecast_as_worked, ladder_lab, result_page
-from studio.result.reader import read_result
+from studio.result.reader import read_file, read_result
 from studio.ui.http import signed_in, wants_fragment
 from studio.ui.refusal import Refusal, Stale
 from studio.ui.words import refusal_words
@@ -62,11 +62,11 @@ def photo(request: HttpRequest, visit_id: int) -> HttpResponse:
     opened, refusal = zone_in_hand(request, visit_id)
     if request.method == "POST" and not refusal:
         try:
-            picked = taken_or_picked(request, visit_id, Photo.Purpose.RESULT)
-            if picked is not None:
+            lab, source = _measured(request, visit_id)
+            if lab is not None:
                 _, forecast = forecast_as_worked(signed_in(request), bench_of(signed_in(request), opened))
-                _keep(request, opened, picked.lab, forecast.lab, ZoneResult.Source.PHOTO)
-            page = "result:photo" if picked is None else "result:result"
+                _keep(request, opened, lab, forecast.lab, source)
+            page = "result:photo" if lab is None else "result:result"
             return redirect(f"{reverse(page, args=[visit_id])}?zone={opened.zone.pk}")
         except Refusal as refused:
             refusal = refused
@@ -78,6 +78,14 @@ def photo(request: HttpRequest, visit_id: int) -> HttpResponse:
         "error_words": refusal_words(refusal) if refusal else "",
     }
     return render(request, "result/photo.html", context, status=422 if refusal else 200)
+
+
+def _measured(request: HttpRequest, visit_id: int) -> tuple[FloatArray | None, str]:
+    """What a file of readings or a tapped photo says, and which of them it was. Raises Refusal."""
+    if "from_file" in request.POST:
+        return read_file(request.FILES.get("readings")), ZoneResult.Source.READER
+    picked = taken_or_picked(request, visit_id, Photo.Purpose.RESULT)
+    return (picked.lab if picked else None), ZoneResult.Source.PHOTO
 
 
 @require_POST

@@ -54,6 +54,7 @@ MIDDLEWARE = [
     "django.contrib.messages.middleware.MessageMiddleware",
     "django.middleware.clickjacking.XFrameOptionsMiddleware",
     "django_htmx.middleware.HtmxMiddleware",
+    "studio.ui.http.StudioTime",
     "studio.ui.http.MissingRowIsNotFound",
     "axes.middleware.AxesMiddleware",
 ]

@@ -82,6 +82,7 @@ REFUSALS: Final[Mapping[str, str]] = {
         "This consult was changed in another window. You now see it as it stands; nothing was overwritten, "
         "and your last change was not made."
     ),
+    "zone_unknown": "No such time zone is known. Choose one from the list, such as Europe/Lisbon.",
     "school_unknown": "Choose one of the two schools.",
     "past_unknown": "Choose what was done, and where.",
     "past_after_visit": "That day is after this visit: earlier work can't be.",
@@ -122,6 +123,7 @@ REFUSALS: Final[Mapping[str, str]] = {
     "colour_in_part": "A colour to look for needs its depth, strength and hue, all three.",
     "file_missing": "Choose a file first.",
     "file_too_large": "The file is too large: up to {most} MB are taken. Bring it in pieces.",
+    "file_line": "That file can't be read as readings: {message}. Nothing was kept.",
     "file_not_text": "That file is no text in UTF-8. Save it as CSV or JSON in UTF-8, and send it again.",
     "name_taken": "There is a client of that name already. Add something that tells them apart.",
 }

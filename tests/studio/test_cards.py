@@ -88,7 +88,7 @@ class Finding(StudioCase):
     def test_the_list_costs_the_same_queries_for_one_card_and_for_many(self) -> None:
         for number in range(12):
             make_visit(self.person, f"Drummer {number}")
-        with self.assertNumQueries(4):  # session, person, clients, formulas; no formula, so no pours
+        with self.assertNumQueries(5):  # session, person, formulas, clients without one, the studio's name
             self.client.get(reverse("cards:list"))
 
 
@@ -103,6 +103,39 @@ class NewClients(StudioCase):
             answer = self.client.post(reverse("clients:new"), {"name": name, "about": "second triangle"})
             self.assertContains(answer, words, status_code=422)
             self.assertContains(answer, "second triangle", status_code=422)
+
+
+OF_A_VISIT = (
+    "route:plan",
+    "pour:pour",
+    "pour:scale",
+    "clocks:clock",
+    "result:result",
+    "result:fixes",
+    "result:photo",
+    "result:care",
+    "result:handout",
+    "result:correct",
+    "formats:handout",
+    "formats:calendar",
+)
+TO_A_VISIT = (
+    "route:begin",
+    "route:step",
+    "pour:weigh",
+    "pour:line",
+    "pour:keep",
+    "pour:mix",
+    "pour:pan",
+    "clocks:start",
+    "clocks:act",
+    "result:judge",
+    "result:photo",
+    "result:tweak",
+    "result:keep",
+    "result:care",
+    "result:aim-at",
+)
 
 
 class Strangers(StudioCase):
@@ -132,6 +165,9 @@ class Strangers(StudioCase):
             reverse("bench:needs", args=[visit.pk]),
             reverse("bench:fixes", args=[visit.pk]),
             reverse("cards:aims", args=[visit.pk]),
+            reverse("cards:again", args=[formula.pk]),
+            reverse("formats:formula", args=[formula.pk]),
+            *(reverse(name, args=[visit.pk]) for name in OF_A_VISIT),
         ]
         changed = [
             reverse("visits:start", args=[visit.client_id]),
@@ -142,6 +178,7 @@ class Strangers(StudioCase):
                 reverse(f"bench:{name}", args=[visit.pk])
                 for name in ("pour", "aim", "wanted", "take", "add", "mix", "line", "walk", "zones", "send-photo")
             ),
+            *(reverse(name, args=[visit.pk]) for name in TO_A_VISIT),
         ]
         for address in shown:
             with self.subTest(get=address):

@@ -167,6 +167,19 @@ class BowlsAndChairs(ClockCase):
         set_begin(self.person, visit_id=other.pk, begins_at=datetime.time(18, 0))
         self.assertEqual(clashes_of(self.person, other.day), [])
 
+    def test_days_and_hours_are_those_of_the_studios_own_zone(self) -> None:
+        self.start(now=datetime.datetime(2026, 11, 24, 23, 30, tzinfo=datetime.UTC))
+        rinse(
+            self.person, clock_id=ZoneClock.objects.get().pk, now=datetime.datetime(2026, 11, 25, tzinfo=datetime.UTC)
+        )
+        self.assertContains(self.client.get(self.at("clock")), "23:30 to 00:00")
+        self.client.post(reverse("chairs:time-zone"), {"time_zone": "Asia/Tokyo"})
+        self.assertContains(self.client.get(self.at("clock")), "08:30 to 09:00")
+        refused = self.client.post(reverse("chairs:time-zone"), {"time_zone": "Atlantis"}, follow=True)
+        self.assertContains(refused, "No such time zone")
+        self.person.studio.refresh_from_db()
+        self.assertEqual(self.person.studio.time_zone, "Asia/Tokyo")
+
     def test_the_demo_seats_the_band_once_a_day(self) -> None:
         person = load_demo("a fresh password")
         now = timezone.now()

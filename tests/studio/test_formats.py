@@ -65,6 +65,12 @@ class Out(FilesCase):
         jsonschema.validate(document, card_schema())
         self.assertEqual(document["formulas"][0]["pours"][0], {"shade": "Orchil", "grams": 3.0})
 
+    def test_one_formula_is_a_card_that_holds_it_alone(self) -> None:
+        self.client.post(reverse("cards:save", args=[self.visit.pk]), {"version": self.bowl.version})
+        document = json.loads(self.get("formula", self.formula.pk))
+        jsonschema.validate(document, card_schema())
+        self.assertEqual(len(document["formulas"]), 1)
+
     def test_another_studios_card_is_not_found(self) -> None:
         other = make_visit(make_person("Ballast Quay", "ballast"), "Anon Brill")
         for kind in ("json", "pdf", "gpl", "cgats"):

@@ -105,6 +105,13 @@ class Pouring(PourCase):
         self.assertEqual((line.poured_g, line.aimed_g), (Decimal(0), Decimal(3)))
         self.assertTrue(Weighing.objects.get().taken_back)
 
+    def test_drops_and_squeezes_count_with_their_doubt(self) -> None:
+        self.weigh("Orchil", "2 squeezes")
+        pour = Pour.objects.get(shade__name="Orchil")
+        self.assertGreater(pour.mixed_g, 0)
+        self.assertGreater(pour.doubt_g, 0)
+        self.assertContains(self.weigh("Orchil", "3 pinches"), "squeezes", status_code=422)
+
     def test_a_double_tap_pours_once(self) -> None:
         version = self.bowl.version
         for _ in range(2):
@@ -119,7 +126,12 @@ class Pouring(PourCase):
         self.assertEqual(self.poured()["Orchil"], Decimal(3))
 
     def test_bad_grams_and_strange_lines_are_refused_and_nothing_is_lost(self) -> None:
-        for grams, said in (("", "needs a number"), ("-1", "Nothing was poured"), ("2000", "at most 1000")):
+        for grams, said in (
+            ("", "needs a number"),
+            ("0", "Nothing was poured"),
+            ("-1", "be negative"),
+            ("2000", "at most 1000"),
+        ):
             self.assertContains(self.weigh("Orchil", grams), said, status_code=422)
         self.assertContains(self.weigh("Weld", "1"), "not in this recipe", status_code=422)
         self.assertFalse(Weighing.objects.exists())

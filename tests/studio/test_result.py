@@ -6,15 +6,18 @@ from decimal import Decimal
 from unittest.mock import patch
 
 import numpy as np
+from django.core.files.uploadedfile import SimpleUploadedFile
 from django.urls import reverse
 from django.utils import timezone
 
+from engine.colorimetry.cgats import Sample, written
 from studio.cards.models import Formula, HomeCare, Tweak, ZoneResult
 from studio.cards.services.repeat_formula import repeat_formula
 from studio.clocks.services.run import rinse, start_clock
 from studio.pour.services.mix import mix_batch
 from studio.pour.services.weigh import weigh
 from studio.route.models import PlannedStep
+from studio.shelf.models import Shade
 from studio.visits.models import Visit
 from studio.visits.selectors import open_zone
 from studio.visits.services.read_hair import read_hair
@@ -86,6 +89,24 @@ class Judging(VisitCase):
             self.assertContains(self.do("judge", reader="1", fault=fault), said, status_code=422)
         self.assertFalse(ZoneResult.objects.exists())
 
+    def test_readings_from_a_file_are_averaged_and_a_bad_line_is_named(self) -> None:
+        lab = [np.array([60.0, 20.0, 5.0]) + step for step in (0.0, 0.2, 0.4)]
+        text = written([Sample(name=f"{n}", lab=each) for n, each in enumerate(lab)], originator="t", created="today")
+
+        def send(body: str):
+            fields = {"from_file": "1", "dry": "1", "readings": SimpleUploadedFile("r.txt", body.encode())}
+            return self.client.post(self.at("photo"), fields)
+
+        self.assertEqual(send(text).status_code, 302)
+        result = ZoneResult.objects.get()
+        self.assertAlmostEqual(float(result.result_l), 60.2, places=2)
+        self.assertEqual((result.source, result.dry), ("reader", True))
+        wrong = text.replace("60.2000", "sixty")
+        line = next(number for number, each in enumerate(wrong.splitlines(), start=1) if "sixty" in each)
+        self.assertContains(send(wrong), f"line {line}: a value is no number", status_code=422)
+        self.assertContains(send("nothing of the kind"), "no CGATS table", status_code=422)
+        self.assertContains(send(""), "Choose a file", status_code=422)
+
     def test_bad_places_and_an_empty_bowl_are_refused(self) -> None:
         for place in ("", "9-9", "1", "a-b", "-1-2"):
             self.assertContains(self.do("judge", place=place), "Tap one of the locks", status_code=422)
@@ -154,6 +175,15 @@ class CareAndCorrections(VisitCase):
         self.assertContains(handout, "Weekly mask")
         self.assertContains(handout, "An estimate, not a promise")
         self.assertContains(handout, "pool")
+
+    def test_what_was_mixed_with_developer_is_thrown_away(self) -> None:
+        self.assertContains(self.client.get(self.at("care")), "labelled and dated")
+        toner = Shade.objects.get(name="Selenite", line__studio=self.person.studio)
+        self.send("line", line=toner.line_id)
+        self.send("pour", shade=toner.pk, grams="15")
+        page = self.client.get(self.at("care"))
+        self.assertContains(page, "never goes home")
+        self.assertNotIn("Selenite", [name for name, _ in page.context["page"].mask.pours])
 
     def test_without_direct_dye_on_the_shelf_nothing_goes_home(self) -> None:
         with (
@@ -261,6 +291,8 @@ class Finding(VisitCase):
         self.assertContains(answer, "Smalt, g")
         answer = self.client.get(reverse("cards:compare"), {"formula": ids[:1]}, follow=True)
         self.assertContains(answer, "Choose two formulas")
+        answer = self.client.get(reverse("cards:compare"), {"formula": ["²", "9" * 40]})
+        self.assertContains(answer, "Nothing was changed", status_code=422)
 
 
 class Again(VisitCase):

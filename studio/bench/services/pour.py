@@ -27,7 +27,7 @@ def pour(
     already_mixed, pot_full, unknown_shade; Stale; Bowl.DoesNotExist.
     """
     if typed is not None:
-        _amount(typed, tube_g=60)  # refused before anything is locked
+        typed_amount(typed, tube_g=60)  # refused before anything is locked
     asked = f"{by:+g} g" if by is not None else (typed or "").strip()
 
     def words(bowl: Bowl) -> str:
@@ -43,7 +43,7 @@ def pour(
         if by is not None:
             poured.grams = round(max(poured.grams + by, Decimal(0)), 2)
         else:
-            amount = _amount(typed or "", tube_g=float(bowl.line.tube_g))
+            amount = typed_amount(typed or "", tube_g=float(bowl.line.tube_g))
             poured.grams = round(Decimal(amount.grams), 2)
             poured.doubt_g = round(Decimal(amount.doubt_g), 2)
         _check_pot(sum((each.grams for each in pours.values()), Decimal(0)))
@@ -69,8 +69,8 @@ def _keep(poured: Pour) -> None:
         poured.delete()
 
 
-def _amount(typed: str, *, tube_g: float) -> Amount:
-    """A typed amount. Raises Refusal in the form's words."""
+def typed_amount(typed: str, *, tube_g: float) -> Amount:
+    """An amount as it was typed, in grams, drops, squeezes or tubes. Raises Refusal in the form's words."""
     try:
         return read_amount(typed, tube_g=tube_g)
     except OutOfRange as error:

@@ -20,13 +20,15 @@ def weigh(
     version: int,
     shade_id: int | None,
     grams: Decimal,
+    doubt_g: Decimal = Decimal(0),
     source: str = Weighing.Source.TYPED,
     lot: str = "",
     token: str = "",
 ) -> Batch:
     """Note that grams of a shade, or of developer (None), went into the bowl: from then on they are mixed in.
 
-    What is poured is the truth: a line that got more than it should is that much. Raises Refusal nothing_poured,
+    doubt_g: how far off the grams may be, when they were squeezed or dropped. What is poured is the truth: a line that
+    got more than it should is that much. Raises Refusal nothing_poured,
     too_many_grams, pot_full, not_in_recipe, batch_mixed, gate_shut; Stale; Bowl.DoesNotExist.
     """
     grams = round(grams, 2)
@@ -44,7 +46,7 @@ def weigh(
         batch = open_batch(bowl)
         if not batch.weighings.filter(taken_back=False).exists():
             check_gates(person, bowl, list(pours.values()))
-        planned = _put_in(bowl, pours, shade_id, grams, batch)
+        planned = _put_in(bowl, pours, shade_id, grams, doubt_g, batch)
         Weighing.objects.create(
             batch=batch,
             shade_id=shade_id,
@@ -65,7 +67,9 @@ def open_batch(bowl: Bowl) -> Batch:
     return batch
 
 
-def _put_in(bowl: Bowl, pours: dict[int, Pour], shade_id: int | None, grams: Decimal, batch: Batch) -> Decimal:
+def _put_in(
+    bowl: Bowl, pours: dict[int, Pour], shade_id: int | None, grams: Decimal, doubt_g: Decimal, batch: Batch
+) -> Decimal:
     """Put grams in; returns what was still planned of it."""
     if shade_id is None:
         if not bowl.line.developer_parts:
@@ -77,10 +81,10 @@ def _put_in(bowl: Bowl, pours: dict[int, Pour], shade_id: int | None, grams: Dec
         raise Refusal("not_in_recipe")
     pour = pours[shade_id]
     planned = pour.grams - pour.mixed_g
+    pour.doubt_g = round(doubt_g if not pour.mixed_g else pour.doubt_g + doubt_g, 2)
     pour.mixed_g += grams
     if pour.grams - pour.mixed_g <= NEAR_G:
         pour.grams = pour.mixed_g
-        pour.doubt_g = Decimal(0)
     total = sum((each.grams for each in pours.values()), Decimal(0))
     if pour.grams > POUR_MOST_G or total > POT_MOST_G:
         raise Refusal("pot_full", "grams", most=POT_MOST_G, total=total)
