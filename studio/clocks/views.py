@@ -1,10 +1,7 @@
 """The Clock page: start at application, answer its calls, rinse."""
 
-from collections.abc import Callable
-
 from django.http import HttpRequest, HttpResponse
-from django.shortcuts import redirect, render
-from django.urls import reverse
+from django.shortcuts import render
 from django.utils import timezone
 from django.views.decorators.http import require_GET, require_POST
 
@@ -15,6 +12,7 @@ from studio.clocks.services.run import answer_call, forget_start, give_time, rin
 from studio.ui.http import signed_in, wants_fragment
 from studio.ui.numbers import typed_number, whole_number
 from studio.ui.refusal import Refusal
+from studio.visits.acting import act_on
 from studio.visits.selectors import OpenZone
 from studio.visits.views import zone_in_hand
 
@@ -45,7 +43,7 @@ def start(request: HttpRequest, visit_id: int) -> HttpResponse:
             heat=bool(form.get("heat")),
         )
 
-    return _act(request, visit_id, change)
+    return act_on(request, visit_id, change, show=_show, page="clocks:clock")
 
 
 @require_POST
@@ -64,20 +62,7 @@ def act(request: HttpRequest, visit_id: int) -> HttpResponse:
         else:
             rinse(person, clock_id=clock_id, now=timezone.now())
 
-    return _act(request, visit_id, change)
-
-
-def _act(request: HttpRequest, visit_id: int, change: Callable[[OpenZone], None]) -> HttpResponse:
-    opened, gone = zone_in_hand(request, visit_id)
-    try:
-        if gone:
-            raise gone
-        change(opened)
-    except Refusal as refusal:
-        return _show(request, opened, refusal)
-    if wants_fragment(request):
-        return _show(request, opened)
-    return redirect(f"{reverse('clocks:clock', args=[visit_id])}?zone={opened.zone.pk}")
+    return act_on(request, visit_id, change, show=_show, page="clocks:clock")
 
 
 def _show(request: HttpRequest, opened: OpenZone, refusal: Refusal | None = None) -> HttpResponse:

@@ -1,7 +1,5 @@
 """The Result page: judge each zone, mend spots, note what to change, keep it on the card."""
 
-from collections.abc import Callable
-
 from django.http import HttpRequest, HttpResponse
 from django.shortcuts import redirect, render
 from django.urls import reverse
@@ -21,6 +19,7 @@ from studio.result.reader import read_file, read_result
 from studio.ui.http import signed_in, wants_fragment
 from studio.ui.refusal import Refusal, Stale
 from studio.ui.words import refusal_words
+from studio.visits.acting import act_on
 from studio.visits.selectors import OpenZone
 from studio.visits.views import zone_in_hand
 
@@ -53,7 +52,7 @@ def judge(request: HttpRequest, visit_id: int) -> HttpResponse:
         source = ZoneResult.Source.READER if by_reader else ZoneResult.Source.EYE
         _keep(request, opened, lab, forecast.lab, source)
 
-    return _act(request, visit_id, change)
+    return act_on(request, visit_id, change, show=_show, page="result:result")
 
 
 @require_http_methods(["GET", "POST"])
@@ -103,7 +102,7 @@ def tweak(request: HttpRequest, visit_id: int) -> HttpResponse:
             aim_lab=aim_next_time(page.hand) if request.POST.get("aim") else None,
         )
 
-    return _act(request, visit_id, change)
+    return act_on(request, visit_id, change, show=_show, page="result:result")
 
 
 @require_GET
@@ -149,19 +148,6 @@ def _keep(request: HttpRequest, opened: OpenZone, lab: FloatArray, forecast_lab:
         dry=bool(request.POST.get("dry")),
         two_lights=bool(request.POST.get("two_lights")),
     )
-
-
-def _act(request: HttpRequest, visit_id: int, change: Callable[[OpenZone], None]) -> HttpResponse:
-    opened, gone = zone_in_hand(request, visit_id)
-    try:
-        if gone:
-            raise gone
-        change(opened)
-    except Refusal as refusal:
-        return _show(request, opened, refusal)
-    if wants_fragment(request):
-        return _show(request, opened)
-    return redirect(f"{reverse('result:result', args=[visit_id])}?zone={opened.zone.pk}")
 
 
 def _show(request: HttpRequest, opened: OpenZone, refusal: Refusal | None = None) -> HttpResponse:

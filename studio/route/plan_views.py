@@ -1,7 +1,6 @@
 """The plan of a visit, and changing it."""
 
 import datetime
-from collections.abc import Callable
 
 from django.http import HttpRequest, HttpResponse
 from django.shortcuts import redirect, render
@@ -14,6 +13,7 @@ from studio.route.services.edit_plan import forget_minutes, set_begin, set_first
 from studio.ui.http import signed_in, wants_fragment
 from studio.ui.numbers import typed_number, whole_number
 from studio.ui.refusal import Refusal
+from studio.visits.acting import act_on
 from studio.visits.selectors import OpenZone, visits_before
 from studio.visits.views import zone_in_hand
 
@@ -32,10 +32,10 @@ def plan(request: HttpRequest, visit_id: int) -> HttpResponse:
 def begin(request: HttpRequest, visit_id: int) -> HttpResponse:
     """When the visit begins."""
 
-    def change() -> None:
+    def change(_: OpenZone) -> None:
         set_begin(signed_in(request), visit_id=visit_id, begins_at=_time(request.POST.get("begins_at", "")))
 
-    return _act(request, visit_id, change)
+    return act_on(request, visit_id, change, show=_show, page="route:plan")
 
 
 @require_POST
@@ -43,7 +43,7 @@ def step(request: HttpRequest, visit_id: int) -> HttpResponse:
     """A step's minutes, or which zone goes first."""
     form, person = request.POST, signed_in(request)
 
-    def change() -> None:
+    def change(_: OpenZone) -> None:
         zone_id = whole_number(form.get("of_zone", ""), "zone")
         if "first" in form:
             set_first(person, zone_id=zone_id)
@@ -53,7 +53,7 @@ def step(request: HttpRequest, visit_id: int) -> HttpResponse:
             minutes = {name: typed_number(form.get(name, ""), name) for name in ("apply_min", "process_min")}
             set_minutes(person, zone_id=zone_id, kind=form.get("kind", ""), **minutes)
 
-    return _act(request, visit_id, change)
+    return act_on(request, visit_id, change, show=_show, page="route:plan")
 
 
 def _time(typed: str) -> datetime.time | None:
@@ -64,19 +64,6 @@ def _time(typed: str) -> datetime.time | None:
         return datetime.time.fromisoformat(typed.strip())
     except ValueError:
         raise Refusal("not_a_time", "begins_at") from None
-
-
-def _act(request: HttpRequest, visit_id: int, change: Callable[[], None]) -> HttpResponse:
-    opened, gone = zone_in_hand(request, visit_id)
-    try:
-        if gone:
-            raise gone
-        change()
-    except Refusal as refusal:
-        return _show(request, opened, refusal)
-    if wants_fragment(request):
-        return _show(request, opened)
-    return redirect(f"{reverse('route:plan', args=[visit_id])}?zone={opened.zone.pk}")
 
 
 def _show(request: HttpRequest, opened: OpenZone, refusal: Refusal | None = None) -> HttpResponse:

@@ -13,6 +13,7 @@ from studio.route.page import RoutePage, fill_page, planned_of, route_page, tone
 from studio.route.services.choose import choose_route
 from studio.ui.http import signed_in, wants_fragment
 from studio.ui.refusal import Refusal
+from studio.visits.acting import act_on
 from studio.visits.gates import gates_of
 from studio.visits.selectors import OpenZone
 from studio.visits.services.consult import sign_gate
@@ -74,16 +75,10 @@ def toner(request: HttpRequest, visit_id: int) -> HttpResponse:
 
 
 def _act(request: HttpRequest, visit_id: int, change: Callable[[RoutePage], None]) -> HttpResponse:
-    opened, gone = zone_in_hand(request, visit_id)
-    try:
-        if gone:
-            raise gone
+    def on_page(opened: OpenZone) -> None:
         change(route_page(signed_in(request), opened, sent={}))
-    except Refusal as refusal:
-        return _show(request, opened, refusal)
-    if wants_fragment(request):
-        return _show(request, opened)
-    return redirect(f"{reverse('route:route', args=[visit_id])}?zone={opened.zone.pk}")
+
+    return act_on(request, visit_id, on_page, show=_show, page="route:route")
 
 
 def _show(request: HttpRequest, opened: OpenZone, refusal: Refusal | None = None) -> HttpResponse:

@@ -39,9 +39,9 @@ def save_formula(
     Raises Refusal empty_bowl, zone_gone; Stale when the bench was changed since it was seen; Zone.DoesNotExist.
     """
     opened = open_zone(person, visit_id, zone_id)
+    locked_bowl(person, zone_id=opened.zone.pk, version=version, attempt="save to the card")
     if token and (saved := Formula.objects.visible_to(person).filter(visit=visit_id, token=token).first()):
         return saved
-    locked_bowl(person, zone_id=opened.zone.pk, version=version, attempt="save to the card")
     bench = bench_of(person, opened)
     seen = forecast_of(bench)
     moment = at or timezone.now()
