@@ -1,0 +1,77 @@
+"""A database of an earlier day brought up to date: what stood in it is carried over."""
+
+import datetime
+
+from django.db import connection
+from django.db.migrations.executor import MigrationExecutor
+from django.test import TransactionTestCase
+
+SCHEMA = "an_earlier_day"
+BEFORE = [("bench", "0001_initial"), ("visits", "0001_initial")]
+WORKTOPS = [("bench", "0002_worktops")]
+
+
+class CarriedOver(TransactionTestCase):
+    """Migrations run in a schema of their own, so that the tables of the other tests stay as they are."""
+
+    def setUp(self) -> None:
+        with connection.cursor() as cursor:
+            cursor.execute(f"CREATE SCHEMA {SCHEMA}")
+            cursor.execute(f"SET search_path TO {SCHEMA}, public")
+        self.addCleanup(self._drop)
+
+    def _drop(self) -> None:
+        with connection.cursor() as cursor:
+            cursor.execute("SET search_path TO public")
+            cursor.execute(f"DROP SCHEMA {SCHEMA} CASCADE")
+
+    def migrate(self, targets: list[tuple[str, str]]):
+        """Go to the targets; the models as they are there."""
+        executor = MigrationExecutor(connection)
+        executor.loader.build_graph()
+        return executor.migrate(targets).apps
+
+    def test_bowls_of_zones_become_worktops_with_all_their_steps(self) -> None:
+        with connection.cursor() as cursor:  # a fresh ledger of migrations for this schema alone
+            cursor.execute(f"CREATE TABLE {SCHEMA}.django_migrations (LIKE public.django_migrations INCLUDING ALL)")
+        old = self.migrate(BEFORE)
+        made = {
+            name: old.get_model(app, name)
+            for app, name in (
+                ("accounts", "Studio"),
+                ("accounts", "Person"),
+                ("clients", "Client"),
+                ("visits", "Visit"),
+                ("visits", "Zone"),
+                ("shelf", "ShadeLine"),
+                ("shelf", "Shade"),
+                ("bench", "Bowl"),
+                ("bench", "Pour"),
+                ("bench", "BenchStep"),
+            )
+        }
+        studio = made["Studio"].objects.create(name="Old Rope Walk")
+        person = made["Person"].objects.create(username="old", studio_id=studio.pk)
+        client = made["Client"].objects.create(studio_id=studio.pk, name="Pim Harrow")
+        visit = made["Visit"].objects.create(client_id=client.pk, day=datetime.date(2026, 1, 2), colourist_id=person.pk)
+        zone = made["Zone"].objects.create(visit_id=visit.pk, name="whole head")
+        line = made["ShadeLine"].objects.create(studio_id=studio.pk, name="Ropewalk direct", kind="direct")
+        shade = made["Shade"].objects.create(line_id=line.pk, name="Weld")
+        bowl = made["Bowl"].objects.create(zone_id=zone.pk, line_id=line.pk, version=3, cursor=1, newest_step=2)
+        made["Pour"].objects.create(bowl_id=bowl.pk, shade_id=shade.pk, grams=2)
+        for number in range(3):
+            state = {"line": line.pk, "wanted_g": "60", "target": None, "grams": {str(shade.pk): str(number)}}
+            made["BenchStep"].objects.create(
+                bowl_id=bowl.pk, number=number, words="poured", state=state, made_by_id=person.pk
+            )
+
+        new = self.migrate(WORKTOPS)
+        worktop = new.get_model("bench", "Worktop").objects.get()
+        self.assertEqual((worktop.visit_id, worktop.version, worktop.cursor, worktop.newest_step), (visit.pk, 3, 1, 2))
+        serving = new.get_model("bench", "Serving").objects.get()
+        self.assertEqual((serving.zone_id, serving.bowl_id, serving.blend_percent), (zone.pk, bowl.pk, 10))
+        steps = list(new.get_model("bench", "BenchStep").objects.order_by("number"))
+        self.assertEqual([step.worktop_id for step in steps], [worktop.pk] * 3)
+        self.assertEqual(steps[2].state["bowls"][str(bowl.pk)]["grams"], {str(shade.pk): "2"})
+        self.assertEqual(steps[2].state["zones"], {str(zone.pk): {"bowl": bowl.pk, "blend": 10}})
+        self.assertEqual(new.get_model("bench", "Pour").objects.get().grams, 2)
