@@ -88,7 +88,7 @@ class Finding(StudioCase):
     def test_the_list_costs_the_same_queries_for_one_card_and_for_many(self) -> None:
         for number in range(12):
             make_visit(self.person, f"Drummer {number}")
-        with self.assertNumQueries(5):  # session, person, formulas, clients without one, the studio's name
+        with self.assertNumQueries(4):  # session, person with the studio, formulas, clients without one
             self.client.get(reverse("cards:list"))
 
 
