@@ -24,6 +24,7 @@ from studio.ui.refusal import Refusal
 MOST_CARDS: Final = 60
 NEAR_BOXES: Final = (8.0, 16.0, 40.0)  # L*, a* and b* either way: the first that holds enough is looked in
 WALKED: Final = 400  # formulas, newest or nearest first, from which a page of cards is taken
+DAYS: Final = (datetime.date(1950, 1, 1), datetime.date(2200, 1, 1))
 FEW: Final = 2000  # rows that hold a word, up to which they are looked up one by one
 
 
@@ -82,9 +83,12 @@ def _day(text: str, field: str) -> datetime.date | None:
     if not text.strip():
         return None
     try:
-        return datetime.date.fromisoformat(text.strip())
+        day = datetime.date.fromisoformat(text.strip())
     except ValueError:
         raise Refusal("not_a_day", field) from None
+    if not DAYS[0] <= day <= DAYS[1]:
+        raise Refusal("not_a_day", field)
+    return day
 
 
 def find_cards(person: Person, sought: Sought) -> list[CardLine]:

@@ -116,10 +116,13 @@ def _care(care: HomeCare) -> dict[str, Any]:
 def read_card(text: str) -> tuple[EntryCard | None, list[Entry], list[Fault]]:
     """A card's document: the card, its formulas as entries, and what is wrong, by the formula's place in it."""
     try:
-        document = json.loads(text)
-    except ValueError as wrong:
+        document = json.loads(text, parse_constant=_no_number)
+        json.dumps(document, ensure_ascii=False).encode()  # half a character has no place in a database
+    except (ValueError, RecursionError) as wrong:
         line = getattr(wrong, "lineno", 1)
         return None, [], [Fault(line=line, words=f"This is no JSON: {getattr(wrong, 'msg', 'it can not be read')}.")]
+    if "\\u0000" in text:
+        return None, [], [Fault(line=1, words="This has characters that no text has.")]
     validator = jsonschema.Draft202012Validator(card_schema())
     faults = [
         Fault(line=_place(error.absolute_path), words=f"{_path(error.absolute_path)}: {error.message[:160]}")
@@ -137,6 +140,10 @@ def read_card(text: str) -> tuple[EntryCard | None, list[Entry], list[Fault]]:
         return _card(document), entries, faults
     except ValueError:
         return None, entries, [*faults, Fault(line=0, words="home_care.next_on is no day")]
+
+
+def _no_number(name: str) -> float:
+    raise ValueError(f"{name} is no number")
 
 
 def _card(document: dict[str, Any]) -> EntryCard:

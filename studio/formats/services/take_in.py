@@ -1,8 +1,10 @@
 """Take formulas from a file onto cards, all or those that are sound, with what was wrong line by line."""
 
+import datetime
 from collections.abc import Sequence
 from dataclasses import dataclass
 from decimal import Decimal
+from typing import Final
 
 import numpy as np
 from django.db import transaction
@@ -20,6 +22,8 @@ from studio.shelf.models import ShadeLine
 from studio.shelf.selectors import StockedLine, stocked_line
 from studio.visits.engine_adapter import canvas_of
 from studio.visits.models import Visit, Zone
+
+EARLIEST: Final = datetime.datetime(1950, 1, 1, tzinfo=datetime.UTC)
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -60,6 +64,7 @@ def take_in(
             already += 1
             continue
         _keep(person, entry, lines[entry.line], clients)
+        standing.add((entry.client, entry.zone, entry.saved_at))
         taken += 1
     if card and (taken or already):
         _keep_card(person, card, clients)
@@ -74,8 +79,19 @@ def _unknown(entry: Entry, lines: dict[str, StockedLine]) -> Fault | None:
     missing = [pour.shade for pour in entry.pours if pour.shade not in names]
     if missing:
         return Fault(line=entry.line_number, words=f"{entry.line} has no shade “{missing[0][:40]}”")
-    if entry.saved_at > timezone.now():
-        return Fault(line=entry.line_number, words="saved_at is still to come")
+    return _untimely(entry)
+
+
+def _untimely(entry: Entry) -> Fault | None:
+    """A moment that can't be."""
+    moments = [entry.saved_at, *entry.moments.values()]
+    if any(moment > timezone.now() for moment in moments):
+        return Fault(line=entry.line_number, words="saved_at, or another moment, is still to come")
+    if any(moment < EARLIEST for moment in moments):
+        return Fault(line=entry.line_number, words=f"a moment in it is before {EARLIEST:%Y}")
+    applied, rinsed = entry.moments.get("applied_at"), entry.moments.get("rinsed_at")
+    if rinsed and (applied is None or rinsed < applied):
+        return Fault(line=entry.line_number, words="it was rinsed before it was applied")
     return None
 
 

@@ -3,7 +3,7 @@
 import datetime
 from decimal import Decimal
 
-from django.db.models import F, Sum
+from django.db.models import F
 
 from studio.accounts.models import Person
 from studio.bench.models import Pour
@@ -32,7 +32,7 @@ def mix_batch(person: Person, *, zone_id: int, version: int, at: datetime.dateti
         Pour.objects.bulk_update(pours, ["grams"])
         batch.mixed_at = at
         batch.save(update_fields=["mixed_at"])
-        _use_stock(batch)
+        _use_stock(pours)
     return batch
 
 
@@ -50,11 +50,11 @@ def next_batch(person: Person, *, zone_id: int, version: int, token: str = "") -
     return batch
 
 
-def _use_stock(batch: Batch) -> None:
-    """Take what was weighed off the shelf, which never goes below nothing."""
-    used = batch.weighings.filter(taken_back=False, shade__isnull=False).values("shade").annotate(g=Sum("poured_g"))
-    for row in used:
-        shade = Shade.objects.select_for_update().get(pk=row["shade"])
-        shade.stock_g = max(shade.stock_g - round(row["g"], 1), Decimal(0))
+def _use_stock(pours: list[Pour]) -> None:
+    """Take what is in the bowl off the shelf, which never goes below nothing."""
+    shades = Shade.objects.select_for_update().filter(pk__in=[pour.shade_id for pour in pours]).order_by("pk")
+    used = {pour.shade_id: pour.mixed_g for pour in pours}
+    for shade in shades:
+        shade.stock_g = max(shade.stock_g - round(used[shade.pk], 1), Decimal(0))
         shade.save(update_fields=["stock_g"])
-        ShadeLine.objects.filter(pk=shade.line_id).update(version=F("version") + 1)
+    ShadeLine.objects.filter(shades__in=list(used)).update(version=F("version") + 1)
