@@ -4,6 +4,7 @@ import datetime
 import tomllib
 from decimal import Decimal
 from typing import Any
+from zoneinfo import ZoneInfo
 
 from django.db import transaction
 from django.utils import timezone
@@ -28,6 +29,11 @@ from studio.visits.services.start_visit import start_visit
 @transaction.atomic
 def seat_today(person: Person, *, now: datetime.datetime) -> list[Visit]:
     """Begin the scenario's visits of today, unless the studio has any today already."""
+    with timezone.override(ZoneInfo(person.studio.time_zone)):
+        return _seat_all(person, now)
+
+
+def _seat_all(person: Person, now: datetime.datetime) -> list[Visit]:
     today = timezone.localdate(now)
     if Visit.objects.visible_to(person).filter(day=today).exists():
         return []

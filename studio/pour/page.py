@@ -92,6 +92,33 @@ class PourPage:
         return self.bench.worktop.version
 
 
+@dataclass(frozen=True, kw_only=True, eq=False)
+class ScalePage:
+    """What the scale's piece of the page takes, without the forecasts: it is asked for more than once a second."""
+
+    bench: Bench
+    hand: Line | None
+    scale: OnScale
+
+
+def scale_page(person: Person, opened: OpenZone, *, sent: Mapping[str, str], now: datetime.datetime) -> ScalePage:
+    """Gather what the scale shows for the line in hand."""
+    bench = bench_of(person, opened)
+    hand = _hand(_lines(person, bench)[1], sent)
+    return ScalePage(bench=bench, hand=hand, scale=on_scale(pan_of(person), hand, now=now))
+
+
+def _lines(person: Person, bench: Bench) -> tuple[Batch | None, tuple[Line, ...]]:
+    batch = batch_of(person, bench.bowl.pk)
+    return batch, lines_of_batch(bench, weighings_of(batch), batch.factor if batch else Decimal(1))
+
+
+def _hand(lines: tuple[Line, ...], sent: Mapping[str, str]) -> Line | None:
+    """The line that was asked for if it is still to pour, else the first that is."""
+    left = [line for line in lines if not line.is_done]
+    return next((line for line in left if line.key == sent.get("line")), left[0] if left else None)
+
+
 def pour_page(
     person: Person,
     opened: OpenZone,
@@ -102,10 +129,8 @@ def pour_page(
 ) -> PourPage:
     """Gather the Pour page. sent: what the request brought: the line in hand, and after a refusal what was typed."""
     bench = bench_of(person, opened)
-    batch = batch_of(person, bench.bowl.pk)
-    lines = lines_of_batch(bench, weighings_of(batch), batch.factor if batch else Decimal(1))
-    hand = next((line for line in lines if line.key == sent.get("line") and not line.is_done), None)
-    hand = hand or next((line for line in lines if not line.is_done), None)
+    batch, lines = _lines(person, bench)
+    hand = _hand(lines, sent)
     seen = forecast_of(bench)
     target_lab, pan = bench.target_lab, pan_of(person)
     return PourPage(

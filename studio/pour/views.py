@@ -13,7 +13,7 @@ from studio.bench.services.changing import was_made
 from studio.bench.services.open_bowl import open_bowls
 from studio.bench.services.pour import typed_amount
 from studio.pour.models import Weighing
-from studio.pour.page import pour_page
+from studio.pour.page import pour_page, scale_page
 from studio.pour.selectors import tube_of
 from studio.pour.services.mix import mix_batch, next_batch
 from studio.pour.services.pan import put_on, set_fault, settled_grams, tare
@@ -41,7 +41,7 @@ def pour(request: HttpRequest, visit_id: int) -> HttpResponse:
 def scale(request: HttpRequest, visit_id: int) -> HttpResponse:
     """What the scale shows, asked for again and again."""
     opened, _ = zone_in_hand(request, visit_id)
-    page = pour_page(signed_in(request), opened, sent=request.GET, now=timezone.now())
+    page = scale_page(signed_in(request), opened, sent=request.GET, now=timezone.now())
     return render(request, "pour/_scale.html", {"page": page})
 
 

@@ -94,6 +94,18 @@ class TwoTablets(JourneyCase):
         expect(self.page.get_by_role("button", name="Start whole head")).to_be_visible()
         self.assertIsNotNone(ZoneClock.objects.get().rinsed_at)
 
+    def test_what_is_noted_without_a_connection_is_sent_when_it_is_back_and_counts_once(self) -> None:
+        page = self.page
+        self.at_pour()
+        self.context.set_offline(True)
+        self.note(page, "3.2")
+        expect(page.locator("#lost-connection")).to_be_visible()
+        self.assertEqual(Weighing.objects.count(), 0)
+        self.context.set_offline(False)
+        expect(page.locator(".pour-name")).to_have_text("Clear")
+        expect(page.locator("#lost-connection")).to_be_hidden()
+        self.assertEqual(Weighing.objects.count(), 1)
+
     def test_a_link_waits_for_a_tap_that_is_on_its_way(self) -> None:
         page = self.page
         self.at_pour()

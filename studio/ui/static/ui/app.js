@@ -56,3 +56,37 @@ document.addEventListener("click", (event) => {
   event.preventDefault();
   leavingFor = link.href;
 });
+
+// A change that the connection swallowed is kept on the screen and sent again; its token keeps it from counting twice.
+// The Bench's pours have a queue of their own, which bench.js keeps.
+const RETRY_MS = 2000;
+const unsent = [];
+let retrying = false;
+
+document.addEventListener("htmx:sendError", (event) => {
+  const banner = document.getElementById("lost-connection");
+  const { verb, path, parameters } = event.detail.requestConfig;
+  if (!banner || event.detail.elt.id === "pour-form") return;
+  banner.hidden = false;
+  if (verb === "post" && !retrying) unsent.push({ path, values: { ...parameters } });
+  if (!retrying) setTimeout(resend, RETRY_MS);
+});
+
+document.addEventListener("htmx:afterOnLoad", () => {
+  if (!unsent.length && !document.querySelector("[data-bench]")) document.getElementById("lost-connection").hidden = true;
+});
+
+async function resend() {
+  if (retrying || !unsent.length) return;
+  retrying = true;
+  const { path, values } = unsent[0];
+  let lost = false;
+  const noteLoss = () => { lost = true; };
+  document.addEventListener("htmx:sendError", noteLoss, { once: true });
+  await window.htmx.ajax("POST", path, { values, target: "#main", swap: "morph:outerHTML" }).catch(noteLoss);
+  document.removeEventListener("htmx:sendError", noteLoss);
+  retrying = false;
+  if (!lost) unsent.shift();
+  if (!unsent.length) document.getElementById("lost-connection").hidden = true;
+  else setTimeout(resend, RETRY_MS);
+}
