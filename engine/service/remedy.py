@@ -122,10 +122,7 @@ def remedies(
             way = WAY_OF_ROUTE[route.kind]
             found.append(_remedy(way, route.lab, wanted, route.cost, route.minutes, route.canvas))
     better = [each for each in found if each.delta_e00 < float(delta_e00(now, wanted)) - 0.5]
-    ranked = sorted(
-        better,
-        key=lambda each: (not each.reaches, each.cost if each.reaches else 0, round(each.delta_e00, 1), each.washes),
-    )
+    ranked = sorted(better, key=_rank)
     return Remedies(now_lab=frozen(now), wanted_lab=wanted, ways=tuple(_fewest(ranked)), dont=DONT[trouble])
 
 

@@ -16,7 +16,6 @@ from engine.service.lift import BOWL_BEST_MIN, CHECK_EVERY_MIN, MOST_MIN
 MINUTES_MOST: Final = 240.0
 HALF_FROM_MIN: Final = 12.0  # shorter work is not joined half way; chosen by the founders
 MIX_AHEAD_MIN: Final = 3.0  # the next batch is begun so long before the last is past its best; the founders'
-WARN_MIN: Final = 2.0  # so long before its end, a clock is about to call
 
 
 class ClockKind(StrEnum):

@@ -72,11 +72,6 @@ class PourPage:
         return self.batch is not None and self.batch.mixed_at is not None
 
     @property
-    def is_poured(self) -> bool:
-        """Whether every line is in."""
-        return bool(self.lines) and all(line.is_done for line in self.lines)
-
-    @property
     def number(self) -> int:
         """Which filling of the bowl this is."""
         return self.batch.number if self.batch else 1

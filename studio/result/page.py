@@ -2,7 +2,6 @@
 
 import secrets
 from dataclasses import dataclass
-from decimal import Decimal
 
 import numpy as np
 
@@ -18,7 +17,6 @@ from studio.cards.worked import Worked, worked_on
 from studio.result.selectors import results_of, tweaks_of
 from studio.route.planned import needed_of
 from studio.ui.locks import Lock, bare_lock, lock_of_colour
-from studio.ui.numbers import shown_grams
 from studio.ui.refusal import Refusal
 from studio.ui.words import refusal_words
 from studio.visits.engine_adapter import canvas_of
@@ -68,11 +66,6 @@ class ResultPage:
     suggested: str
     token: str
     error_words: str
-
-    @property
-    def is_judged(self) -> bool:
-        """Whether every zone that has a colour was judged."""
-        return all(each.result for each in self.zones)
 
     @property
     def is_empty(self) -> bool:
@@ -194,8 +187,3 @@ def fixes_shown(person: Person, opened: OpenZone) -> tuple[FixShown, ...]:
         lock = lock_of_colour(tuple(fix.lab.tolist()))
         shown.append(FixShown(title=title, how=how, lock=lock, off=f"{fix.delta_e00:.1f}"))
     return tuple(shown)
-
-
-def used_of(zone: ZoneJudged) -> str:
-    """What a zone's bowl took, in words."""
-    return ", ".join(f"{shown_grams(Decimal(grams))} g {shade.name}" for shade, grams in zone.bench.poured)

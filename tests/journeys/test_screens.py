@@ -10,7 +10,7 @@ from studio.visits.models import Visit
 from tests.journeys.base import JourneyCase
 
 OF_A_VISIT = ("consult", "read", "route", "plan", "bench", "pour", "clock", "result", "care")
-ONE_PAGE = ("consult", "read", "route", "plan", "bench", "pour", "clock", "result", "care")
+TAPPED = ("plan", "pour", "clock", "result", "care")
 NEXT = {
     "consult": "Read the hair",
     "read": "To the Bench",
@@ -64,46 +64,36 @@ class Screens(JourneyCase):
         expect(self.page.locator("#main, [data-bench]").first).to_be_visible()
         self.page.wait_for_load_state("load")
 
-    def test_nothing_but_hair_has_a_colour_and_every_word_can_be_read(self) -> None:
+    def test_every_page_keeps_its_promises_on_a_laptop(self) -> None:
+        """Each page is opened once, and every promise is looked at there."""
         extra = {"hand-out": f"/visits/{self.visit.pk}/hand-out/", "correct": f"/visits/{self.visit.pk}/correct/"}
         for name, address in {**self.pages(), **extra}.items():
-            with self.subTest(page=name):
-                self.show(address)
+            self.show(address)
+            with self.subTest(page=name, promise="nothing but hair has a colour"):
                 self.assertEqual(self.page.evaluate(COLOURED), [])
+            with self.subTest(page=name, promise="every word can be read"):
                 self.assertEqual(self.page.evaluate(SMALL_TEXT, LEAST_TEXT_PX), [])
-
-    def test_the_back_half_can_be_tapped_with_gloves_on(self) -> None:
-        for name in ("chairs", "plan", "pour", "clock", "result", "care"):
-            with self.subTest(page=name):
-                self.show(self.pages()[name])
-                self.assertEqual(self.page.evaluate(SMALL_TARGETS, LEAST_TARGET_PX), [])
-
-    def test_nothing_is_wider_than_a_laptop_or_a_tablet(self) -> None:
-        for width, height in ((1280, 800), (1024, 768)):
-            self.page.set_viewport_size({"width": width, "height": height})
-            for name, address in self.pages().items():
-                with self.subTest(page=name, width=width):
-                    self.show(address)
-                    self.assertLessEqual(self.page.evaluate(TOO_WIDE), 0)
-
-    def test_the_new_pages_stack_on_a_phone(self) -> None:
-        self.page.set_viewport_size({"width": 420, "height": 900})
-        for name in ("chairs", "cards", "pour", "clock", "result", "care", "plan"):
-            with self.subTest(page=name):
-                self.show(self.pages()[name])
+            with self.subTest(page=name, promise="nothing is wider than the screen"):
                 self.assertLessEqual(self.page.evaluate(TOO_WIDE), 0)
-
-    def test_the_main_work_is_one_page_with_its_next_action_in_sight(self) -> None:
-        for name in ONE_PAGE:
-            with self.subTest(page=name):
-                self.show(self.pages()[name])
-                self.assertLessEqual(self.page.evaluate(TOO_TALL), 0)
-                if name in NEXT:
-                    following = self.page.locator("main a, main button").filter(has_text=NEXT[name]).last
-                    box = following.bounding_box()
-                    self.assertIsNotNone(box)
+            if name in TAPPED:
+                with self.subTest(page=name, promise="it can be tapped with gloves on"):
+                    self.assertEqual(self.page.evaluate(SMALL_TARGETS, LEAST_TARGET_PX), [])
+            if name in OF_A_VISIT:
+                with self.subTest(page=name, promise="the work is one page"):
+                    self.assertLessEqual(self.page.evaluate(TOO_TALL), 0)
+            if name in NEXT:
+                with self.subTest(page=name, promise="the next action is in sight, on the right"):
+                    box = self.page.locator("main a, main button").filter(has_text=NEXT[name]).last.bounding_box()
                     self.assertLessEqual(box["y"] + box["height"], 800)
-                    self.assertGreater(box["x"] + box["width"] / 2, 640, "it is on the right")
+                    self.assertGreater(box["x"] + box["width"] / 2, 640)
+
+    def test_nothing_is_wider_than_a_tablet_and_the_new_pages_stack_on_a_phone(self) -> None:
+        for width, height, names in ((1024, 768, self.pages()), (420, 900, ("chairs", "cards", *TAPPED))):
+            self.page.set_viewport_size({"width": width, "height": height})
+            for name in names:
+                with self.subTest(page=name, width=width):
+                    self.show(self.pages()[name])
+                    self.assertLessEqual(self.page.evaluate(TOO_WIDE), 0)
 
     def test_the_hand_out_prints_without_the_masthead(self) -> None:
         self.show(f"/visits/{self.visit.pk}/hand-out/")
