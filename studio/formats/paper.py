@@ -2,6 +2,7 @@
 
 import io
 from collections.abc import Sequence
+from pathlib import Path
 from typing import Final
 from xml.sax.saxutils import escape
 
@@ -9,6 +10,8 @@ from reportlab.lib.colors import HexColor
 from reportlab.lib.pagesizes import A4
 from reportlab.lib.styles import ParagraphStyle, getSampleStyleSheet
 from reportlab.lib.units import mm
+from reportlab.pdfbase import pdfmetrics
+from reportlab.pdfbase.ttfonts import TTFont
 from reportlab.platypus import Flowable, KeepTogether, Paragraph, SimpleDocTemplate, Spacer, Table
 
 from studio.cards.models import Tweak
@@ -18,10 +21,13 @@ from studio.result.care_page import CarePage
 from studio.ui.locks import Lock
 from studio.ui.numbers import shown_grams
 
+FONTS: Final = Path(__file__).with_name("fonts")  # with letters that the fonts built into PDF lack
+for name in ("DejaVuSans", "DejaVuSans-Bold"):
+    pdfmetrics.registerFont(TTFont(name, FONTS / f"{name}.ttf"))
 STYLES: Final = getSampleStyleSheet()
-BODY: Final = ParagraphStyle("body", parent=STYLES["BodyText"], fontSize=10.5, leading=14)
-HEAD: Final = ParagraphStyle("head", parent=STYLES["Heading2"], fontSize=13, spaceBefore=8)
-TITLE: Final = ParagraphStyle("title", parent=STYLES["Title"], alignment=0, fontSize=20)
+BODY: Final = ParagraphStyle("body", parent=STYLES["BodyText"], fontName="DejaVuSans", fontSize=10.5, leading=14)
+HEAD: Final = ParagraphStyle("head", parent=STYLES["Heading2"], fontName="DejaVuSans-Bold", fontSize=13, spaceBefore=8)
+TITLE: Final = ParagraphStyle("title", parent=STYLES["Title"], fontName="DejaVuSans-Bold", alignment=0, fontSize=20)
 # Where strands lie in a drawn lock, as shares of its width, and which of its tones each has.
 STRANDS: Final = tuple((0.08 + 0.84 * place / 13, (place * 5) % 7) for place in range(14))
 

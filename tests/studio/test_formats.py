@@ -1,13 +1,16 @@
 """Files out and in: JSON by its schema, CSV line by line, PDF, calendar, palette, CGATS."""
 
 import datetime
+import hashlib
 import json
+import tomllib
 from decimal import Decimal
 
 import jsonschema
 from django.core.files.uploadedfile import SimpleUploadedFile
 from django.urls import reverse
 from icalendar import Calendar
+from reportlab.pdfbase.ttfonts import TTFont
 
 from engine.colorimetry import cgats
 from studio.cards.models import Formula
@@ -15,6 +18,7 @@ from studio.cards.services.home_care import keep_home_care
 from studio.cards.services.judge import judge_zone, note_tweak
 from studio.clients.models import Client
 from studio.formats.card_json import card_document, card_schema
+from studio.formats.paper import FONTS
 from tests.studio.made import StudioCase, make_person, make_visit
 
 GOOD = "Pim Ashlar,2026-11-01,Ropewalk direct,Orchil 3; Clear 57,10"
@@ -89,6 +93,16 @@ class Out(FilesCase):
         for body in (self.get("card", self.visit.client_id, "pdf"), self.get("handout", self.visit.pk)):
             self.assertTrue(body.startswith(b"%PDF-"))
             self.assertGreater(len(body), 2000)
+
+    def test_names_of_many_alphabets_have_their_letters_in_a_pdf(self) -> None:
+        noted = tomllib.loads((FONTS / "provenance.toml").read_text(encoding="utf-8"))["sha256"]
+        for name, digest in noted.items():
+            self.assertEqual(hashlib.sha256((FONTS / name).read_bytes()).hexdigest(), digest)
+            letters = TTFont("probe", FONTS / name).face.charToGlyph
+            for letter in "Żółć Ångström Đặng Ελένη Жанна “–” ° €":
+                self.assertIn(ord(letter), letters)
+        Client.objects.filter(pk=self.visit.client_id).update(name="Żaneta <b>& Ελένη")
+        self.assertTrue(self.get("card", self.visit.client_id, "pdf").startswith(b"%PDF-"))
 
     def test_the_next_visit_is_an_event_that_a_calendar_library_reads(self) -> None:
         self.assertRedirects(
