@@ -25,7 +25,7 @@ if (window.Idiomorph) {
     !(name === "open" && node.tagName === "DETAILS");
   // A form that a hand has begun to fill in is left alone by a page that brings itself up to date.
   window.Idiomorph.defaults.callbacks.beforeNodeMorphed = (node) =>
-    !(node.matches?.("form[data-keep]") && isBegun(node));
+    !(node.tagName === "FORM" && "keep" in node.dataset && isBegun(node));
 }
 
 showSurround(localStorage.getItem("surround") ?? "mid");
