@@ -136,14 +136,15 @@ class Serving(models.Model):
 class Pour(models.Model):
     """Grams of one shade in a bowl.
 
-    mixed_g: how much of it is mixed in already and can't come out. doubt_g: how far off the weight may be either way,
-    when it was squeezed or dropped and not weighed.
+    mixed_g: how much of it is mixed in already and can't come out. weighed_g: how much of that was weighed in, which no
+    undo takes out. doubt_g: how far off the weight may be either way, when it was squeezed or dropped and not weighed.
     """
 
     bowl = models.ForeignKey(Bowl, on_delete=models.CASCADE, related_name="pours")
     shade = models.ForeignKey(Shade, on_delete=models.PROTECT, related_name="+")
     grams = models.DecimalField(max_digits=6, decimal_places=2)
     mixed_g = models.DecimalField(max_digits=6, decimal_places=2, default=0)
+    weighed_g = models.DecimalField(max_digits=6, decimal_places=2, default=0)
     doubt_g = models.DecimalField(max_digits=6, decimal_places=2, default=0)
 
     class Meta:
@@ -153,6 +154,10 @@ class Pour(models.Model):
             models.CheckConstraint(condition=Q(grams__gt=0, grams__lte=POUR_MOST_G), name="bench_pour_grams_range"),
             models.CheckConstraint(
                 condition=Q(mixed_g__gte=0, mixed_g__lte=models.F("grams")), name="bench_pour_mixed_within_grams"
+            ),
+            models.CheckConstraint(
+                condition=Q(weighed_g__gte=0, weighed_g__lte=models.F("mixed_g")),
+                name="bench_pour_weighed_within_mixed",
             ),
             models.CheckConstraint(condition=Q(doubt_g__gte=0), name="bench_pour_doubt_not_negative"),
         ]

@@ -7,6 +7,7 @@ from typing import NotRequired, TypedDict
 from studio.accounts.models import Person
 from studio.bench.models import Bowl, Pour, Serving, TargetFields, Worktop, WorktopRows
 from studio.shelf.models import Shade
+from studio.ui.refusal import Refusal
 from studio.visits.models import Zone
 
 
@@ -90,8 +91,15 @@ def restore(worktop: Worktop, state: BenchState) -> None:
         bowl.save()
 
 
-def restore_bowl(bowl: Bowl, state: BowlState) -> None:
-    """Put one bowl back to a state; the bowl itself is left for the caller to save."""
+def restore_bowl(bowl: Bowl, state: BowlState, *, fresh: bool = False) -> None:
+    """Put one bowl back to a state; the bowl itself is left for the caller to save. What was weighed in stays in.
+
+    fresh: another bowl takes its place, and what was in it is thrown away. Raises Refusal weighed_in when what stays in
+    would be in a bowl of another line.
+    """
+    weighed = {} if fresh else dict(bowl.pours.filter(weighed_g__gt=0).values_list("shade", "weighed_g"))
+    if weighed and bowl.line_id != state["line"]:
+        raise Refusal("weighed_in")
     bowl.line_id = state["line"]
     bowl.wanted_g = Decimal(state["wanted_g"])
     set_target(bowl, None if state["target"] is None else [Decimal(part) for part in state["target"]])
@@ -99,7 +107,13 @@ def restore_bowl(bowl: Bowl, state: BowlState) -> None:
         {int(shade): Decimal(grams) for shade, grams in numbers.items()}
         for numbers in (state.get("mixed", {}), state.get("doubts", {}))
     )
-    refill(bowl, {int(shade): Decimal(grams) for shade, grams in state["grams"].items()}, mixed=mixed, doubts=doubts)
+    refill(
+        bowl,
+        {int(shade): Decimal(grams) for shade, grams in state["grams"].items()},
+        mixed=mixed,
+        doubts=doubts,
+        weighed=weighed,
+    )
 
 
 def set_target(row: TargetFields, lab: list[Decimal] | None) -> None:
@@ -114,9 +128,14 @@ def refill(
     *,
     mixed: Mapping[int, Decimal] | None = None,
     doubts: Mapping[int, Decimal] | None = None,
+    weighed: Mapping[int, Decimal] | None = None,
 ) -> None:
-    """Empty a bowl and pour grams by shade id, with what of it is mixed already and how far weights may be off."""
-    mixed, doubts = mixed or {}, doubts or {}
+    """Empty a bowl and pour grams by shade id, with what of it is mixed already and how far weights may be off.
+
+    weighed: what was weighed in and stays in, whatever the grams say.
+    """
+    mixed, doubts, weighed = mixed or {}, doubts or {}, weighed or {}
+    grams = {shade: max(grams.get(shade, Decimal(0)), weighed.get(shade, Decimal(0))) for shade in {**grams, **weighed}}
     known = set(Shade.objects.filter(pk__in=list(grams)).values_list("pk", flat=True))  # a tube may have left the shelf
     bowl.pours.all().delete()
     Pour.objects.bulk_create(
@@ -124,7 +143,8 @@ def refill(
             bowl=bowl,
             shade_id=shade,
             grams=g,
-            mixed_g=min(mixed.get(shade, Decimal(0)), g),
+            mixed_g=max(min(mixed.get(shade, Decimal(0)), g), weighed.get(shade, Decimal(0))),
+            weighed_g=weighed.get(shade, Decimal(0)),
             doubt_g=doubts.get(shade, Decimal(0)),
         )
         for shade, g in grams.items()

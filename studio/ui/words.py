@@ -102,6 +102,9 @@ REFUSALS: Final[Mapping[str, str]] = {
     "readings_too_few": "Too few readings stood together. Try again.",
     "no_target": "There is no aim yet: the route follows from it.",
     "route_unknown": "Choose one of the routes that are shown.",
+    "weighed_in": (
+        "Something was weighed into this bowl since, and it can't become a bowl of another line. Begin a fresh bowl."
+    ),
     "nothing_poured": "Nothing was poured of it: type what went in, or take it from the scale.",
     "not_in_recipe": "That is not in this recipe. Add it on the Bench, which forecasts what it does.",
     "batch_mixed": "This batch is mixed. Begin the next one to pour again.",

@@ -112,6 +112,37 @@ class Pouring(PourCase):
         self.assertGreater(pour.doubt_g, 0)
         self.assertContains(self.weigh("Orchil", "3 pinches"), "squeezes", status_code=422)
 
+    def test_no_undo_takes_out_what_was_weighed_in(self) -> None:
+        self.weigh("Orchil", "4.5")
+        for _ in range(3):
+            self.send("walk", way="undo")
+        pour = Pour.objects.get(shade__name="Orchil")
+        self.assertEqual((pour.grams, pour.mixed_g, pour.weighed_g), (Decimal("4.5"),) * 3)
+        self.assertEqual(self.line("Orchil").poured_g, Decimal("4.5"))
+
+    def test_what_was_weighed_in_stays_mixed_and_is_kept_in_part_with_the_bowl(self) -> None:
+        self.weigh("Orchil", "3")
+        self.send("mix", mixed="0")
+        self.assertEqual(Pour.objects.get(shade__name="Orchil").mixed_g, Decimal(3))
+        self.send("add", shade_id=self.shade("Clear").pk, weight="10", keep="0.5")
+        pour = Pour.objects.get(shade__name="Orchil")
+        self.assertEqual((pour.grams, pour.weighed_g), (Decimal("1.5"), Decimal("1.5")))
+
+    def test_a_recipe_that_is_taken_anew_is_a_fresh_bowl(self) -> None:
+        self.weigh("Orchil", "3")
+        self.send("take", shade_id=self.shade("Woad").pk, weight="5")
+        self.assertEqual(self.poured(), {"Woad": Decimal(5)})
+
+    def test_an_undo_that_would_put_it_into_another_line_is_refused(self) -> None:
+        toner = Shade.objects.get(name="Selenite", line__studio=self.person.studio)
+        self.send("line", line=toner.line_id)
+        self.send("line", line=self.shade("Orchil").line_id)
+        self.send("pour", shade=self.shade("Orchil").pk, grams="3")
+        self.weigh("Orchil", "3")
+        answers = [self.send("walk", way="undo") for _ in range(3)]
+        self.assertContains(answers[-1], "another line", status_code=422)
+        self.assertEqual(self.poured()["Orchil"], Decimal(3))
+
     def test_a_double_tap_pours_once(self) -> None:
         version = self.bowl.version
         for _ in range(2):

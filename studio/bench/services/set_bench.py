@@ -43,7 +43,7 @@ def set_head(person: Person, *, zone_id: int, version: int, zones: Sequence[Zone
             zone.part, zone.position, zone.removed = each.part, each.position, False
             zone.save()
             own = bowls[each.bowl_number]
-            restore_bowl(own, each.bowl)
+            restore_bowl(own, each.bowl, fresh=True)
             own.save()
             Serving.objects.update_or_create(zone=zone, defaults={"bowl": own, "blend_percent": each.blend_percent})
             _read_once(person, zone, each.hair)
@@ -52,7 +52,7 @@ def set_head(person: Person, *, zone_id: int, version: int, zones: Sequence[Zone
 
 def _set_one(person: Person, in_hand: Bowl, zone: Zone, setting: ZoneSetting) -> Bowl:
     bowl = Bowl.objects.select_related("line").get(worktop=in_hand.worktop, servings__zone=zone)
-    restore_bowl(bowl, setting.bowl)
+    restore_bowl(bowl, setting.bowl, fresh=True)
     bowl.save()
     _read_once(person, zone, setting.hair)
     return bowl

@@ -76,13 +76,15 @@ def add_to_bowl(
             bowl,
             grams,
             mixed={shade: round(pour.mixed_g * keep, 2) for shade, pour in held.items()},
+            weighed={shade: round(pour.weighed_g * keep, 2) for shade, pour in held.items()},
             doubts={shade: pour.doubt_g for shade, pour in held.items()},
         )
     return bowl
 
 
 def mark_mixed(person: Person, *, zone_id: int, version: int, mixed: bool) -> Bowl:
-    """Say that what is poured has been mixed together and can only be added to, or take that back.
+    """Say that what is poured has been mixed together and can only be added to, or take that back; what was weighed in
+    stays mixed.
 
     Raises Refusal empty_bowl, gate_shut while a safety gate stops this bowl; Stale; Bowl.DoesNotExist.
     """
@@ -94,7 +96,7 @@ def mark_mixed(person: Person, *, zone_id: int, version: int, mixed: bool) -> Bo
         if mixed:
             check_gates(person, bowl, pours)
         for pour in pours:
-            pour.mixed_g = pour.grams if mixed else Decimal(0)
+            pour.mixed_g = pour.grams if mixed else pour.weighed_g
         Pour.objects.bulk_update(pours, ["mixed_g"])
     return bowl
 
@@ -133,6 +135,7 @@ def scale_bowl(person: Person, *, zone_id: int, version: int) -> Bowl:
             bowl,
             grams,
             mixed={pour.shade_id: pour.mixed_g for pour in pours},
+            weighed={pour.shade_id: pour.weighed_g for pour in pours},
             doubts={pour.shade_id: round(pour.doubt_g * factor, 2) for pour in pours},
         )
     return bowl

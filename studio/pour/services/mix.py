@@ -46,7 +46,7 @@ def next_batch(person: Person, *, zone_id: int, version: int, token: str = "") -
         if last is None or last.mixed_at is None:
             raise Refusal("batch_not_mixed")
         batch = bowl.batches.create(number=last.number + 1)
-        bowl.pours.update(mixed_g=Decimal(0))
+        bowl.pours.update(mixed_g=Decimal(0), weighed_g=Decimal(0))
     return batch
 
 

@@ -83,6 +83,7 @@ def _put_in(
     planned = pour.grams - pour.mixed_g
     pour.doubt_g = round(doubt_g if not pour.mixed_g else pour.doubt_g + doubt_g, 2)
     pour.mixed_g += grams
+    pour.weighed_g += grams
     if pour.grams - pour.mixed_g <= NEAR_G:
         pour.grams = pour.mixed_g
     total = sum((each.grams for each in pours.values()), Decimal(0))
@@ -107,6 +108,7 @@ def take_back(person: Person, *, zone_id: int, version: int, shade_id: int | Non
         if shade_id is not None:
             pour = bowl.pours.get(shade=shade_id)
             pour.mixed_g = max(pour.mixed_g - last.poured_g, Decimal(0))
+            pour.weighed_g = min(max(pour.weighed_g - last.poured_g, Decimal(0)), pour.mixed_g)
             pour.grams = max(pour.mixed_g + last.planned_g, pour.mixed_g, NEAR_G)
             pour.save()
     return batch
