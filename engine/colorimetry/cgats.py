@@ -98,8 +98,10 @@ def read(text: str) -> tuple[Sample, ...]:
 
 
 def _sample(fields: Sequence[str], line: str, number: int) -> Sample:
+    lexer = shlex.shlex(line, posix=True, punctuation_chars=False)
+    lexer.whitespace_split, lexer.quotes, lexer.escape, lexer.commenters = True, '"', "", ""
     try:
-        parts = shlex.split(line)
+        parts = list(lexer)
     except ValueError:
         raise CgatsUnusable(number, "a quote is not closed") from None
     if len(parts) != len(fields):

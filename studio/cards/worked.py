@@ -4,7 +4,7 @@ import datetime
 from collections.abc import Mapping
 from dataclasses import dataclass
 from decimal import Decimal
-from typing import Final
+from typing import Any, Final
 
 from engine.bowl.mix import FULL_TIME_DRY, Process
 from studio.accounts.models import Person
@@ -26,6 +26,19 @@ class Worked:
     batches: int
     mixed_at: datetime.datetime | None
     clock: ZoneClock | None
+
+    @property
+    def noted(self) -> dict[str, Any]:
+        """The fields of a formula that tell how it was worked."""
+        return {
+            "developer_g": round(self.developer_g, 1),
+            "batches": self.batches,
+            "mixed_at": self.mixed_at,
+            "applied_at": self.clock.applied_at if self.clock else None,
+            "rinsed_at": self.clock.rinsed_at if self.clock else None,
+            "damp": bool(self.clock and self.clock.damp),
+            "heat": bool(self.clock and self.clock.heat),
+        }
 
     @property
     def process(self) -> Process:

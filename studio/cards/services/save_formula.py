@@ -11,7 +11,7 @@ from studio.bench.engine_adapter import ZoneSeen, forecast_of
 from studio.bench.selectors import ZoneBench, bench_of
 from studio.bench.services.changing import locked_bowl
 from studio.cards.models import Formula, FormulaPour
-from studio.cards.worked import worked_on
+from studio.cards.worked import Worked, worked_on
 from studio.shelf.models import Shade
 from studio.ui.refusal import Refusal
 from studio.visits.models import Visit
@@ -89,18 +89,18 @@ def _keep(
         delta_e00=None if forecast.aim is None else round(Decimal(forecast.aim.delta_e00), 3),
         light=forecast.light.value,
         note=note,
-        developer_g=round(worked.developer_g, 1),
-        batches=worked.batches,
-        mixed_at=worked.mixed_at,
-        applied_at=worked.clock.applied_at if worked.clock else None,
-        rinsed_at=worked.clock.rinsed_at if worked.clock else None,
-        damp=bool(worked.clock and worked.clock.damp),
-        heat=bool(worked.clock and worked.clock.heat),
+        **worked.noted,
         cost=round(sum((cost_of(shade, grams, bench) for shade, grams in bench.poured), Decimal(0)), 2),
         token=token,
         saved_by=person,
         saved_at=moment,
     )
+    _keep_pours(formula, bench, worked)
+    return formula
+
+
+def _keep_pours(formula: Formula, bench: ZoneBench, worked: Worked) -> None:
+    """The formula's grams, with what was planned and the tubes' numbers."""
     FormulaPour.objects.bulk_create(
         FormulaPour(
             formula=formula,
@@ -112,7 +112,6 @@ def _keep(
         )
         for shade, grams in bench.poured
     )
-    return formula
 
 
 def cost_of(shade: Shade, grams: Decimal, bench: ZoneBench) -> Decimal:
