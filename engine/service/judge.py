@@ -10,7 +10,7 @@ import numpy as np
 from engine.arrays import FloatArray, frozen, within
 from engine.bowl.fade import faded_canvas
 from engine.bowl.match import aim_of, match
-from engine.bowl.mix import FULL_TIME_DRY, Bowl, Process
+from engine.bowl.mix import MINUTES_LIMIT, Bowl, Process
 from engine.bowl.predict import predict
 from engine.bowl.weigh import Scale
 from engine.colorimetry.difference import delta_e00
@@ -21,7 +21,7 @@ from engine.errors import EmptyShelf
 from engine.hair.canvas import Canvas
 
 # How far the locks of the judging ladder stand apart: chosen by the founders to be told apart with ease.
-DEPTHS: Final = ((6.0, "lighter"), (0.0, ""), (-6.0, "deeper"))  # L*
+DEPTHS: Final = (6.0, 0.0, -6.0)  # L*, from lighter to deeper
 TURN_DEG: Final = 14.0
 STRENGTH: Final = 8.0  # C*
 MORE_MIN: Final = (5.0, 10.0)
@@ -56,7 +56,7 @@ def judging_ladder(forecast_lab: FloatArray) -> tuple[tuple[JudgedLock, ...], ..
             _lock(forecast_lab, np.clip(lightness + deeper, 2.0, 98.0), max(chroma + stronger, 0.0), hue + turned)
             for stronger, turned in across
         )
-        for deeper, _ in DEPTHS
+        for deeper in DEPTHS
     )
 
 
@@ -143,15 +143,17 @@ def spot_fixes(
     minutes: float | None = None,
     litres: float = 1.0,
     damp: bool = False,
+    still_on: bool = False,
 ) -> tuple[Fix, ...]:
     """Ways to bring a spot nearer to the target (3,), nearest first; only those that bring it nearer than it stands.
 
-    minutes: how long the bowl has been on, None for its full time. Dye only adds, so that none makes lighter.
+    minutes: how long the bowl has been on, None for its full time. still_on: whether it is on yet, so that more minutes
+    can be given. Dye only adds, so that none makes lighter.
     """
     now = predict(canvas, bowl, process=Process(minutes=minutes, damp=damp), target_lab=target_lab)
     found = []
-    if minutes is not None:
-        for more in MORE_MIN:
+    if minutes is not None and still_on:
+        for more in (more for more in MORE_MIN if minutes + more <= MINUTES_LIMIT):
             later = predict(canvas, bowl, process=Process(minutes=minutes + more, damp=damp), target_lab=target_lab)
             found.append(_fix(FixKind.MORE_MINUTES, later.lab, aim_of(later), minutes=more))
     coated = faded_canvas(canvas, bowl, 0, process=Process(minutes=minutes, damp=damp))
@@ -174,7 +176,7 @@ def dye_bath(canvas: Canvas, target_lab: FloatArray, shelf: Sequence[Shade], *, 
     if not direct:
         raise EmptyShelf
     scale = Scale(total_g=min(litres * LITRE_G, 2000.0), step_g=BATH_STEP_G)
-    best = match(canvas, direct, target_lab, scale=scale, max_shades=2, process=FULL_TIME_DRY, answers=1).recipes[0]
+    best = match(canvas, direct, target_lab, scale=scale, max_shades=2, answers=1).recipes[0]
     factor = litres * LITRE_G / scale.total_g
     bath = Bowl(grams={shade: grams * factor for shade, grams in best.bowl.grams.items()})
     return _fix(FixKind.DYE_BATH, best.forecast.lab, best.delta_e00, bath=bath, litres=litres)

@@ -25,7 +25,6 @@ from engine.service.route import CLOSE_ENOUGH, HairCost, RouteKind, routes
 WASHES: Final = (2, 4, 8)  # washes before a colour is put over, or on their own; chosen by the founders
 SOFTER: Final = 0.55  # of its chroma is left of a colour that is toned down; chosen by the founders
 STEP_L: Final = 9.0  # L* by which too dark or too light is put right
-TURN_DEG: Final = 30.0
 
 
 class Trouble(StrEnum):
@@ -62,9 +61,18 @@ class Way(StrEnum):
     WASH_THEN_COLOUR = "wash_then_colour"
     REMOVE = "remove"
     LIFT = "lift"
+    FILL = "fill"
 
 
-WAY_OF_ROUTE: Final = {RouteKind.REMOVE: Way.REMOVE, RouteKind.LIFT: Way.LIFT, RouteKind.RELIFT: Way.LIFT}
+WAY_OF_ROUTE: Final = {
+    RouteKind.DEPOSIT: Way.COLOUR,
+    RouteKind.REFRESH: Way.COLOUR,
+    RouteKind.TONE_DOWN: Way.COLOUR,
+    RouteKind.FILL: Way.FILL,
+    RouteKind.REMOVE: Way.REMOVE,
+    RouteKind.LIFT: Way.LIFT,
+    RouteKind.RELIFT: Way.LIFT,
+}
 
 
 @dataclass(frozen=True, kw_only=True, eq=False)
@@ -118,9 +126,8 @@ def remedies(
     found = [*_washed_out(canvas, wanted, washes), *_coloured(canvas, wanted, shelf, washes)]
     walked = routes(canvas, wanted, shelf, strength=strength)
     for route in (walked.proposed, *walked.others):
-        if route.kind in WAY_OF_ROUTE:
-            way = WAY_OF_ROUTE[route.kind]
-            found.append(_remedy(way, route.lab, wanted, route.cost, route.minutes, route.canvas))
+        way = WAY_OF_ROUTE[route.kind]
+        found.append(_remedy(way, route.lab, wanted, route.cost, route.minutes, route.canvas))
     better = [each for each in found if each.delta_e00 < float(delta_e00(now, wanted)) - 0.5]
     ranked = sorted(better, key=_rank)
     return Remedies(now_lab=frozen(now), wanted_lab=wanted, ways=tuple(_fewest(ranked)), dont=DONT[trouble])
@@ -143,12 +150,12 @@ def wanted_of(trouble: Trouble, now_lab: FloatArray) -> FloatArray:
             return lab_from_lch(np.array([lightness - STEP_L, chroma * 1.2, hue]))
 
 
-def washed(canvas: Canvas, washes: float, *, hot_water: bool = False) -> Canvas:
+def washed(canvas: Canvas, washes: float) -> Canvas:
     """The canvas after washes: each old dye leaves at its own pace; what is not a shade stays."""
     left = tuple(
         OldColour(
             shade=layer.shade,
-            k_s=layer.k_s * float(left_after([layer.shade], washes, canvas.porosity, hot_water=hot_water)[0]),
+            k_s=layer.k_s * float(left_after([layer.shade], washes, canvas.porosity)[0]),
         )
         if isinstance(layer.shade, Shade)
         else layer
@@ -167,11 +174,10 @@ def _washed_out(canvas: Canvas, wanted: FloatArray, washes: Sequence[int]) -> li
 
 
 def _coloured(canvas: Canvas, wanted: FloatArray, shelf: Sequence[Shade], washes: Sequence[int]) -> list[Remedy]:
-    """Colour over it as it is, and over what washes leave."""
+    """Colour over what washes leave."""
     usual = [shade.kind.habits.usual_min for shade in shelf if not shade.is_clear]
     minutes = (min(least for least, _ in usual), max(most for _, most in usual)) if usual else (20.0, 30.0)
-    lab, _ = nearest(canvas, shelf, wanted)
-    found = [_remedy(Way.COLOUR, lab, wanted, HairCost.NONE, minutes, canvas)]
+    found = []
     for count in washes if canvas.old else ():
         hair = washed(canvas, count)
         lab, _ = nearest(hair, shelf, wanted)

@@ -3,7 +3,7 @@
 from dataclasses import dataclass
 
 from engine.arrays import FloatArray, within
-from engine.bowl.mix import Bowl, Process
+from engine.bowl.mix import MINUTES_LIMIT, Bowl, Process
 from engine.bowl.predict import predict
 from engine.colorimetry.difference import delta_e00
 from engine.colorimetry.words import difference_words
@@ -29,10 +29,13 @@ def sections(canvas: Canvas, bowl: Bowl, *, apply_min: float, process_min: float
 
     Raises OutOfRange.
     """
-    within("plan.apply_min", apply_min, 0.0, MINUTES_MOST / 4, "min")
-    within("plan.process_min", process_min, 0.0, MINUTES_MOST / 4, "min")
-    first = predict(canvas, bowl, process=Process(minutes=apply_min + process_min)).lab
-    last = predict(canvas, bowl, process=Process(minutes=process_min)).lab
+    within("plan.apply_min", apply_min, 0.0, MINUTES_MOST, "min")
+    within("plan.process_min", process_min, 0.0, MINUTES_MOST, "min")
+    # After the longest time that the model counts, hair takes no more.
+    first, last = (
+        predict(canvas, bowl, process=Process(minutes=min(minutes, MINUTES_LIMIT))).lab
+        for minutes in (apply_min + process_min, process_min)
+    )
     return Sections(
         first_lab=first,
         last_lab=last,

@@ -4,16 +4,13 @@ import datetime
 from collections.abc import Mapping
 from dataclasses import dataclass
 from decimal import Decimal
-from typing import Any, Final
+from typing import Any
 
-from engine.bowl.mix import FULL_TIME_DRY, Process
+from engine.bowl.mix import FULL_TIME_DRY, MINUTES_LIMIT, Process
 from studio.accounts.models import Person
 from studio.bench.selectors import ZoneBench
 from studio.clocks.models import ZoneClock
 from studio.pour.selectors import batch_of, lines_of_batch, weighings_of
-
-Kind = ZoneClock.Kind
-COLOUR_CLOCKS: Final = (Kind.DIRECT, Kind.DEMI, Kind.PERMANENT, Kind.TONER, Kind.MASK)
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -45,8 +42,19 @@ class Worked:
         """How the bowl was worked: as the clock has it once it was rinsed, else at full time on dry hair."""
         if self.clock is None or self.clock.rinsed_at is None:
             return FULL_TIME_DRY
-        minutes = (self.clock.rinsed_at - self.clock.applied_at).total_seconds() / 60
-        return Process(minutes=min(minutes, 240.0), damp=self.clock.damp)
+        return self.process_at(self.clock.rinsed_at)
+
+    @property
+    def is_on(self) -> bool:
+        """Whether it is on the hair now."""
+        return self.clock is not None and self.clock.rinsed_at is None
+
+    def process_at(self, now: datetime.datetime) -> Process:
+        """How the bowl was worked up to a moment, or to the rinse; without a clock at full time on dry hair."""
+        if self.clock is None:
+            return FULL_TIME_DRY
+        minutes = ((self.clock.rinsed_at or now) - self.clock.applied_at).total_seconds() / 60
+        return Process(minutes=min(max(minutes, 0.0), MINUTES_LIMIT), damp=self.clock.damp)
 
 
 def worked_on(person: Person, bench: ZoneBench) -> Worked:
@@ -55,7 +63,7 @@ def worked_on(person: Person, bench: ZoneBench) -> Worked:
     lines = lines_of_batch(bench, weighings_of(batch))
     weighed = {line.shade.pk: line for line in lines if line.shade and line.poured_g} if batch else {}
     developer = next((line for line in lines if line.shade is None), None)
-    clocks = ZoneClock.objects.visible_to(person).filter(zone=bench.zone, kind__in=COLOUR_CLOCKS)
+    clocks = ZoneClock.objects.visible_to(person).filter(zone=bench.zone, kind__in=ZoneClock.COLOURS)
     return Worked(
         planned={shade: line.planned_g for shade, line in weighed.items()},
         lots={shade: ", ".join(line.lots)[:62] for shade, line in weighed.items()},

@@ -136,7 +136,7 @@ def _at(minute: float) -> str:
 
 def _staged(person: Person, day: datetime.date) -> list[Visit]:
     """The day's visits, each with what has happened at it."""
-    own = OuterRef("pk")
+    own, coloured = OuterRef("pk"), ZoneClock.objects.filter(kind__in=ZoneClock.COLOURS)
     visits = Visit.objects.visible_to(person).filter(day=day).select_related("client", "colourist")
     return list(
         visits.annotate(
@@ -145,7 +145,7 @@ def _staged(person: Person, day: datetime.date) -> list[Visit]:
             aimed=Exists(Bowl.objects.filter(worktop__visit=own, target_l__isnull=False)),
             poured=Exists(Weighing.objects.filter(batch__bowl__worktop__visit=own, taken_back=False)),
             mixed=Exists(Batch.objects.filter(bowl__worktop__visit=own, mixed_at__isnull=False)),
-            rinsed=Exists(ZoneClock.objects.filter(zone__visit=own, rinsed_at__isnull=False)),
+            rinsed=Exists(coloured.filter(zone__visit=own, rinsed_at__isnull=False)),
             judged=Exists(ZoneResult.objects.filter(zone__visit=own)),
             on_card=Exists(Formula.objects.filter(visit=own)),
         )

@@ -36,6 +36,8 @@ class ZoneClock(models.Model):
         MASK = ClockKind.MASK.value, "mask"
         SEAL = ClockKind.SEAL.value, "seal"
 
+    COLOURS = (Kind.DIRECT, Kind.DEMI, Kind.PERMANENT, Kind.TONER, Kind.MASK)
+
     zone = models.ForeignKey(Zone, on_delete=models.CASCADE, related_name="clocks")
     batch = models.ForeignKey(Batch, on_delete=models.SET_NULL, related_name="clocks", null=True, blank=True)
     kind = models.CharField(max_length=10, choices=Kind.choices)

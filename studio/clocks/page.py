@@ -22,7 +22,6 @@ class ZoneTimed:
     running: ClockSeen | None
     order: int
     kind: str
-    minutes: str
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -37,7 +36,6 @@ class ClockPage:
     kinds: tuple[tuple[str, str, str], ...]
     now_ms: int
     error_words: str
-    error_zone: int
 
     @property
     def is_calling(self) -> bool:
@@ -51,7 +49,16 @@ class ClockPage:
 
     @property
     def is_all_rinsed(self) -> bool:
-        """Whether clocks have run and none runs any more."""
+        """Whether a colour has been on and nothing is on any more."""
+        return self._is_still and any(each.kind in ZoneClock.COLOURS for each in self.done)
+
+    @property
+    def is_lifted(self) -> bool:
+        """Whether lightener was the last thing on: the hair is to be read again."""
+        return self._is_still and self.done[0].kind == ZoneClock.Kind.LIGHTENER
+
+    @property
+    def _is_still(self) -> bool:
         return bool(self.done) and not any(each.running for each in self.zones)
 
 
@@ -73,7 +80,6 @@ def clock_page(
         ),
         now_ms=int(now.timestamp() * 1000),
         error_words=refusal_words(refusal) if refusal else "",
-        error_zone=opened.zone.pk,
     )
 
 
@@ -84,5 +90,4 @@ def _timed(zone: Zone, running: tuple[int, ClockSeen] | None) -> ZoneTimed:
         running=running[1] if running else None,
         order=running[0] if running else 0,
         kind=kind.value,
-        minutes=f"{TIMINGS[kind].planned_min:g}",
     )

@@ -2,6 +2,7 @@
 
 from collections.abc import Callable
 from decimal import Decimal
+from functools import partial
 
 from django.http import HttpRequest, HttpResponse
 from django.shortcuts import redirect, render
@@ -12,12 +13,11 @@ from django.views.decorators.http import require_GET, require_POST
 from studio.bench.services.changing import was_made
 from studio.bench.services.open_bowl import open_bowls
 from studio.bench.services.pour import typed_amount
-from studio.pour.models import Weighing
 from studio.pour.page import pour_page, scale_page
 from studio.pour.selectors import tube_of
 from studio.pour.services.mix import mix_batch, next_batch
-from studio.pour.services.pan import put_on, set_fault, settled_grams, tare
-from studio.pour.services.weigh import enough, keep_recipe, take_back, weigh
+from studio.pour.services.pan import put_on, set_fault, tare
+from studio.pour.services.weigh import enough, keep_recipe, take_back, take_from_scale, weigh
 from studio.ui.http import signed_in, wants_fragment
 from studio.ui.numbers import typed_number, whole_number
 from studio.ui.refusal import Refusal, Stale
@@ -49,26 +49,15 @@ def scale(request: HttpRequest, visit_id: int) -> HttpResponse:
 def weigh_line(request: HttpRequest, visit_id: int) -> HttpResponse:
     """Grams of one line, typed or as the scale has them; the scale is tared for the next."""
     form, person = request.POST, signed_in(request)
-    by_scale = "by_scale" in form
 
     def change(zone_id: int, version: int) -> None:
-        grams, doubt_g = settled_grams(person, now=timezone.now()) if by_scale else Decimal(0), Decimal(0)
-        if not by_scale:
-            amount = typed_amount(form.get("grams", ""), tube_g=tube_of(person, zone_id))
-            grams, doubt_g = (round(Decimal(part), 2) for part in (amount.grams, amount.doubt_g))
-        weigh(
-            person,
-            zone_id=zone_id,
-            version=version,
-            shade_id=_shade(form.get("line", "")),
-            grams=grams,
-            doubt_g=doubt_g,
-            source=Weighing.Source.SCALE if by_scale else Weighing.Source.TYPED,
-            lot=form.get("lot", ""),
-            token=form.get("token", ""),
-        )
-        if by_scale:
-            tare(person, now=timezone.now())
+        shade_id, lot, token = _shade(form.get("line", "")), form.get("lot", ""), form.get("token", "")
+        noted = partial(weigh, person, zone_id=zone_id, version=version, shade_id=shade_id, lot=lot, token=token)
+        if "by_scale" in form:
+            take_from_scale(person, noted, now=timezone.now())
+            return
+        amount = typed_amount(form.get("grams", ""), tube_g=tube_of(person, zone_id))
+        noted(grams=Decimal(amount.grams), doubt_g=Decimal(amount.doubt_g))
 
     return _act(request, visit_id, change)
 
@@ -146,7 +135,7 @@ def _act(request: HttpRequest, visit_id: int, change: Change) -> HttpResponse:
         change(opened.zone.pk, int(version) if version.isascii() and version.isdigit() else -1)
     except Refusal as refusal:
         token = request.POST.get("token", "")
-        if not (isinstance(refusal, Stale) and was_made(signed_in(request), visit_id, token)):
+        if not was_made(signed_in(request), visit_id, token):  # a double tap: the first one has done it
             return _show(request, opened, refusal)
     if wants_fragment(request):
         return _show(request, opened)

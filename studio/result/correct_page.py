@@ -38,6 +38,7 @@ WAY_WORDS: Final = {
     Way.WASH_THEN_COLOUR: "Wash, then colour over it",
     Way.REMOVE: "Take colour out, then colour",
     Way.LIFT: "Lift, then colour",
+    Way.FILL: "Put warmth in, then colour",
 }
 
 

@@ -1,5 +1,6 @@
 """What the Result page shows: before, forecast, aim and actual of each zone, a ladder to judge by, spot fixes."""
 
+import datetime
 import secrets
 from dataclasses import dataclass
 
@@ -162,17 +163,25 @@ def _ladder(hand: ZoneJudged) -> tuple[tuple[LadderLock, ...], ...]:
     )
 
 
-def fixes_shown(person: Person, opened: OpenZone) -> tuple[FixShown, ...]:
+def fixes_shown(person: Person, opened: OpenZone, now: datetime.datetime) -> tuple[FixShown, ...]:
     """Ways to mend a spot of the zone in hand, nearest to the aim first."""
     bench = bench_of(person, opened)
     bowl, target_lab = engine_bowl(bench), bench.target_lab
     if bowl is None or target_lab is None:
         return ()
-    process = worked_on(person, bench).process
+    worked = worked_on(person, bench)
+    process = worked.process_at(now)
     litres = litres_for(needed_of(bench, asked_of(person, opened.visit)))
     canvas, shelf = canvas_of(bench.reading), stocked_shelf(bench)
     fixes = spot_fixes(
-        canvas, bowl, target_lab, shelf, minutes=process.minutes, damp=process.damp, litres=min(litres, 2.0)
+        canvas,
+        bowl,
+        target_lab,
+        shelf,
+        minutes=process.minutes,
+        damp=process.damp,
+        litres=litres,
+        still_on=worked.is_on,
     )
     names = {str(shade.pk): shade.name for shade in bench.stocked.shades}
     shown = []

@@ -16,6 +16,7 @@ from studio.cards.services.judge import judge_zone, note_tweak
 from studio.cards.services.save_formula import save_formula
 from studio.result.page import aim_next_time, fixes_shown, forecast_as_worked, ladder_lab, result_page
 from studio.result.reader import read_file, read_result
+from studio.result.selectors import tweaks_of
 from studio.ui.http import signed_in, wants_fragment
 from studio.ui.refusal import Refusal, Stale
 from studio.ui.words import refusal_words
@@ -109,7 +110,7 @@ def tweak(request: HttpRequest, visit_id: int) -> HttpResponse:
 def fixes(request: HttpRequest, visit_id: int) -> HttpResponse:
     """Ways to mend a spot, asked for when the rest is on the screen."""
     opened, _ = zone_in_hand(request, visit_id)
-    return render(request, "result/_fixes.html", {"fixes": fixes_shown(signed_in(request), opened)})
+    return render(request, "result/_fixes.html", {"fixes": fixes_shown(signed_in(request), opened, timezone.now())})
 
 
 @require_POST
@@ -118,24 +119,17 @@ def keep(request: HttpRequest, visit_id: int) -> HttpResponse:
     version = request.POST.get("version", "")
 
     def change(opened: OpenZone) -> None:
-        page = result_page(signed_in(request), opened)
+        noted = tweaks_of(signed_in(request), visit_id).get(opened.zone.name)
         save_formula(
             signed_in(request),
             visit_id=visit_id,
             version=int(version) if version.isascii() and version.isdigit() else -1,
             zone_id=opened.zone.pk,
-            note=page.tweak.words if page.tweak else "",
+            note=noted.words if noted else "",
             token=request.POST.get("token", ""),
         )
 
-    opened, gone = zone_in_hand(request, visit_id)
-    try:
-        if gone:
-            raise gone
-        change(opened)
-    except Refusal as refusal:
-        return _show(request, opened, refusal)
-    return redirect("result:care", visit_id)
+    return act_on(request, visit_id, change, show=_show, page="result:care")
 
 
 def _keep(request: HttpRequest, opened: OpenZone, lab: FloatArray, forecast_lab: FloatArray, source: str) -> None:

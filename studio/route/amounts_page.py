@@ -86,8 +86,8 @@ def _sections(zone: ZoneBench, colour: Slot | None) -> str:
     found = sections(
         canvas_of(zone.reading),
         bowl,
-        apply_min=min(colour.task.apply_min, 150.0),
-        process_min=min(colour.task.process_min, 150.0),
+        apply_min=colour.task.apply_min,
+        process_min=colour.task.process_min,
     )
     return "" if found.delta_e00 < 1 else f"rinsed all at once, the last section is {found.delta_e00:.1f} off the first"
 

@@ -140,7 +140,7 @@ class Judging(unittest.TestCase):
 
     def test_fixes_bring_it_nearer_nearest_first(self) -> None:
         deeper = predict(TEN, PINK).lab - np.array([6, 0, 0])
-        fixes = spot_fixes(TEN, PINK, deeper, SHELF, minutes=10, litres=0.5)
+        fixes = spot_fixes(TEN, PINK, deeper, SHELF, minutes=10, litres=0.5, still_on=True)
         off = [fix.delta_e00 for fix in fixes]
         self.assertEqual(off, sorted(off))
         self.assertLessEqual({FixKind.SECOND_COAT, FixKind.DYE_BATH}, {fix.kind for fix in fixes})

@@ -65,7 +65,7 @@ class Judging(unittest.TestCase):
     @given(canvas=CANVASES, bowl=BOWLS, minutes=st.floats(2, 25))
     def test_no_fix_takes_a_spot_further_from_the_aim(self, canvas: Canvas, bowl: Bowl, minutes: float) -> None:
         target = predict(canvas, bowl).lab - np.array([5.0, 0, 0])
-        for fix in spot_fixes(canvas, bowl, target, SHELF, minutes=minutes, litres=0.5):
+        for fix in spot_fixes(canvas, bowl, target, SHELF, minutes=minutes, litres=0.5, still_on=True):
             self.assertLess(fix.lab[0], canvas_lab(canvas)[0] + 0.5, "nothing that is added makes lighter")
             self.assertGreaterEqual(fix.grams_a_litre, 0)
 
@@ -88,7 +88,7 @@ class Corrections(unittest.TestCase):
         self.assertTrue(all(way.delta_e00 < off for way in found.ways))
         self.assertEqual(len({way.way for way in found.ways}), len(found.ways))
         for way in found.ways:
-            one_way = way.way in (Way.REMOVE, Way.LIFT)
+            one_way = way.way in (Way.REMOVE, Way.LIFT, Way.FILL)
             self.assertEqual(way.cost is HairCost.NONE, not one_way)
 
     @settings(max_examples=30, deadline=None)

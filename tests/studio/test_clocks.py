@@ -67,6 +67,13 @@ class Running(ClockCase):
         self.assertFalse(self.seen(7).standing.called)
         self.assertTrue(self.seen(11).standing.called)
 
+    def test_after_a_lift_the_way_leads_to_reading_and_after_a_colour_to_judging(self) -> None:
+        rinse(self.person, clock_id=self.start("lightener", 30).pk, now=after(25))
+        self.assertContains(self.client.get(self.at("clock")), "Read the lifted hair")
+        self.assertEqual(chairs_of(self.person, self.visit.day, after(26))[0].stage, "read")
+        rinse(self.person, clock_id=self.start("direct", 30, now=after(30)).pk, now=after(55))
+        self.assertContains(self.client.get(self.at("clock")), "Judge the result")
+
     def test_more_time_goes_up_to_the_packs_most(self) -> None:
         clock = self.start("lightener", 45)
         answer = self.client.post(self.at("act"), {"clock": clock.pk, "more": "5"}, headers={"HX-Request": "true"})

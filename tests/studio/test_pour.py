@@ -210,6 +210,14 @@ class ByTheScale(PourCase):
         pan = SimulatedPan.objects.get()
         self.assertEqual(pan.tare_g, pan.load_g)
 
+    def test_a_double_tap_takes_once_and_says_nothing_and_the_tubes_number_goes_along(self) -> None:
+        self.put("3")
+        sent = {"line": self.shade("Orchil").pk, "by_scale": "1", "token": "tap", "lot": "B7", "grams": ""}
+        version = self.bowl.version
+        for _ in range(2):
+            self.assertEqual(self.do("weigh", version=version, **sent).status_code, 200)
+        self.assertEqual(Weighing.objects.get().lot, "B7")
+
     def test_a_weight_that_has_not_settled_is_not_taken(self) -> None:
         self.put("3", seconds_ago=0)
         answer = self.do("weigh", line=self.shade("Orchil").pk, by_scale="1")

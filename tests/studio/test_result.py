@@ -13,6 +13,7 @@ from django.utils import timezone
 from engine.colorimetry.cgats import Sample, written
 from studio.cards.models import Formula, HomeCare, Tweak, ZoneResult
 from studio.cards.services.repeat_formula import repeat_formula
+from studio.clocks.models import ZoneClock
 from studio.clocks.services.run import rinse, start_clock
 from studio.pour.services.mix import mix_batch
 from studio.pour.services.weigh import weigh
@@ -127,8 +128,17 @@ class Judging(VisitCase):
     def test_spot_fixes_come_after_the_page(self) -> None:
         self.worked(5)
         answer = self.client.get(self.at("fixes"))
-        self.assertContains(answer, "More minutes")
         self.assertContains(answer, "g to the litre")
+        self.assertNotContains(answer, "More minutes")
+        ZoneClock.objects.update(rinsed_at=None)
+        self.assertContains(self.client.get(self.at("fixes")), "More minutes")
+
+    def test_a_clock_that_was_forgotten_for_hours_breaks_no_page(self) -> None:
+        self.worked(900)
+        for name in ("result", "fixes", "care", "correct"):
+            self.assertEqual(self.client.get(self.at(name)).status_code, 200)
+        ZoneClock.objects.update(rinsed_at=None)
+        self.assertEqual(self.client.get(self.at("fixes")).status_code, 200)
 
     def test_the_card_keeps_what_was_poured_when_and_how_it_turned_out(self) -> None:
         self.worked(25)
@@ -223,6 +233,9 @@ class Plans(VisitCase):
         self.step(forget="1")
         self.assertFalse(PlannedStep.objects.exists())
         self.assertEqual(self.step(first="1").context["page"].first, self.zone.name)
+
+    def test_the_longest_step_breaks_no_page(self) -> None:
+        self.assertEqual(self.step(apply_min="240", process_min="240").status_code, 200)
 
     def test_bad_minutes_times_and_steps_are_refused(self) -> None:
         self.assertContains(self.step(apply_min="x", process_min="1"), "needs a number", status_code=422)

@@ -1,6 +1,10 @@
 """Pour one line of a recipe into its bowl, take a note back, or call it enough."""
 
+import datetime
+from collections.abc import Callable
 from decimal import Decimal
+
+from django.db import transaction
 
 from studio.accounts.models import Person
 from studio.bench.models import POT_MOST_G, POUR_MOST_G, Bowl, Pour
@@ -8,6 +12,7 @@ from studio.bench.services.changing import changing
 from studio.bench.services.take_recipe import check_gates
 from studio.pour.models import LOT_LONGEST, Batch, Weighing
 from studio.pour.selectors import NEAR_G
+from studio.pour.services.pan import settled_grams, tare
 from studio.shelf.selectors import stocked_line
 from studio.ui.numbers import within
 from studio.ui.refusal import Refusal
@@ -28,8 +33,8 @@ def weigh(
     """Note that grams of a shade, or of developer (None), went into the bowl: from then on they are mixed in.
 
     doubt_g: how far off the grams may be, when they were squeezed or dropped. What is poured is the truth: a line that
-    got more than it should is that much. Raises Refusal nothing_poured,
-    too_many_grams, pot_full, not_in_recipe, batch_mixed, gate_shut; Stale; Bowl.DoesNotExist.
+    got more than it should is that much. Raises Refusal nothing_poured, too_many_grams, pot_full, not_in_recipe,
+    batch_mixed, gate_shut; Stale; Bowl.DoesNotExist.
     """
     grams = round(grams, 2)
     if grams <= 0:
@@ -56,6 +61,18 @@ def weigh(
             source=source,
             weighed_by=person,
         )
+    return batch
+
+
+@transaction.atomic
+def take_from_scale(person: Person, noted: Callable[..., Batch], *, now: datetime.datetime) -> Batch:
+    """Note what stands still on the scale and tare it: both or neither, so that nothing is taken twice.
+
+    noted: `weigh`, with everything but its grams and their source. Raises Refusal scale_unsteady, scale_not_there,
+    scale_overload, and what `weigh` raises.
+    """
+    batch = noted(grams=settled_grams(person, now=now), source=Weighing.Source.SCALE)
+    tare(person, now=now)
     return batch
 
 
