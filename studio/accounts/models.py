@@ -2,13 +2,15 @@
 
 from __future__ import annotations
 
-from typing import Self, TypeVar
+from typing import Final, Self, TypeVar
 
 from django.contrib.auth.models import AbstractUser
 from django.db import models
 
 from engine.hair.ladder import School
 from engine.service.timing import Watch
+
+SENT_LONGEST: Final = 36
 
 
 class Studio(models.Model):
@@ -54,6 +56,20 @@ class Person(AbstractUser):
 
     def __str__(self) -> str:
         return self.get_full_name() or self.username
+
+
+class SentOnce(models.Model):
+    """A change that was made, by the token of the page that sent it: sent again, it is not made again."""
+
+    person = models.ForeignKey(Person, on_delete=models.CASCADE, related_name="+")
+    token = models.CharField(max_length=SENT_LONGEST)
+    made_at = models.DateTimeField()
+
+    class Meta:
+        constraints = [models.UniqueConstraint(fields=["person", "token"], name="accounts_sent_once")]
+
+    def __str__(self) -> str:
+        return self.token
 
 
 Row = TypeVar("Row", bound=models.Model, covariant=True)

@@ -167,16 +167,12 @@ class Pour(models.Model):
 
 
 class BenchStep(models.Model):
-    """The worktop after one change, so that each can be undone and redone.
-
-    token: chosen by the page that sent the change, so that one sent twice is made once.
-    """
+    """The worktop after one change, so that each can be undone and redone."""
 
     worktop = models.ForeignKey(Worktop, on_delete=models.CASCADE, related_name="steps")
     number = models.PositiveIntegerField()
     words = models.CharField(max_length=120)
     state = models.JSONField()
-    token = models.CharField(max_length=36, blank=True)
     made_by = models.ForeignKey(Person, on_delete=models.PROTECT, related_name="+")
     made_at = models.DateTimeField(auto_now_add=True)
 
@@ -184,7 +180,6 @@ class BenchStep(models.Model):
         ordering = ["number"]
         constraints = [
             models.UniqueConstraint(fields=["worktop", "number"], name="bench_step_number_once"),
-            models.UniqueConstraint(fields=["worktop", "token"], condition=~Q(token=""), name="bench_step_token_once"),
         ]
 
     def __str__(self) -> str:

@@ -1,62 +1,51 @@
 """The Bench: one page, swapped in place as grams go in."""
 
-from collections.abc import Callable
-from decimal import Decimal
-
 from django.http import HttpRequest, HttpResponse
-from django.shortcuts import redirect, render
-from django.urls import reverse
+from django.shortcuts import render
 from django.views.decorators.cache import cache_control
-from django.views.decorators.http import require_GET, require_POST
+from django.views.decorators.http import require_POST, require_safe
 
 from studio.bench.answers import lift_words
 from studio.bench.models import Bowl, WorktopRows
+from studio.bench.opening import show_on_bench
 from studio.bench.page import PANELS, bench_page
 from studio.bench.plane import dots_at
 from studio.bench.quick_fixes import quick_fixes_of
 from studio.bench.selectors import bench_of
-from studio.bench.services.aim import aim, want
+from studio.bench.services.aim import aim, clear_aim, want
 from studio.bench.services.change_line import change_line
-from studio.bench.services.changing import was_made
-from studio.bench.services.open_bowl import open_bowls
 from studio.bench.services.pour import pour
 from studio.bench.services.take_recipe import add_to_bowl, mark_mixed, scale_bowl, take_recipe
 from studio.bench.services.undo import redo, undo
 from studio.ui.http import signed_in, wants_fragment
-from studio.ui.numbers import typed_number, whole_number
-from studio.ui.refusal import Refusal, Stale
+from studio.ui.numbers import typed_number, weights_in, whole_number
+from studio.ui.refusal import Refusal
+from studio.visits.acting import Change, Sent, act_on, zone_in_hand
 from studio.visits.selectors import OpenZone
-from studio.visits.views import zone_in_hand
 
-Change = Callable[[int, int], object]
+CARRIED = ("shade", "light", "washes", "mode")  # what a redirect without script takes along
 
 
-@require_GET
+@require_safe
 def bench(request: HttpRequest, visit_id: int) -> HttpResponse:
     """The Bench of a visit; before the hair has been read, the way leads to Read."""
-    opened, refusal = zone_in_hand(request, visit_id)
-    if opened.reading is None:
-        return redirect("visits:read", visit_id)
-    open_bowls(signed_in(request), opened)
-    return show_bench(request, opened, refusal=refusal, status=409 if refusal else 200)
+    return show_on_bench(request, visit_id, show_bench)
 
 
 @require_POST
 def pour_shade(request: HttpRequest, visit_id: int) -> HttpResponse:
     """One shade's amount, typed or by a step; or a tap on the wheel, which names both."""
-    form = request.POST
-    tapped, _, step = form.get("tap", "").partition(":")
 
-    def change(zone_id: int, version: int) -> Bowl:
-        by = step or form.get("by", "")
+    def change(sent: Sent) -> Bowl:
+        tapped, _, step = sent.text("tap").partition(":")
+        by = step or sent.text("by")
         return pour(
-            signed_in(request),
-            zone_id=zone_id,
-            version=version,
-            shade_id=whole_number(tapped or form.get("shade", ""), "shade"),
-            typed=None if by else form.get("grams", ""),
+            sent.person,
+            zone_id=sent.zone_id,
+            version=sent.version,
+            shade_id=whole_number(tapped or sent.text("shade"), "shade"),
+            typed=None if by else sent.text("grams"),
             by=typed_number(by, "grams", example="2.5") if by else None,
-            token=form.get("token", ""),
         )
 
     return act(request, visit_id, change)
@@ -64,12 +53,14 @@ def pour_shade(request: HttpRequest, visit_id: int) -> HttpResponse:
 
 @require_POST
 def set_aim(request: HttpRequest, visit_id: int) -> HttpResponse:
-    """The colour aimed at, tapped or typed."""
+    """The colour aimed at, tapped or typed; or no aim any more."""
 
-    def change(zone_id: int, version: int) -> Bowl:
-        parts = {name: typed_number(request.POST.get(name, ""), name) for name in ("lightness", "chroma", "hue")}
-        nearest = bool(request.POST.get("tapped"))
-        return aim(signed_in(request), zone_id=zone_id, version=version, nearest=nearest, **parts)
+    def change(sent: Sent) -> Bowl:
+        if "clear" in sent.form:
+            return clear_aim(sent.person, zone_id=sent.zone_id, version=sent.version)
+        parts = {name: typed_number(sent.text(name), name) for name in ("lightness", "chroma", "hue")}
+        nearest = bool(sent.text("tapped"))
+        return aim(sent.person, zone_id=sent.zone_id, version=sent.version, nearest=nearest, **parts)
 
     return act(request, visit_id, change)
 
@@ -78,9 +69,9 @@ def set_aim(request: HttpRequest, visit_id: int) -> HttpResponse:
 def set_wanted(request: HttpRequest, visit_id: int) -> HttpResponse:
     """How much is wanted."""
 
-    def change(zone_id: int, version: int) -> Bowl:
-        total_g = typed_number(request.POST.get("total_grams", ""), "total_grams", example="60")
-        return want(signed_in(request), zone_id=zone_id, version=version, total_g=total_g)
+    def change(sent: Sent) -> Bowl:
+        total_g = typed_number(sent.text("total_grams"), "total_grams", example="60")
+        return want(sent.person, zone_id=sent.zone_id, version=sent.version, total_g=total_g)
 
     return act(request, visit_id, change)
 
@@ -89,13 +80,13 @@ def set_wanted(request: HttpRequest, visit_id: int) -> HttpResponse:
 def take_answer(request: HttpRequest, visit_id: int) -> HttpResponse:
     """One of the recipes that were offered."""
 
-    def change(zone_id: int, version: int) -> Bowl:
-        line = request.POST.get("of_line", "")
+    def change(sent: Sent) -> Bowl:
+        line = sent.text("of_line")
         return take_recipe(
-            signed_in(request),
-            zone_id=zone_id,
-            version=version,
-            grams=_weights(request),
+            sent.person,
+            zone_id=sent.zone_id,
+            version=sent.version,
+            grams=weights_in(sent.form.getlist("shade_id"), sent.form.getlist("weight")),
             line_id=whole_number(line, "line") if line else None,
         )
 
@@ -106,15 +97,13 @@ def take_answer(request: HttpRequest, visit_id: int) -> HttpResponse:
 def add(request: HttpRequest, visit_id: int) -> HttpResponse:
     """Additions to the bowl, or to the part of it that is kept."""
 
-    def change(zone_id: int, version: int) -> Bowl:
-        keep = typed_number(request.POST.get("keep", "1"), "keep", example="0.5")
+    def change(sent: Sent) -> Bowl:
         return add_to_bowl(
-            signed_in(request),
-            zone_id=zone_id,
-            version=version,
-            additions=_weights(request),
-            keep=keep,
-            token=request.POST.get("token", ""),
+            sent.person,
+            zone_id=sent.zone_id,
+            version=sent.version,
+            additions=weights_in(sent.form.getlist("shade_id"), sent.form.getlist("weight")),
+            keep=typed_number(sent.text("keep") or "1", "keep", example="0.5"),
         )
 
     return act(request, visit_id, change)
@@ -123,12 +112,12 @@ def add(request: HttpRequest, visit_id: int) -> HttpResponse:
 @require_POST
 def mix(request: HttpRequest, visit_id: int) -> HttpResponse:
     """Say that the bowl is mixed, or not after all; or scale it to what is wanted."""
-    person, way = signed_in(request), request.POST.get("way", "")
 
-    def change(zone_id: int, version: int) -> Bowl:
+    def change(sent: Sent) -> Bowl:
+        way = sent.text("way")
         if way == "scale":
-            return scale_bowl(person, zone_id=zone_id, version=version)
-        return mark_mixed(person, zone_id=zone_id, version=version, mixed=way == "mixed")
+            return scale_bowl(sent.person, zone_id=sent.zone_id, version=sent.version)
+        return mark_mixed(sent.person, zone_id=sent.zone_id, version=sent.version, mixed=way == "mixed")
 
     return act(request, visit_id, change)
 
@@ -137,9 +126,9 @@ def mix(request: HttpRequest, visit_id: int) -> HttpResponse:
 def set_line(request: HttpRequest, visit_id: int) -> HttpResponse:
     """The line to mix from."""
 
-    def change(zone_id: int, version: int) -> Bowl:
-        line_id = whole_number(request.POST.get("line", ""), "line")
-        return change_line(signed_in(request), zone_id=zone_id, version=version, line_id=line_id)
+    def change(sent: Sent) -> Bowl:
+        line_id = whole_number(sent.text("line"), "line")
+        return change_line(sent.person, zone_id=sent.zone_id, version=sent.version, line_id=line_id)
 
     return act(request, visit_id, change)
 
@@ -147,15 +136,15 @@ def set_line(request: HttpRequest, visit_id: int) -> HttpResponse:
 @require_POST
 def walk(request: HttpRequest, visit_id: int) -> HttpResponse:
     """Undo or redo."""
-    step = redo if request.POST.get("way") == "redo" else undo
 
-    def change(zone_id: int, version: int) -> Bowl:
-        return step(signed_in(request), zone_id=zone_id, version=version)
+    def change(sent: Sent) -> Bowl:
+        step = redo if sent.text("way") == "redo" else undo
+        return step(sent.person, zone_id=sent.zone_id, version=sent.version)
 
     return act(request, visit_id, change, zones_change=True)
 
 
-@require_GET
+@require_safe
 def fixes(request: HttpRequest, visit_id: int) -> HttpResponse:
     """The quick corrections, asked for when the hand rests after a pour."""
     opened, _ = zone_in_hand(request, visit_id)
@@ -163,7 +152,7 @@ def fixes(request: HttpRequest, visit_id: int) -> HttpResponse:
     return render(request, "bench/_fixes.html", {"page": page})
 
 
-@require_GET
+@require_safe
 def needs(request: HttpRequest, visit_id: int) -> HttpResponse:
     """What it would take to reach the aim, asked for when the rest is on the screen."""
     opened, _ = zone_in_hand(request, visit_id)
@@ -171,55 +160,35 @@ def needs(request: HttpRequest, visit_id: int) -> HttpResponse:
     return render(request, "bench/_needs.html", {"needs": lift_words(bench_now)})
 
 
-@require_GET
+@require_safe
 @cache_control(private=True, max_age=86_400, immutable=True)
 def plane_dots(request: HttpRequest, depth: int) -> HttpResponse:
     """The plane's colours at one depth, as a picture that the browser keeps."""
     return render(request, "bench/plane.svg", {"dots": dots_at(min(max(depth, 0), 100))}, content_type="image/svg+xml")
 
 
-def _weights(request: HttpRequest) -> dict[int, Decimal]:
-    """Grams by shade id from a form's pairs."""
-    pairs = zip(request.POST.getlist("shade_id"), request.POST.getlist("weight"), strict=False)
-    return {whole_number(shade_id, "shade"): typed_number(weight, "grams") for shade_id, weight in pairs}
-
-
 def act(
     request: HttpRequest, visit_id: int, change: Change, *, panel: str = "", zones_change: bool = False
 ) -> HttpResponse:
-    """Make a change and show the bench; a refusal shows it too, with its reason and what was typed.
-
-    panel: what lies over the middle afterwards. zones_change: whether zones may have come or gone by it.
+    """Make a change and show the Bench. panel: what lies over the middle afterwards. zones_change: by it zones may come
+    or go.
     """
-    opened, gone = zone_in_hand(request, visit_id)
-    if gone:
-        return show_bench(request, opened, refusal=gone, status=409)
-    # htmx sends the version on the screen as `seen`; a form sent without script has only its own.
-    version = request.POST.get("seen", request.POST.get("version", ""))
-    rows = None
-    try:
-        changed = change(opened.zone.pk, int(version) if version.isascii() and version.isdigit() else -1)
-        rows = changed.worktop.standing if isinstance(changed, Bowl) else None
-    except Refusal as refusal:
-        repeated = isinstance(refusal, Stale) and was_made(signed_in(request), visit_id, request.POST.get("token", ""))
-        if not repeated:
-            status = 409 if isinstance(refusal, Stale) else 422
-            return show_bench(request, opened, refusal=refusal, status=status, panel=panel)
-    if wants_fragment(request):
-        if zones_change:
-            opened, _ = zone_in_hand(request, visit_id)
-        return show_bench(request, opened, panel=panel, rows=rows)
-    chosen = {name: request.POST.get(name, "") for name in ("zone", "shade", "light", "washes", "mode")}
-    query = "&".join(f"{name}={given}" for name, given in chosen.items() if given.isascii() and given.isalnum())
-    return redirect(reverse("bench:bench", args=[visit_id]) + (f"?{query}" if query else ""))
+
+    def show(
+        request: HttpRequest, opened: OpenZone, refusal: Refusal | None = None, *, made: object = None
+    ) -> HttpResponse:
+        rows = made.worktop.standing if isinstance(made, Bowl) else None
+        return show_bench(request, opened, refusal, panel=panel, rows=rows)
+
+    return act_on(request, visit_id, change, show=show, page="bench:bench", keep=CARRIED, same_zones=not zones_change)
 
 
 def show_bench(
     request: HttpRequest,
     opened: OpenZone,
-    *,
     refusal: Refusal | None = None,
-    status: int = 200,
+    *,
+    made: object = None,
     panel: str = "",
     rows: WorktopRows | None = None,
 ) -> HttpResponse:
@@ -234,4 +203,4 @@ def show_bench(
     )
     fragment = "bench/_bench.html" if whole else "bench/_changes.html"
     template = fragment if wants_fragment(request) else "bench/bench.html"
-    return render(request, template, {"page": page}, status=page.status or status)
+    return render(request, template, {"page": page}, status=page.status)

@@ -7,12 +7,13 @@ from django.http import HttpRequest, HttpResponse, QueryDict
 from django.shortcuts import redirect
 from django.urls import reverse
 from django.views.decorators.cache import cache_control
-from django.views.decorators.http import require_GET, require_POST
+from django.views.decorators.http import require_POST, require_safe
 
 from engine.colorimetry.lab import lch_of
 from studio.accounts.models import Person
 from studio.bench.engine_adapter import forecast_of
 from studio.bench.models import Photo
+from studio.bench.photo_taps import tapped_in
 from studio.bench.selectors import bench_of
 from studio.bench.services.aim import aim
 from studio.bench.services.photo import mark_paper, picked_colour, take_photo
@@ -31,7 +32,8 @@ from studio.ui.http import signed_in
 from studio.ui.numbers import typed_number, whole_number
 from studio.ui.refusal import Refusal
 from studio.ui.uploads import UPLOAD_MOST_BYTES, over_bound
-from studio.visits.views import zone_in_hand
+from studio.visits.acting import Sent, act_on
+from studio.visits.selectors import OpenZone
 
 Way = Callable[[Person, int, int, QueryDict], object]
 
@@ -65,65 +67,64 @@ WAYS: Final[dict[str, Way]] = {
 @require_POST
 def change_zones(request: HttpRequest, visit_id: int) -> HttpResponse:
     """Add, split, name or remove zones, and say which bowl serves which."""
-    form = request.POST
-    name = form.get("way", "")
 
-    def change(zone_id: int, version: int) -> object:
+    def change(sent: Sent) -> object:
+        name = sent.text("way")
         if name == "even":
-            return _even(request, visit_id, zone_id, version)
-        return WAYS.get(name, _blend)(signed_in(request), zone_id, version, form)
+            return _even(sent)
+        return WAYS.get(name, _blend)(sent.person, sent.zone_id, sent.version, sent.form)
 
     return act(request, visit_id, change, panel="zones", zones_change=True)
 
 
-def _even(request: HttpRequest, visit_id: int, zone_id: int, version: int) -> object:
+def _even(sent: Sent) -> object:
     """A bowl of its own for the zone in hand, aimed at what another zone will look like."""
-    person = signed_in(request)
-    other = whole_number(request.POST.get("other", ""), "zone")
-    opened, _ = zone_in_hand(request, visit_id)
-    seen = forecast_of(bench_of(person, opened))
-    found = next((each for each in seen.zones if each.bench.zone.pk == other and other != zone_id), None)
+    other = whole_number(sent.text("other"), "zone")
+    seen = forecast_of(bench_of(sent.person, sent.opened))
+    found = next((each for each in seen.zones if each.bench.zone.pk == other and other != sent.zone_id), None)
     if found is None:
         raise Refusal("no_neighbour")
-    return own_bowl(person, zone_id=zone_id, version=version, target_lab=found.forecast.lab)
+    return own_bowl(sent.person, zone_id=sent.zone_id, version=sent.version, target_lab=found.forecast.lab)
 
 
 @require_POST
 def send_photo(request: HttpRequest, visit_id: int) -> HttpResponse:
     """Take a photo in, or a tap on it: first on white paper, then on the hair, which becomes the aim."""
-    person, form = signed_in(request), request.POST
-    opened, _gone = zone_in_hand(request, visit_id)
-    try:
-        if over_bound(request.META.get("CONTENT_LENGTH") or ""):
+    if "at.x" in request.POST and request.POST.get("picking") != "paper":
+        return act(request, visit_id, _aim_by_photo, panel="photo")
+    upload = None if over_bound(request) else request.FILES.get("photo")
+
+    def change(sent: Sent) -> None:
+        if over_bound(request):
             raise Refusal("photo_too_large", "photo", most=UPLOAD_MOST_BYTES // 1_000_000)
-        if "at.x" not in form:
-            take_photo(person, visit_id=visit_id, upload=request.FILES.get("photo"))
+        if "at.x" not in sent.form:
+            take_photo(sent.person, visit_id=visit_id, upload=upload)
         else:
-            x, y = (whole_number(form.get(f"at.{axis}", ""), "photo") for axis in "xy")
-            if form.get("picking") == "paper":
-                mark_paper(person, visit_id=visit_id, x=x, y=y)
-            else:
-                return _aim_by_photo(request, visit_id, x, y)
-    except Refusal as refusal:
-        return show_bench(request, opened, refusal=refusal, status=422, panel="photo")
-    picking = "hair" if "at.x" in form else "paper"
-    query = f"?photo=1&zone={opened.zone.pk}&mode=aim&picking={picking}"
-    return redirect(reverse("bench:bench", args=[visit_id]) + query)
+            x, y = tapped_in(sent.form)
+            mark_paper(sent.person, visit_id=visit_id, x=x, y=y)
+
+    def show(
+        request: HttpRequest, opened: OpenZone, refusal: Refusal | None = None, *, made: object = None
+    ) -> HttpResponse:
+        if refusal is None:
+            picking = "hair" if "at.x" in request.POST else "paper"
+            asked = {"photo": 1, "zone": opened.zone.pk, "mode": "aim", "picking": picking}
+            return redirect(reverse("bench:bench", args=[visit_id], query=asked))
+        return show_bench(request, opened, refusal, panel="photo")
+
+    return act_on(request, visit_id, change, show=show)
 
 
-def _aim_by_photo(request: HttpRequest, visit_id: int, x: int, y: int) -> HttpResponse:
-    person = signed_in(request)
-    lightness, chroma, hue = (float(part) for part in lch_of(picked_colour(person, visit_id=visit_id, x=x, y=y).lab))
-
-    def change(zone_id: int, version: int) -> object:
-        parts = zip(("lightness", "chroma", "hue"), (lightness, min(chroma, 150.0), hue % 360), strict=True)
-        numbers = {name: typed_number(f"{part:.2f}", name) for name, part in parts}
-        return aim(person, zone_id=zone_id, version=version, nearest=True, **numbers)
-
-    return act(request, visit_id, change)
+def _aim_by_photo(sent: Sent) -> object:
+    x, y = tapped_in(sent.form)
+    picked = picked_colour(sent.person, visit_id=sent.visit_id, x=x, y=y)
+    lightness, chroma, hue = (float(part) for part in lch_of(picked.lab))
+    parts = zip(("lightness", "chroma", "hue"), (lightness, min(chroma, 150.0), hue % 360), strict=True)
+    numbers = {name: typed_number(f"{part:.2f}", name) for name, part in parts}
+    return aim(sent.person, zone_id=sent.zone_id, version=sent.version, nearest=True, **numbers)
 
 
-@require_GET
+@require_safe
 @cache_control(private=True, no_cache=True)
 def photo(request: HttpRequest, visit_id: int) -> HttpResponse:
     """The photo itself, for people of its studio."""

@@ -53,7 +53,6 @@ class Formula(HairFields, TargetFields):
     damp = models.BooleanField(default=False)
     heat = models.BooleanField(default=False)
     cost = models.DecimalField(max_digits=8, decimal_places=2, default=0, help_text="of what it took, in own money")
-    token = models.CharField(max_length=36, blank=True, help_text="of the page that saved it, so that twice is once")
     saved_by = models.ForeignKey(Person, on_delete=models.PROTECT, related_name="+")
     saved_at = models.DateTimeField()
 
@@ -71,9 +70,6 @@ class Formula(HairFields, TargetFields):
             *HairFields.Meta.constraints,
             *TargetFields.Meta.constraints,
             models.CheckConstraint(condition=Q(forecast_l__range=(0, 100)), name="cards_formula_forecast_l_0_100"),
-            models.UniqueConstraint(
-                fields=["visit", "zone_name", "token"], condition=~Q(token=""), name="cards_formula_token_once"
-            ),
             models.CheckConstraint(
                 condition=Q(rinsed_at=None) | Q(rinsed_at__gte=models.F("applied_at")),
                 name="cards_formula_rinsed_after_applied",

@@ -6,27 +6,27 @@ from django.contrib import messages
 from django.http import HttpRequest, HttpResponse
 from django.shortcuts import redirect, render
 from django.utils import timezone
-from django.views.decorators.http import require_GET, require_POST
+from django.views.decorators.http import require_POST, require_safe
 
 from studio.bench.page import bench_page
 from studio.cards.again import again_page
 from studio.cards.comparing import compare_page
+from studio.cards.models import Formula
 from studio.cards.search import Sought, find_cards, sought_in
 from studio.cards.selectors import active_tweaks, card_of, last_care, signatures_of, visit_on
-from studio.cards.services.judge import use_tweak
 from studio.cards.services.repeat_formula import Changed, repeat_formula
 from studio.cards.services.save_formula import save_formula
 from studio.ui.http import signed_in, wants_fragment
 from studio.ui.numbers import whole_number
-from studio.ui.refusal import Refusal, Stale
+from studio.ui.refusal import Refusal
 from studio.ui.words import refusal_words
-from studio.visits.selectors import open_zone, visit_of
-from studio.visits.views import zone_in_hand
+from studio.visits.acting import Sent, act_on
+from studio.visits.selectors import OpenZone, open_zone, visit_of
 
 AIMS_SHOWN = 6
 
 
-@require_GET
+@require_safe
 def cards(request: HttpRequest) -> HttpResponse:
     """All cards, or those that are searched for: by words, a colour, a level, dates."""
     refusal = None
@@ -45,7 +45,7 @@ def cards(request: HttpRequest) -> HttpResponse:
     return render(request, template, context, status=422 if refusal else 200)
 
 
-@require_GET
+@require_safe
 def card(request: HttpRequest, client_id: int) -> HttpResponse:
     """One client's card."""
     person = signed_in(request)
@@ -65,7 +65,7 @@ def card(request: HttpRequest, client_id: int) -> HttpResponse:
     )
 
 
-@require_GET
+@require_safe
 def aims(request: HttpRequest, visit_id: int) -> HttpResponse:
     """The client's earlier colours, for the Bench to aim at again."""
     person = signed_in(request)
@@ -74,7 +74,7 @@ def aims(request: HttpRequest, visit_id: int) -> HttpResponse:
     return render(request, "cards/_aims.html", {"visit_id": visit_id, "formulas": formulas[:AIMS_SHOWN]})
 
 
-@require_GET
+@require_safe
 def last(request: HttpRequest, visit_id: int) -> HttpResponse:
     """The client's newest formula, for the consult."""
     person = signed_in(request)
@@ -87,29 +87,29 @@ def last(request: HttpRequest, visit_id: int) -> HttpResponse:
 @require_POST
 def save(request: HttpRequest, visit_id: int) -> HttpResponse:
     """Keep the bench on the card and open the card."""
-    person, version, zone = signed_in(request), request.POST.get("version", ""), request.POST.get("zone", "")
-    try:
-        formula = save_formula(
-            person,
-            visit_id=visit_id,
-            version=int(version) if version.isascii() and version.isdigit() else -1,
-            zone_id=int(zone) if zone.isascii() and zone.isdigit() and len(zone) < 19 else None,
-            note=request.POST.get("note", "").strip(),
-        )
-    except Refusal as refusal:
-        opened, _ = zone_in_hand(request, visit_id)
-        page = bench_page(person, opened, sent=request.POST, refusal=refusal)
-        status = 409 if isinstance(refusal, Stale) else 422
-        return render(request, "bench/bench.html", {"page": page}, status=status)
-    messages.success(request, "Saved to the card.")
-    return redirect("cards:card", formula.client_id)
+
+    def change(sent: Sent) -> Formula:
+        note = sent.text("note").strip()
+        formula = save_formula(sent.person, visit_id=visit_id, version=sent.version, zone_id=sent.zone_id, note=note)
+        messages.success(request, "Saved to the card.")
+        return formula
+
+    def show(
+        request: HttpRequest, opened: OpenZone, refusal: Refusal | None = None, *, made: object = None
+    ) -> HttpResponse:
+        if refusal is None:
+            return redirect("cards:card", opened.visit.client_id)
+        page = bench_page(signed_in(request), opened, sent=request.POST, refusal=refusal)
+        return render(request, "bench/bench.html", {"page": page})
+
+    return act_on(request, visit_id, change, show=show, same_zones=True)
 
 
 @require_POST
 def repeat(request: HttpRequest, formula_id: int) -> HttpResponse:
     """Put a formula back on the bench for today: as it was, or as one of the options for today's hair."""
     person, today, code = signed_in(request), timezone.localdate(), request.POST.get("option", "")
-    changed = None
+    changed, tweak_id = None, None
     if code and code != "grams":
         page = again_page(person, formula_id, today)
         option = next((each for each in page.options if each.code == code), None)
@@ -119,27 +119,26 @@ def repeat(request: HttpRequest, formula_id: int) -> HttpResponse:
             grams={shade: Decimal(f"{weight:.2f}") for shade, weight in option.grams.items()},
             aim_lab=None if option.aim_lab is None else tuple(Decimal(f"{part:.3f}") for part in option.aim_lab),
         )
-        if code == "tweak" and page.tweak:
-            use_tweak(person, tweak_id=page.tweak.pk)
-    visit = repeat_formula(person, formula_id=formula_id, day=today, changed=changed)
+        tweak_id = page.tweak.pk if code == "tweak" and page.tweak else None
+    visit = repeat_formula(person, formula_id=formula_id, day=today, changed=changed, tweak_id=tweak_id)
     messages.info(request, "Repeated from the card. Read today's hair again: the forecast follows it.")
     return redirect("bench:bench", visit.pk)
 
 
-@require_GET
+@require_safe
 def again(request: HttpRequest, formula_id: int) -> HttpResponse:
     """A formula on today's hair: the same grams, the same result, branches of it."""
     page = again_page(signed_in(request), formula_id, timezone.localdate())
     return render(request, "cards/again.html", {"page": page})
 
 
-@require_GET
+@require_safe
 def compare(request: HttpRequest) -> HttpResponse:
     """Two formulas side by side."""
-    chosen = [whole_number(text, "formula") for text in request.GET.getlist("formula")[:2] if text.isdigit()]
+    chosen = [whole_number(text, "formula") for text in request.GET.getlist("formula")[:2]]
+    client_id = whole_number(request.GET.get("client") or "0", "client")
     page = compare_page(signed_in(request), chosen)
     if page is None:
         messages.error(request, "Choose two formulas to compare.")
-        client_id = request.GET.get("client", "")
-        return redirect("cards:card", int(client_id)) if client_id.isdigit() else redirect("cards:list")
+        return redirect("cards:card", client_id) if client_id else redirect("cards:list")
     return render(request, "cards/compare.html", {"page": page})

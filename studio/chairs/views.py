@@ -6,7 +6,7 @@ from django.contrib import messages
 from django.http import HttpRequest, HttpResponse
 from django.shortcuts import redirect, render
 from django.utils import timezone
-from django.views.decorators.http import require_GET, require_POST
+from django.views.decorators.http import require_POST, require_safe
 
 from studio.accounts.services.set_time_zone import set_time_zone
 from studio.chairs.selectors import chairs_of, clashes_of
@@ -15,7 +15,7 @@ from studio.ui.refusal import Refusal
 from studio.ui.words import refusal_words
 
 
-@require_GET
+@require_safe
 def chairs(request: HttpRequest) -> HttpResponse:
     """Today's heads; the page asks for them again by itself."""
     now = timezone.now()
@@ -32,7 +32,7 @@ def chairs(request: HttpRequest) -> HttpResponse:
     return render(request, "chairs/chairs.html", context | {"time_zones": sorted(available_timezones())})
 
 
-@require_GET
+@require_safe
 def clashes(request: HttpRequest) -> HttpResponse:
     """Where one pair of hands is wanted twice, reckoned when the rest is on the screen."""
     return render(request, "chairs/_clashes.html", {"clashes": clashes_of(signed_in(request), timezone.localdate())})

@@ -2,16 +2,15 @@
 
 from django.http import HttpRequest, HttpResponse
 from django.shortcuts import redirect, render
-from django.views.decorators.http import require_http_methods
 
 from studio.clients.forms import ClientForm
 from studio.clients.services.add_client import add_client
-from studio.ui.http import signed_in
+from studio.ui.http import page_and_change, signed_in
 from studio.ui.refusal import Refusal
 from studio.ui.words import refusal_words
 
 
-@require_http_methods(["GET", "POST"])
+@page_and_change
 def new(request: HttpRequest) -> HttpResponse:
     """Add a client and open the card."""
     form = ClientForm(request.POST or None)

@@ -3,7 +3,7 @@
 from django.http import HttpRequest, HttpResponse
 from django.shortcuts import render
 from django.utils import timezone
-from django.views.decorators.http import require_GET, require_POST
+from django.views.decorators.http import require_POST, require_safe
 
 from engine.service.timing import TIMINGS, ClockKind
 from studio.clocks.models import ZoneClock
@@ -12,60 +12,63 @@ from studio.clocks.services.run import answer_call, forget_start, give_time, rin
 from studio.ui.http import signed_in, wants_fragment
 from studio.ui.numbers import typed_number, whole_number
 from studio.ui.refusal import Refusal
-from studio.visits.acting import act_on
+from studio.visits.acting import Change, Sent, act_on, show_page
 from studio.visits.selectors import OpenZone
-from studio.visits.views import zone_in_hand
 
 
-@require_GET
+@require_safe
 def clock(request: HttpRequest, visit_id: int) -> HttpResponse:
     """The clocks of a visit; the page asks for them again by itself."""
-    opened, refusal = zone_in_hand(request, visit_id)
-    return _show(request, opened, refusal)
+    return show_page(request, visit_id, _show)
 
 
 @require_POST
 def start(request: HttpRequest, visit_id: int) -> HttpResponse:
     """Start a zone's clock."""
-    form = request.POST
 
-    def change(opened: OpenZone) -> None:
-        kind = form.get("kind", "")
+    def change(sent: Sent) -> None:
+        kind = sent.text("kind")
         usual = TIMINGS[ClockKind(kind)].planned_min if kind in ZoneClock.Kind.values else 0
         start_clock(
-            signed_in(request),
-            zone_id=opened.zone.pk,
+            sent.person,
+            zone_id=sent.zone_id,
             kind=kind,
-            planned_min=typed_number(form.get("minutes") or str(usual), "minutes", example="25"),
+            planned_min=typed_number(sent.text("minutes") or str(usual), "minutes", example="25"),
             now=timezone.now(),
-            batches=whole_number(form.get("batches") or "1", "batches"),
-            damp=bool(form.get("damp")),
-            heat=bool(form.get("heat")),
+            batches=whole_number(sent.text("batches") or "1", "batches"),
+            damp=bool(sent.text("damp")),
+            heat=bool(sent.text("heat")),
         )
 
-    return act_on(request, visit_id, change, show=_show, page="clocks:clock")
+    return _act(request, visit_id, change)
 
 
 @require_POST
 def act(request: HttpRequest, visit_id: int) -> HttpResponse:
     """Answer a running clock, give it time, rinse, or take its start back."""
-    form, person = request.POST, signed_in(request)
 
-    def change(opened: OpenZone) -> None:
-        clock_id = whole_number(form.get("clock", ""), "clock")
+    def change(sent: Sent) -> None:
+        form, person = sent.form, sent.person
+        clock_id = whole_number(sent.text("clock"), "clock")
         if "answer" in form:
-            answer_call(person, clock_id=clock_id, to_min=typed_number(form["answer"], "minutes"))
+            answer_call(person, clock_id=clock_id, to_min=typed_number(sent.text("answer"), "minutes"))
         elif "more" in form:
-            give_time(person, clock_id=clock_id, minutes=typed_number(form["more"], "minutes"))
+            give_time(person, clock_id=clock_id, minutes=typed_number(sent.text("more"), "minutes"))
         elif "forget" in form:
             forget_start(person, clock_id=clock_id)
         else:
             rinse(person, clock_id=clock_id, now=timezone.now())
 
-    return act_on(request, visit_id, change, show=_show, page="clocks:clock")
+    return _act(request, visit_id, change)
 
 
-def _show(request: HttpRequest, opened: OpenZone, refusal: Refusal | None = None) -> HttpResponse:
+def _act(request: HttpRequest, visit_id: int, change: Change) -> HttpResponse:
+    return act_on(request, visit_id, change, show=_show, page="clocks:clock", same_zones=True)
+
+
+def _show(
+    request: HttpRequest, opened: OpenZone, refusal: Refusal | None = None, *, made: object = None
+) -> HttpResponse:
     page = clock_page(signed_in(request), opened, now=timezone.now(), refusal=refusal)
     template = "clocks/_clock.html" if wants_fragment(request) else "clocks/clock.html"
-    return render(request, template, {"page": page}, status=422 if refusal else 200)
+    return render(request, template, {"page": page})

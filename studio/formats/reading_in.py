@@ -27,7 +27,7 @@ def read_upload(request: HttpRequest) -> Upload:
     """Read the file of a request as a card's JSON or a logbook's CSV. Raises Refusal file_missing, file_too_large,
     file_not_text.
     """
-    if over_bound(request.META.get("CONTENT_LENGTH") or ""):
+    if over_bound(request):
         raise Refusal("file_too_large", "file", most=FILE_MOST_BYTES // 1_000_000)
     sent = request.FILES.get("file")
     if sent is None or not sent.size:

@@ -7,7 +7,7 @@ from django.http import HttpRequest, HttpResponse, StreamingHttpResponse
 from django.shortcuts import redirect, render
 from django.utils import timezone
 from django.utils.text import slugify
-from django.views.decorators.http import require_GET, require_http_methods
+from django.views.decorators.http import require_safe
 
 from studio.bench.services.open_bowl import open_bowls
 from studio.cards.again import formula_of
@@ -22,11 +22,11 @@ from studio.formats.readings import card_readings
 from studio.formats.services.take_in import take_in
 from studio.result.care_page import care_page
 from studio.result.selectors import home_care_of
-from studio.ui.http import signed_in
+from studio.ui.http import page_and_change, signed_in
 from studio.ui.refusal import Refusal
 from studio.ui.words import refusal_words
+from studio.visits.acting import zone_in_hand
 from studio.visits.selectors import visit_of
-from studio.visits.views import zone_in_hand
 
 FAULTS_SHOWN = 200
 
@@ -37,7 +37,7 @@ def _file(body: bytes | str, kind: str, name: str) -> HttpResponse:
     return HttpResponse(body, content_type=kind, headers=headers)
 
 
-@require_GET
+@require_safe
 def card(request: HttpRequest, client_id: int, kind: str) -> HttpResponse:
     """A card as JSON, PDF, palette or CGATS."""
     person = signed_in(request)
@@ -54,7 +54,7 @@ def card(request: HttpRequest, client_id: int, kind: str) -> HttpResponse:
     return _file(text, "text/plain; charset=utf-8", f"{name}.cgats.txt")
 
 
-@require_GET
+@require_safe
 def formula(request: HttpRequest, formula_id: int) -> HttpResponse:
     """One formula as JSON, as a card that holds it alone."""
     person = signed_in(request)
@@ -63,13 +63,13 @@ def formula(request: HttpRequest, formula_id: int) -> HttpResponse:
     return _file(text, "application/json", f"{slugify(kept.client.name) or 'formula'}-{kept.saved_at:%Y-%m-%d}.json")
 
 
-@require_GET
+@require_safe
 def schema(request: HttpRequest) -> HttpResponse:
     """The schema of a card's JSON."""
     return _file(json.dumps(card_schema(), indent=1), "application/schema+json", "card.schema.json")
 
 
-@require_GET
+@require_safe
 def logbook(request: HttpRequest) -> StreamingHttpResponse:
     """The whole logbook as CSV, line by line."""
     lines = logbook_lines(signed_in(request))
@@ -77,7 +77,7 @@ def logbook(request: HttpRequest) -> StreamingHttpResponse:
     return StreamingHttpResponse(lines, content_type="text/csv; charset=utf-8", headers=headers)
 
 
-@require_GET
+@require_safe
 def handout(request: HttpRequest, visit_id: int) -> HttpResponse:
     """The hand-out as PDF."""
     opened, _ = zone_in_hand(request, visit_id)
@@ -88,7 +88,7 @@ def handout(request: HttpRequest, visit_id: int) -> HttpResponse:
     return _file(handout_pdf(page), "application/pdf", f"hand-out-{slugify(opened.visit.client.name)}.pdf")
 
 
-@require_GET
+@require_safe
 def calendar(request: HttpRequest, visit_id: int) -> HttpResponse:
     """The next visit for a calendar; before a day is set, the way leads to Care."""
     care = home_care_of(signed_in(request), visit_of(signed_in(request), visit_id))
@@ -98,7 +98,7 @@ def calendar(request: HttpRequest, visit_id: int) -> HttpResponse:
     return _file(next_visit(care, now=timezone.now()), "text/calendar; charset=utf-8", "next-visit.ics")
 
 
-@require_http_methods(["GET", "POST"])
+@page_and_change
 def take(request: HttpRequest) -> HttpResponse:
     """Take in a card or a logbook; what is wrong is told line by line."""
     report, refusal = None, None

@@ -1,17 +1,14 @@
 """Pour: the recipe one line at a time, by the scale or typed."""
 
-from collections.abc import Callable
 from decimal import Decimal
 from functools import partial
 
 from django.http import HttpRequest, HttpResponse
-from django.shortcuts import redirect, render
-from django.urls import reverse
+from django.shortcuts import render
 from django.utils import timezone
-from django.views.decorators.http import require_GET, require_POST
+from django.views.decorators.http import require_POST, require_safe
 
-from studio.bench.services.changing import was_made
-from studio.bench.services.open_bowl import open_bowls
+from studio.bench.opening import show_on_bench
 from studio.bench.services.pour import typed_amount
 from studio.pour.page import pour_page, scale_page
 from studio.pour.selectors import tube_of
@@ -19,25 +16,19 @@ from studio.pour.services.mix import mix_batch, next_batch
 from studio.pour.services.pan import put_on, set_fault, tare
 from studio.pour.services.weigh import enough, keep_recipe, take_back, take_from_scale, weigh
 from studio.ui.http import signed_in, wants_fragment
-from studio.ui.numbers import typed_number, whole_number
-from studio.ui.refusal import Refusal, Stale
+from studio.ui.numbers import typed_number, weights_in, whole_number
+from studio.ui.refusal import Refusal
+from studio.visits.acting import Change, Sent, act_on, zone_in_hand
 from studio.visits.selectors import OpenZone
-from studio.visits.views import zone_in_hand
-
-Change = Callable[[int, int], object]
 
 
-@require_GET
+@require_safe
 def pour(request: HttpRequest, visit_id: int) -> HttpResponse:
     """The Pour page of a zone's bowl; before the hair has been read, the way leads to Read."""
-    opened, refusal = zone_in_hand(request, visit_id)
-    if opened.reading is None:
-        return redirect(f"{reverse('visits:read', args=[visit_id])}?zone={opened.zone.pk}")
-    open_bowls(signed_in(request), opened)
-    return _show(request, opened, refusal)
+    return show_on_bench(request, visit_id, _show)
 
 
-@require_GET
+@require_safe
 def scale(request: HttpRequest, visit_id: int) -> HttpResponse:
     """What the scale shows, asked for again and again."""
     opened, _ = zone_in_hand(request, visit_id)
@@ -48,15 +39,20 @@ def scale(request: HttpRequest, visit_id: int) -> HttpResponse:
 @require_POST
 def weigh_line(request: HttpRequest, visit_id: int) -> HttpResponse:
     """Grams of one line, typed or as the scale has them; the scale is tared for the next."""
-    form, person = request.POST, signed_in(request)
 
-    def change(zone_id: int, version: int) -> None:
-        shade_id, lot, token = _shade(form.get("line", "")), form.get("lot", ""), form.get("token", "")
-        noted = partial(weigh, person, zone_id=zone_id, version=version, shade_id=shade_id, lot=lot, token=token)
-        if "by_scale" in form:
-            take_from_scale(person, noted, now=timezone.now())
+    def change(sent: Sent) -> None:
+        noted = partial(
+            weigh,
+            sent.person,
+            zone_id=sent.zone_id,
+            version=sent.version,
+            shade_id=_shade(sent.text("line")),
+            lot=sent.text("lot"),
+        )
+        if "by_scale" in sent.form:
+            take_from_scale(sent.person, noted, now=timezone.now())
             return
-        amount = typed_amount(form.get("grams", ""), tube_g=tube_of(person, zone_id))
+        amount = typed_amount(sent.text("grams"), tube_g=tube_of(sent.person, sent.zone_id))
         noted(grams=Decimal(amount.grams), doubt_g=Decimal(amount.doubt_g))
 
     return _act(request, visit_id, change)
@@ -65,14 +61,13 @@ def weigh_line(request: HttpRequest, visit_id: int) -> HttpResponse:
 @require_POST
 def line(request: HttpRequest, visit_id: int) -> HttpResponse:
     """Take a line's last note back, or call the line enough."""
-    person = signed_in(request)
 
-    def change(zone_id: int, version: int) -> None:
-        shade_id = _shade(request.POST.get("line", ""))
-        if "take_back" in request.POST:
-            take_back(person, zone_id=zone_id, version=version, shade_id=shade_id)
+    def change(sent: Sent) -> None:
+        shade_id = _shade(sent.text("line"))
+        if "take_back" in sent.form:
+            take_back(sent.person, zone_id=sent.zone_id, version=sent.version, shade_id=shade_id)
         elif shade_id is not None:
-            enough(person, zone_id=zone_id, version=version, shade_id=shade_id)
+            enough(sent.person, zone_id=sent.zone_id, version=sent.version, shade_id=shade_id)
 
     return _act(request, visit_id, change)
 
@@ -80,13 +75,15 @@ def line(request: HttpRequest, visit_id: int) -> HttpResponse:
 @require_POST
 def keep(request: HttpRequest, visit_id: int) -> HttpResponse:
     """After an over-pour: more of everything."""
-    ids, weights = request.POST.getlist("shade_id"), request.POST.getlist("weight")
 
-    def change(zone_id: int, version: int) -> None:
-        pairs = zip(ids, weights, strict=False)
-        grams = {whole_number(shade, "shade"): typed_number(weight, "grams") for shade, weight in pairs}
-        factor = typed_number(request.POST.get("factor", ""), "factor")
-        keep_recipe(signed_in(request), zone_id=zone_id, version=version, grams=grams, factor=factor)
+    def change(sent: Sent) -> None:
+        keep_recipe(
+            sent.person,
+            zone_id=sent.zone_id,
+            version=sent.version,
+            grams=weights_in(sent.form.getlist("shade_id"), sent.form.getlist("weight")),
+            factor=typed_number(sent.text("factor"), "factor"),
+        )
 
     return _act(request, visit_id, change)
 
@@ -94,13 +91,12 @@ def keep(request: HttpRequest, visit_id: int) -> HttpResponse:
 @require_POST
 def mix(request: HttpRequest, visit_id: int) -> HttpResponse:
     """The batch is mixed, or the next one begun."""
-    token, person = request.POST.get("token", ""), signed_in(request)
 
-    def change(zone_id: int, version: int) -> None:
-        if "next" in request.POST:
-            next_batch(person, zone_id=zone_id, version=version, token=token)
+    def change(sent: Sent) -> None:
+        if "next" in sent.form:
+            next_batch(sent.person, zone_id=sent.zone_id, version=sent.version)
         else:
-            mix_batch(person, zone_id=zone_id, version=version, at=timezone.now(), token=token)
+            mix_batch(sent.person, zone_id=sent.zone_id, version=sent.version, at=timezone.now())
 
     return _act(request, visit_id, change)
 
@@ -108,15 +104,14 @@ def mix(request: HttpRequest, visit_id: int) -> HttpResponse:
 @require_POST
 def pan(request: HttpRequest, visit_id: int) -> HttpResponse:
     """The simulated scale: put something on, tare, or tell it what to do wrong."""
-    form, person = request.POST, signed_in(request)
 
-    def change(zone_id: int, version: int) -> None:
-        if "fault" in form:
-            set_fault(person, fault=form["fault"])
-        elif "tare" in form:
-            tare(person, now=timezone.now())
+    def change(sent: Sent) -> None:
+        if "fault" in sent.form:
+            set_fault(sent.person, fault=sent.text("fault"))
+        elif "tare" in sent.form:
+            tare(sent.person, now=timezone.now())
         else:
-            put_on(person, grams=typed_number(form.get("put", ""), "grams"), now=timezone.now())
+            put_on(sent.person, grams=typed_number(sent.text("put"), "grams"), now=timezone.now())
 
     return _act(request, visit_id, change)
 
@@ -127,24 +122,13 @@ def _shade(key: str) -> int | None:
 
 
 def _act(request: HttpRequest, visit_id: int, change: Change) -> HttpResponse:
-    opened, gone = zone_in_hand(request, visit_id)
-    version = request.POST.get("version", "")
-    try:
-        if gone:
-            raise gone
-        change(opened.zone.pk, int(version) if version.isascii() and version.isdigit() else -1)
-    except Refusal as refusal:
-        token = request.POST.get("token", "")
-        if not was_made(signed_in(request), visit_id, token):  # a double tap: the first one has done it
-            return _show(request, opened, refusal)
-    if wants_fragment(request):
-        return _show(request, opened)
-    return redirect(f"{reverse('pour:pour', args=[visit_id])}?zone={opened.zone.pk}")
+    return act_on(request, visit_id, change, show=_show, page="pour:pour", same_zones=True)
 
 
-def _show(request: HttpRequest, opened: OpenZone, refusal: Refusal | None = None) -> HttpResponse:
+def _show(
+    request: HttpRequest, opened: OpenZone, refusal: Refusal | None = None, *, made: object = None
+) -> HttpResponse:
     sent = request.POST or request.GET
     page = pour_page(signed_in(request), opened, sent=sent, now=timezone.now(), refusal=refusal)
     template = "pour/_pour.html" if wants_fragment(request) else "pour/pour.html"
-    status = 200 if refusal is None else 409 if isinstance(refusal, Stale) else 422
-    return render(request, template, {"page": page}, status=status)
+    return render(request, template, {"page": page})

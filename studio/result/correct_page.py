@@ -19,6 +19,8 @@ from studio.result.selectors import home_care_of
 from studio.route.page import COST_WORDS
 from studio.shelf.selectors import stocked_line
 from studio.ui.locks import Lock, lock_of_colour
+from studio.ui.refusal import Refusal
+from studio.ui.words import refusal_words
 from studio.visits.engine_adapter import canvas_of
 from studio.visits.gates import asked_of, strength_of
 from studio.visits.selectors import OpenZone
@@ -65,9 +67,10 @@ class CorrectPage:
     wanted: Lock
     ways: tuple[RemedyShown, ...]
     dont: str
+    error_words: str
 
 
-def correct_page(person: Person, opened: OpenZone, *, named: str) -> CorrectPage:
+def correct_page(person: Person, opened: OpenZone, *, named: str, refusal: Refusal | None = None) -> CorrectPage:
     """Gather the page for a trouble by name, too bright unless another is known."""
     bench = bench_of(person, opened)
     trouble = Trouble(named) if named in set(Trouble) else Trouble.TOO_BRIGHT
@@ -82,6 +85,7 @@ def correct_page(person: Person, opened: OpenZone, *, named: str) -> CorrectPage
         wanted=lock_of_colour(tuple(found.wanted_lab.tolist())),
         ways=tuple(_shown(each) for each in found.ways),
         dont=found.dont,
+        error_words=refusal_words(refusal) if refusal else "",
     )
 
 

@@ -50,12 +50,13 @@ MIDDLEWARE = [
     "django.middleware.common.CommonMiddleware",
     "django.middleware.csrf.CsrfViewMiddleware",
     "django.contrib.auth.middleware.AuthenticationMiddleware",
-    "django.contrib.auth.middleware.LoginRequiredMiddleware",
+    "studio.ui.middleware.SignInFirst",
     "django.contrib.messages.middleware.MessageMiddleware",
     "django.middleware.clickjacking.XFrameOptionsMiddleware",
     "django_htmx.middleware.HtmxMiddleware",
-    "studio.ui.http.StudioTime",
-    "studio.ui.http.MissingRowIsNotFound",
+    "studio.ui.middleware.StudioTime",
+    "studio.ui.middleware.NoNul",
+    "studio.ui.middleware.RefusalHasWords",
     "axes.middleware.AxesMiddleware",
 ]
 
@@ -152,6 +153,7 @@ SESSION_COOKIE_HTTPONLY = True
 SESSION_COOKIE_SAMESITE = "Lax"
 CSRF_COOKIE_HTTPONLY = True
 CSRF_COOKIE_SAMESITE = "Lax"
+CSRF_FAILURE_VIEW = "studio.ui.views.forged"
 DATA_UPLOAD_MAX_MEMORY_SIZE = 1_000_000
 FILE_UPLOAD_HANDLERS = ["studio.ui.uploads.BoundedUpload"]
 

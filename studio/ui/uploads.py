@@ -3,6 +3,7 @@
 from typing import Any, Final
 
 from django.core.files.uploadhandler import StopUpload, TemporaryFileUploadHandler
+from django.http import HttpRequest
 
 UPLOAD_MOST_BYTES: Final = 15_000_000
 
@@ -23,6 +24,7 @@ class BoundedUpload(TemporaryFileUploadHandler):
         super().new_file(*args, **kwargs)
 
 
-def over_bound(content_length: str) -> bool:
+def over_bound(request: HttpRequest) -> bool:
     """Whether a request was too large for its files to be kept."""
-    return content_length.isdigit() and int(content_length) > UPLOAD_MOST_BYTES
+    length = request.META.get("CONTENT_LENGTH") or ""
+    return length.isascii() and length.isdigit() and (len(length) > 18 or int(length) > UPLOAD_MOST_BYTES)

@@ -1,5 +1,8 @@
 """Pages for what went wrong."""
 
+import sys
+
+from django.db import InterfaceError, OperationalError
 from django.http import HttpRequest, HttpResponse
 from django.shortcuts import render
 
@@ -12,11 +15,22 @@ def not_found(request: HttpRequest, exception: Exception) -> HttpResponse:
     return render(request, "ui/not_found.html", status=404)
 
 
-def refused(request: HttpRequest, refusal: Refusal) -> HttpResponse:
+def refused(request: HttpRequest, refusal: Refusal, status: int = 422) -> HttpResponse:
     """The page for a refusal that no page of its own has shown."""
-    return render(request, "ui/refused.html", {"error_words": refusal_words(refusal)}, status=422)
+    return render(request, "ui/refused.html", {"error_words": refusal_words(refusal)}, status=status)
+
+
+def signed_out(request: HttpRequest) -> HttpResponse:
+    """The answer to a part of a page whose person is signed out; the page's script leads to the door and back."""
+    return render(request, "ui/signed_out.html", status=401)
+
+
+def forged(request: HttpRequest, reason: str = "") -> HttpResponse:
+    """The page for a form whose token is not this session's: signed in anew elsewhere, as a rule."""
+    return render(request, "ui/forged.html", status=403)
 
 
 def broken(request: HttpRequest) -> HttpResponse:
-    """The page for a fault of ours."""
-    return render(request, "ui/broken.html", status=500)
+    """The page for a fault of ours, or while the database rests."""
+    resting = isinstance(sys.exc_info()[1], OperationalError | InterfaceError)
+    return render(request, "ui/broken.html", {"resting": resting}, status=503 if resting else 500)

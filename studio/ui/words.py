@@ -41,6 +41,7 @@ REFUSALS: Final[Mapping[str, str]] = {
     "stale_reading": (
         "This hair was read again in another window. You now see that reading; what you typed was not saved: {attempt}."
     ),
+    "nul": "What was sent holds a character that no text has (NUL). Nothing was changed; type it again.",
     "not_a_number": "{label} needs a number, for example {example}.",
     "out_of_range": "{label} goes from {low:g} to {high:g}{unit}; {given:g} was typed.",
     "negative_grams": "Grams can't be negative. Type 0 to take a shade out.",

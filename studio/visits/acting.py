@@ -1,33 +1,128 @@
-"""The way of every change on a page of a visit: make it, show the page again, or show why it was refused."""
+"""The one frame of a visit's pages: read what a request brings, act once, show the page or why it was refused."""
 
 from collections.abc import Callable
+from dataclasses import dataclass
+from typing import Protocol
 
-from django.http import HttpRequest, HttpResponse
+from django.http import HttpRequest, HttpResponse, QueryDict
 from django.shortcuts import redirect
 from django.urls import reverse
+from django_htmx.http import HttpResponseClientRedirect, replace_url
 
-from studio.ui.http import wants_fragment
-from studio.ui.refusal import Refusal
-from studio.visits.selectors import OpenZone
-from studio.visits.views import zone_in_hand
+from studio.accounts.models import Person
+from studio.accounts.services.once import made_once
+from studio.ui.http import signed_in, wants_fragment
+from studio.ui.numbers import version_in, whole_number
+from studio.ui.refusal import Refusal, Stale
+from studio.visits.models import Zone
+from studio.visits.selectors import OpenZone, open_zone
 
-Show = Callable[[HttpRequest, OpenZone, Refusal | None], HttpResponse]
+
+@dataclass(frozen=True, kw_only=True)
+class Sent:
+    """What a request brings to a page of a visit: who asks, the zone in hand, the form, and the version it shows."""
+
+    person: Person
+    opened: OpenZone
+    form: QueryDict
+    version: int
+
+    @property
+    def visit_id(self) -> int:
+        """The visit's row."""
+        return self.opened.visit.pk
+
+    @property
+    def zone_id(self) -> int:
+        """The row of the zone in hand."""
+        return self.opened.zone.pk
+
+    def text(self, name: str) -> str:
+        """A field as it was sent, nothing for one that was not."""
+        return self.form.get(name, "")
+
+
+class Show(Protocol):
+    """How a page is shown. refusal: why the change was not made. made: what a change that was made has answered."""
+
+    def __call__(
+        self, request: HttpRequest, opened: OpenZone, refusal: Refusal | None = None, *, made: object = None
+    ) -> HttpResponse:
+        """The page, whole or as a part."""
+
+
+Change = Callable[[Sent], object]
 
 
 def act_on(
-    request: HttpRequest, visit_id: int, change: Callable[[OpenZone], None], *, show: Show, page: str
+    request: HttpRequest,
+    visit_id: int,
+    change: Change,
+    *,
+    show: Show,
+    page: str = "",
+    goes: bool = False,
+    keep: tuple[str, ...] = (),
+    same_zones: bool = False,
 ) -> HttpResponse:
-    """Change something of the zone in hand. With script the page is shown anew; without, a redirect leads back to it.
+    """Change something of a visit, once for each token that the page sends, in one transaction.
 
-    show: how the page is shown. page: the name of its address, which takes the visit's id.
+    With script the page is shown anew; without, a redirect leads back to it. A refused change shows the page with the
+    reason: 409 when another hand was first, else 422. change: may answer a zone, which is in hand from then on.
+    page: the name of the address to lead back to, which takes the visit's id; without one the answer is always shown.
+    goes: that address is another page, and the way leads there with script too. keep: fields that go along.
+    same_zones: the change leaves zones and readings as they were, so that nobody reads them twice.
     """
     opened, gone = zone_in_hand(request, visit_id)
+    sent = Sent(
+        person=signed_in(request),
+        opened=opened,
+        form=request.POST,
+        version=version_in(request.POST, "seen", "version"),  # with script `seen` is what is on the screen
+    )
     try:
         if gone:
             raise gone
-        change(opened)
+        made = made_once(sent.person, sent.text("token"), lambda: change(sent))
     except Refusal as refusal:
-        return show(request, opened, refusal)
-    if wants_fragment(request):
-        return show(request, opened, None)
-    return redirect(f"{reverse(page, args=[visit_id])}?zone={opened.zone.pk}")
+        return _refused(show(request, opened, refusal), first=refusal is gone or isinstance(refusal, Stale))
+    if isinstance(made, Zone):
+        opened = open_zone(sent.person, visit_id, made.pk)
+    elif not same_zones:
+        opened, _ = zone_in_hand(request, visit_id)
+    fields = {"zone": str(opened.zone.pk)} | {name: given for name in keep if _is_plain(given := sent.text(name))}
+    address = reverse(page, args=[visit_id], query=fields) if page else ""
+    if goes:
+        return HttpResponseClientRedirect(address) if wants_fragment(request) else redirect(address)
+    if page and not wants_fragment(request):
+        return redirect(address)
+    answer = show(request, opened, made=made)
+    return replace_url(answer, address) if isinstance(made, Zone) else answer
+
+
+def show_page(request: HttpRequest, visit_id: int, show: Show) -> HttpResponse:
+    """A page of a visit with the zone in hand; for one that is gone the first zone, with the reason."""
+    opened, gone = zone_in_hand(request, visit_id)
+    answer = show(request, opened, gone)
+    return _refused(answer, first=True) if gone else answer
+
+
+def zone_in_hand(request: HttpRequest, visit_id: int) -> tuple[OpenZone, Refusal | None]:
+    """The zone that the request names, or the first with a refusal if that one is gone."""
+    named = request.POST.get("zone") or request.GET.get("zone") or ""
+    try:
+        zone_id = whole_number(named, "zone") if named else None
+        return open_zone(signed_in(request), visit_id, zone_id), None
+    except Refusal as gone:
+        return open_zone(signed_in(request), visit_id), gone
+
+
+def _refused(answer: HttpResponse, *, first: bool) -> HttpResponse:
+    """The answer with the status of a refusal, unless it leads elsewhere. first: another hand was."""
+    if answer.status_code < 300:
+        answer.status_code = 409 if first else 422
+    return answer
+
+
+def _is_plain(text: str) -> bool:
+    return text.isascii() and text.isalnum()

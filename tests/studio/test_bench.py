@@ -39,7 +39,7 @@ class Pouring(StudioCase):
     def test_without_script_a_change_ends_in_a_redirect_to_the_page(self) -> None:
         weld = self.shade("Weld")
         answer = self.send("pour", htmx=False, shade=weld.pk, grams="1")
-        self.assertRedirects(answer, f"{self.on_bench('bench')}?shade={weld.pk}")
+        self.assertRedirects(answer, f"{self.on_bench('bench')}?zone={self.visit.zones.get().pk}&shade={weld.pk}")
 
     def test_the_demi_line_asks_for_its_developer(self) -> None:
         demi = ShadeLine.objects.visible_to(self.person).get(kind="demi")
@@ -66,8 +66,8 @@ class Pouring(StudioCase):
 
     def test_a_pour_costs_a_fixed_number_of_queries(self) -> None:
         shade, version = self.shade("Smalt").pk, self.bowl.version
-        # session, person; zones, readings; a savepoint (2), bowl, pours, pour, worktop, rows (2), step; trail
-        with self.assertNumQueries(14):
+        # session, person; zones, readings; two savepoints (4), bowl, pours, pour, worktop, rows (2), step; trail
+        with self.assertNumQueries(16):
             self.send("pour", shade=shade, grams="3", version=version)
 
 

@@ -81,13 +81,13 @@ class Asking(ConsultCase):
 
     def test_without_script_a_change_ends_in_a_redirect(self) -> None:
         answer = self.client.post(self.at("consult"), {**CHOSEN, "version": 0})
-        self.assertRedirects(answer, self.at("consult"))
+        self.assertRedirects(answer, f"{self.at('consult')}?zone={self.visit.zones.get().pk}")
 
     def test_the_consult_costs_a_fixed_number_of_queries(self) -> None:
         for days in (10, 20, 30):
             self.post("past", work="lift", part="whole", done_on=TODAY - datetime.timedelta(days=days))
-        # session, person, visit, consult, past, tests, signatures, lines
-        with self.assertNumQueries(8):
+        # session, person, zones, readings, consult, past, tests, signatures, lines
+        with self.assertNumQueries(9):
             self.client.get(self.at("consult"))
 
 

@@ -6,16 +6,18 @@ from collections.abc import Callable
 from decimal import Decimal
 
 from django.db import connection, connections
-from django.test import TransactionTestCase
+from django.http import HttpResponse
+from django.test import Client, TransactionTestCase
+from django.urls import reverse
 from django.utils import timezone
 
 from studio.accounts.models import Person
+from studio.accounts.services.once import made_once
 from studio.bench.models import BenchStep, Bowl
 from studio.bench.services.aim import want
 from studio.bench.services.pour import pour
 from studio.cards.models import Formula
 from studio.cards.services.judge import judge_zone
-from studio.cards.services.save_formula import save_formula
 from studio.clocks.models import ZoneClock
 from studio.clocks.services.run import answer_call, rinse, start_clock
 from studio.pour.models import Batch, SimulatedPan, Weighing
@@ -71,34 +73,33 @@ class Races(TransactionTestCase):
             hand.join(60)
         return found
 
-    def weigh(self, version: int, token: str = "", grams: str = "5") -> Batch:
+    def weigh(self, version: int, grams: str = "5") -> Batch:
         return weigh(
             self.person,
             zone_id=self.zone_id,
             version=version,
             shade_id=self.orchil,
             grams=Decimal(grams),
-            token=token,
         )
 
     def test_of_many_tablets_that_pour_at_once_one_does_and_the_others_are_told(self) -> None:
         version = self.version
-        found = self.at_once(*[lambda n=n: self.weigh(version, f"tablet {n}") for n in range(HANDS)])
+        found = self.at_once(*[lambda: self.weigh(version) for _ in range(HANDS)])
         self.assertEqual(sum(isinstance(each, Batch) for each in found), 1)
         self.assertEqual(sum(isinstance(each, Stale) for each in found), HANDS - 1)
         self.assertEqual(Weighing.objects.count(), 1)
         self.assertEqual(Bowl.objects.get().pours.get().mixed_g, Decimal(5))
 
     def test_steps_are_numbered_without_a_gap_whoever_pours(self) -> None:
-        def until_poured(number: int) -> None:
+        def until_poured() -> None:
             while True:
                 try:
-                    self.weigh(self.version, f"hand {number}", "1")
+                    self.weigh(self.version, "1")
                     return
                 except Stale:
                     continue
 
-        self.at_once(*[lambda n=n: until_poured(n) for n in range(HANDS)])
+        self.at_once(*[until_poured] * HANDS)
         numbers = list(BenchStep.objects.order_by("number").values_list("number", flat=True))
         self.assertEqual(numbers, list(range(len(numbers))))
         self.assertEqual(Bowl.objects.get().pours.get().mixed_g, Decimal(HANDS))
@@ -191,14 +192,24 @@ class Races(TransactionTestCase):
         self.assertEqual(visits.get().zones.count(), 1)
 
     def test_a_card_kept_by_a_double_tap_is_kept_once(self) -> None:
+        def keep() -> HttpResponse:
+            tablet = Client()
+            tablet.force_login(self.person)
+            return tablet.post(reverse("result:keep", args=[self.visit.pk]), {"version": version, "token": "one page"})
+
         version = self.version
-        found = self.at_once(
-            *[
-                lambda: save_formula(self.person, visit_id=self.visit.pk, version=version, token="one page")
-                for _ in range(2)
-            ]
-        )
-        self.assertEqual({getattr(each, "pk", each) for each in found}, {Formula.objects.get().pk})
+        found = self.at_once(*[keep] * HANDS)
+        self.assertEqual({each.status_code for each in found}, {302})
+        self.assertEqual(Formula.objects.count(), 1)
+
+    def test_a_change_that_was_refused_may_be_sent_again(self) -> None:
+        def refuse() -> None:
+            raise Refusal("empty_bowl")
+
+        with self.assertRaises(Refusal):
+            made_once(self.person, "a tap", refuse)
+        self.assertEqual(made_once(self.person, "a tap", lambda: 5), 5)
+        self.assertIsNone(made_once(self.person, "a tap", lambda: 6))
 
     def test_a_zone_judged_twice_at_once_has_one_result(self) -> None:
         def judge(lightness: float) -> object:

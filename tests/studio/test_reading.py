@@ -89,4 +89,4 @@ class ReadingHair(StudioCase):
         visit = self.visit.client.visits.first()
         visit.zones.get().readings.all().delete()
         answer = self.client.get(reverse("bench:bench", args=[visit.pk]))
-        self.assertRedirects(answer, reverse("visits:read", args=[visit.pk]))
+        self.assertRedirects(answer, f"{reverse('visits:read', args=[visit.pk])}?zone={visit.zones.get().pk}")

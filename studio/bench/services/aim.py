@@ -48,6 +48,14 @@ def aim(
     return bowl
 
 
+def clear_aim(person: Person, *, zone_id: int, version: int) -> Bowl:
+    """Aim at nothing any more; undo brings the aim back. Raises Stale; Bowl.DoesNotExist."""
+    with changing(person, zone_id=zone_id, version=version, words="the aim taken away") as bowl:
+        set_target(bowl, None)
+        bowl.save()
+    return bowl
+
+
 def want(person: Person, *, zone_id: int, version: int, total_g: Decimal) -> Bowl:
     """Say how many grams of colour and clear are wanted. Raises Refusal out_of_range; Stale; Bowl.DoesNotExist."""
     within(total_g, "total_grams", float(WANTED_LEAST_G), float(WANTED_MOST_G), " g")

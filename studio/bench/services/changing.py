@@ -29,7 +29,7 @@ def locked_bowl(person: Person, *, zone_id: int, version: int, attempt: Words) -
     return bowl
 
 
-def remember(person: Person, worktop: Worktop, words: str, token: str = "") -> None:
+def remember(person: Person, worktop: Worktop, words: str) -> None:
     """Save the worktop at its next version, with a step that can be undone; steps that were undone are forgotten."""
     if worktop.newest_step > worktop.cursor:
         worktop.steps.filter(number__gt=worktop.cursor).delete()
@@ -43,28 +43,17 @@ def remember(person: Person, worktop: Worktop, words: str, token: str = "") -> N
         number=worktop.cursor,
         words=words[:120],
         state=state_of(worktop.standing),
-        token=token[:36],
         made_by=person,
     )
 
 
-def was_made(person: Person, visit_id: int, token: str) -> bool:
-    """Whether the change that a page named by this token was made already."""
-    return (
-        bool(token)
-        and BenchStep.objects.filter(
-            worktop__in=Worktop.objects.visible_to(person).filter(visit=visit_id), token=token[:36]
-        ).exists()
-    )
-
-
 @contextmanager
-def changing(person: Person, *, zone_id: int, version: int, words: Words, token: str = "") -> Iterator[Bowl]:
+def changing(person: Person, *, zone_id: int, version: int, words: Words) -> Iterator[Bowl]:
     """Change a zone's bowl inside one transaction and remember the step under `words`; see `locked_bowl`."""
     with transaction.atomic():
         bowl = locked_bowl(person, zone_id=zone_id, version=version, attempt=words)
         yield bowl
-        remember(person, bowl.worktop, _said(words, bowl), token)
+        remember(person, bowl.worktop, _said(words, bowl))
 
 
 def _said(words: Words, bowl: Bowl) -> str:

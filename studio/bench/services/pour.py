@@ -19,7 +19,6 @@ def pour(
     shade_id: int,
     typed: str | None = None,
     by: Decimal | None = None,
-    token: str = "",
 ) -> Bowl:
     """Set a shade to a typed amount (grams, drops, ounces ...), or change its grams by a step, which stops at nothing.
 
@@ -34,7 +33,7 @@ def pour(
         unit = "" if by is not None or asked[-1:].isalpha() else " g"
         return f"{asked}{unit} {stocked_line(bowl.line).shade(shade_id) or 'of an unknown shade'}"
 
-    with changing(person, zone_id=zone_id, version=version, words=words, token=token) as bowl:
+    with changing(person, zone_id=zone_id, version=version, words=words) as bowl:
         shade = stocked_line(bowl.line).shade(shade_id)
         if shade is None:
             raise Refusal("unknown_shade", "shade")

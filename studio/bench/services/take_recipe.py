@@ -46,7 +46,6 @@ def add_to_bowl(
     version: int,
     additions: Mapping[int, Decimal],
     keep: Decimal = Decimal(1),
-    token: str = "",
 ) -> Bowl:
     """Add grams by shade id to the bowl, or to the part 0-1 of it that is kept; what is kept stays mixed.
 
@@ -62,7 +61,7 @@ def add_to_bowl(
         added = ", ".join(f"+{g:g} g {names.get(shade, 'unknown')}" for shade, g in additions.items())
         return added if keep == 1 else f"{keep:.0%} kept, {added}"
 
-    with changing(person, zone_id=zone_id, version=version, words=words, token=token) as bowl:
+    with changing(person, zone_id=zone_id, version=version, words=words) as bowl:
         if set(additions) - set(bowl.line.shades.values_list("pk", flat=True)):
             raise Refusal("unknown_shade", "shade")
         held = {pour.shade_id: pour for pour in bowl.pours.all()}

@@ -12,6 +12,7 @@ from studio.bench.services.open_bowl import open_bowl
 from studio.bench.services.set_bench import ZoneSetting, set_head
 from studio.bench.state import BowlState
 from studio.cards.models import Formula
+from studio.cards.services.judge import use_tweak
 from studio.cards.services.save_formula import HAIR, TARGET
 from studio.visits.models import Visit
 from studio.visits.selectors import open_zone
@@ -27,10 +28,18 @@ class Changed:
 
 
 @transaction.atomic
-def repeat_formula(person: Person, *, formula_id: int, day: datetime.date, changed: Changed | None = None) -> Visit:
+def repeat_formula(
+    person: Person,
+    *,
+    formula_id: int,
+    day: datetime.date,
+    changed: Changed | None = None,
+    tweak_id: int | None = None,
+) -> Visit:
     """Set a day's bench as the formula has it, with the zones that were saved together with it, one undo away.
 
-    changed: another bowl for the formula's own zone. Hair that was read that day stays; else the formula's hair is
+    changed: another bowl for the formula's own zone. tweak_id: of the change that is made by that, and called for no
+    more. Hair that was read that day stays; else the formula's hair is
     the start, to be looked at again.
     Raises Formula.DoesNotExist for another studio's formula.
     """
@@ -46,6 +55,8 @@ def repeat_formula(person: Person, *, formula_id: int, day: datetime.date, chang
     ]
     words = f"the formula of {formula.saved_at:%d %b %Y}"
     set_head(person, zone_id=opened.zone.pk, version=bowl.version, zones=zones, words=words)
+    if tweak_id is not None:
+        use_tweak(person, tweak_id=tweak_id)
     return visit
 
 

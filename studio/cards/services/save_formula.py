@@ -10,7 +10,7 @@ from studio.accounts.models import Person
 from studio.bench.engine_adapter import ZoneSeen, forecast_of
 from studio.bench.selectors import ZoneBench, bench_of
 from studio.bench.services.changing import locked_bowl
-from studio.cards.models import Formula, FormulaPour
+from studio.cards.models import Formula, FormulaPour, Tweak
 from studio.cards.worked import Worked, worked_on
 from studio.shelf.models import Shade
 from studio.ui.refusal import Refusal
@@ -30,25 +30,28 @@ def save_formula(
     zone_id: int | None = None,
     note: str = "",
     at: datetime.datetime | None = None,
-    token: str = "",
 ) -> Formula:
     """Write hair, aim, grams and forecast of every zone that has a colour to the card, as they stand.
 
-    zone_id: the zone in hand, whose formula is returned if it has one. at: the moment, now by default. token: of the
-    page that asks, so that a double tap saves once.
+    zone_id: the zone in hand, whose formula is returned if it has one, and takes the note; every other zone takes what
+    is to be changed on it next time. at: the moment, now by default.
     Raises Refusal empty_bowl, zone_gone; Stale when the bench was changed since it was seen; Zone.DoesNotExist.
     """
     opened = open_zone(person, visit_id, zone_id)
     locked_bowl(person, zone_id=opened.zone.pk, version=version, attempt="save to the card")
-    if token and (saved := Formula.objects.visible_to(person).filter(visit=visit_id, token=token).first()):
-        return saved
     bench = bench_of(person, opened)
     seen = forecast_of(bench)
     moment = at or timezone.now()
+    tweaks = dict(Tweak.objects.visible_to(person).filter(visit=visit_id).values_list("zone_name", "words"))
     numbers = {pk: number for number, pk in enumerate(dict.fromkeys(each.bowl.pk for each in bench.zones), start=1)}
     kept = {
         zone.bench.zone.pk: _keep(
-            person, bench.visit, zone, numbers[zone.bench.bowl.pk], note[:200], moment, token[:36]
+            person,
+            bench.visit,
+            zone,
+            numbers[zone.bench.bowl.pk],
+            (note if zone.bench.zone.pk == opened.zone.pk and note else tweaks.get(zone.bench.zone.name, ""))[:200],
+            moment,
         )
         for zone in seen.zones
         if zone.bench.pours
@@ -65,7 +68,6 @@ def _keep(
     bowl_number: int,
     note: str,
     moment: datetime.datetime,
-    token: str,
 ) -> Formula:
     """One zone's formula with its pours."""
     bench, forecast = seen.bench, seen.forecast
@@ -91,7 +93,6 @@ def _keep(
         note=note,
         **worked.noted,
         cost=round(sum((cost_of(shade, grams, bench) for shade, grams in bench.poured), Decimal(0)), 2),
-        token=token,
         saved_by=person,
         saved_at=moment,
     )

@@ -28,7 +28,6 @@ def weigh(
     doubt_g: Decimal = Decimal(0),
     source: str = Weighing.Source.TYPED,
     lot: str = "",
-    token: str = "",
 ) -> Batch:
     """Note that grams of a shade, or of developer (None), went into the bowl: from then on they are mixed in.
 
@@ -46,7 +45,7 @@ def weigh(
         shade = stocked_line(bowl.line).shade(shade_id) if shade_id else "developer"
         return f"poured {grams:g} g {shade}"
 
-    with changing(person, zone_id=zone_id, version=version, words=words, token=token) as bowl:
+    with changing(person, zone_id=zone_id, version=version, words=words) as bowl:
         pours = {pour.shade_id: pour for pour in bowl.pours.all()}
         batch = open_batch(bowl)
         if not batch.weighings.filter(taken_back=False).exists():

@@ -1,0 +1,92 @@
+"""What happens to every request before and after its view."""
+
+from collections.abc import Callable
+from urllib.parse import urlsplit
+from zoneinfo import ZoneInfo, ZoneInfoNotFoundError
+
+from django.contrib.auth.middleware import LoginRequiredMiddleware
+from django.contrib.auth.views import redirect_to_login
+from django.core.exceptions import ObjectDoesNotExist
+from django.http import HttpRequest, HttpResponse
+from django.http.response import HttpResponseBase
+from django.utils import timezone
+
+from studio.accounts.models import Person
+from studio.ui.http import wants_fragment
+from studio.ui.refusal import Refusal
+from studio.ui.views import not_found, refused, signed_out
+
+Answer = Callable[[HttpRequest], HttpResponse]
+NUL = "\x00"
+
+
+class SignInFirst(LoginRequiredMiddleware):
+    """Strangers are led to the door and back. A page that is open already is told, and keeps what it could not send."""
+
+    def process_view(
+        self,
+        request: HttpRequest,
+        view_func: Callable[..., HttpResponseBase],
+        view_args: tuple[object, ...],
+        view_kwargs: dict[str, object],
+    ) -> HttpResponseBase | None:
+        """The door for a page, 401 for a part of one: a door that is swapped into a page looks like an answer."""
+        to_the_door = super().process_view(request, view_func, view_args, view_kwargs)
+        if to_the_door is None:
+            return None
+        if wants_fragment(request):
+            return signed_out(request)
+        if request.method not in ("GET", "HEAD"):  # what was posted to shows nothing by itself: back to its page
+            return redirect_to_login(urlsplit(request.headers.get("Referer", "")).path or "/")
+        return to_the_door
+
+
+class StudioTime:
+    """Days and hours on a page are those of the person's own studio; the database keeps moments in UTC."""
+
+    def __init__(self, get_response: Answer) -> None:
+        self.get_response = get_response
+
+    def __call__(self, request: HttpRequest) -> HttpResponse:
+        """Answer in the studio's time; a zone that this machine does not know is told in UTC."""
+        name = request.user.studio.time_zone if isinstance(request.user, Person) else "UTC"
+        try:
+            zone = ZoneInfo(name)
+        except (ZoneInfoNotFoundError, ValueError):
+            zone = ZoneInfo("UTC")
+        with timezone.override(zone):
+            return self.get_response(request)
+
+
+class NoNul:
+    """No text that a person types holds the character NUL, and no text of the database can: it is refused at once."""
+
+    def __init__(self, get_response: Answer) -> None:
+        self.get_response = get_response
+
+    def __call__(self, request: HttpRequest) -> HttpResponse:
+        """Refuse a request whose address, query or form holds a NUL; files are for those who read them."""
+        if NUL in request.path_info or _holds_nul(request.GET.lists()) or _holds_nul(request.POST.lists()):
+            return refused(request, Refusal("nul"), status=400)
+        return self.get_response(request)
+
+
+class RefusalHasWords:
+    """A row that is missing or another studio's is a 404 alike, and a refusal that no page has shown has its words."""
+
+    def __init__(self, get_response: Answer) -> None:
+        self.get_response = get_response
+
+    def __call__(self, request: HttpRequest) -> HttpResponse:
+        """Pass the request on."""
+        return self.get_response(request)
+
+    def process_exception(self, request: HttpRequest, exception: Exception) -> HttpResponse | None:
+        """The page of a refusal, or of a row that does not exist; None lets other faults go their way."""
+        if isinstance(exception, Refusal):
+            return refused(request, exception)
+        return not_found(request, exception) if isinstance(exception, ObjectDoesNotExist) else None
+
+
+def _holds_nul(lists: object) -> bool:
+    return any(NUL in name or any(NUL in each for each in given) for name, given in lists)  # type: ignore[attr-defined]
