@@ -3,9 +3,10 @@
 from django.contrib.auth.views import LogoutView
 from django.urls import path
 
-from studio.accounts.views import SignIn
+from studio.accounts.views import SignIn, pulse
 
 urlpatterns = [
     path("sign-in/", SignIn.as_view(), name="sign-in"),
+    path("pulse/", pulse, name="pulse"),
     path("sign-out/", LogoutView.as_view(), name="sign-out"),
 ]

@@ -4,7 +4,11 @@ from functools import cache
 from typing import Any
 
 import numpy as np
+from django.contrib.auth.decorators import login_not_required
 from django.contrib.auth.views import LoginView
+from django.http import HttpRequest, HttpResponse, JsonResponse
+from django.middleware.csrf import get_token
+from django.views.decorators.http import require_safe
 
 from engine.colorimetry.lab import lab_from_lch
 from studio.ui.locks import Lock, lock_of_colour
@@ -17,6 +21,15 @@ def door_locks() -> list[tuple[str, Lock]]:
     """The locks drawn beside the sign-in form."""
     labs = [lab_from_lch(np.array(colour, dtype=float)) for colour in DOOR_COLOURS]
     return [(f"door-{index}", lock_of_colour(tuple(lab.tolist()))) for index, lab in enumerate(labs)]
+
+
+@require_safe
+@login_not_required
+def pulse(request: HttpRequest) -> HttpResponse:
+    """Whether the server answers, and whom: asked by a page whose changes wait. A new sign-in has a new form token."""
+    if not request.user.is_authenticated:
+        return JsonResponse({"person": None}, status=401)
+    return JsonResponse({"person": request.user.pk, "csrf": get_token(request)})
 
 
 class SignIn(LoginView):

@@ -1,10 +1,8 @@
 """From a row with hair fields to the engine's canvas."""
 
-from collections.abc import Mapping
 from decimal import Decimal
 
 from engine.dye.shelf import demo_shelf
-from engine.errors import BadInput
 from engine.hair.canvas import Canvas, OldColour
 from engine.hair.ladder import School, school_ladder
 from engine.hair.residue import Family
@@ -26,14 +24,10 @@ def canvas_of(hair: HairFields) -> Canvas:
     )
 
 
-def moved_undertone(person: Person, hair: Mapping[str, Decimal], from_level: Decimal) -> dict[str, Decimal]:
-    """Hair whose level was tapped on the ladder, with warmth and lean moved as the studio's school expects.
+def moved_undertone(person: Person, before: HairFields, level: Decimal, *, but: frozenset[str]) -> dict[str, Decimal]:
+    """Warmth and lean of hair whose level was tapped on the ladder, as the studio's school expects them there.
 
-    What is out of range is left as it is, for the reading to refuse.
+    but: what was read of itself, and stays.
     """
-    try:
-        before = Canvas(level=float(from_level), warmth=float(hair["warmth"]), lean=float(hair["lean"]))
-        after = school_ladder(School(person.studio.school)).moved(before, float(hair["level"]))
-    except BadInput:
-        return dict(hair)
-    return dict(hair) | {name: round(Decimal(getattr(after, name)), 2) for name in ("warmth", "lean")}
+    after = school_ladder(School(person.studio.school)).moved(canvas_of(before), float(level))
+    return {name: round(Decimal(getattr(after, name)), 2) for name in ("warmth", "lean") if name not in but}

@@ -16,11 +16,11 @@ from studio.visits.engine_adapter import canvas_of
 from studio.visits.head import HeadView, head_views
 from studio.visits.models import Zone
 from studio.visits.selectors import OpenZone
+from studio.visits.services.read_hair import START_LEVEL
 
 if TYPE_CHECKING:
     from studio.visits.found import Found
 
-START: Final[Mapping[str, str]] = {"level": "9", "warmth": "0", "lean": "0", "porosity": "1", "grey": "0"}
 WARMTHS: Final = ((-2.0, "ashy"), (-1.0, "cool"), (0.0, "even"), (1.0, "warm"), (2.0, "brassy"))
 LEANS: Final = ((0.0, "yellow"), (1.5, "golden"), (4.0, "orange"), (8.0, "red-orange"))
 POROSITIES: Final = (("0.6", "resistant"), ("1", "even"), ("1.3", "porous"), ("1.6", "overworked"))
@@ -78,11 +78,9 @@ class ReadPage:
     ladders: list[Ladder]
     porosities: list[tuple[str, str, bool]]
     families: list[tuple[str, str, bool]]
-    family: str
     old_shades: list[tuple[str, str]]
     old_shade: str
     old_amounts: list[tuple[str, str, bool]]
-    old_k_s: str
     after: int
     error_field: str
     error_words: str
@@ -114,7 +112,7 @@ def read_page(
     reading = opened.reading
     studio = opened.visit.client.studio
     ladder = school_ladder(School(studio.school))
-    canvas = canvas_of(reading) if reading else ladder.canvas(float(START["level"]))
+    canvas = canvas_of(reading) if reading else ladder.canvas(START_LEVEL)
     numbers = {name: f"{getattr(canvas, name):g}" for name in RANGES}
     old_shade, old_k_s = (reading.old_shade, float(reading.old_k_s)) if reading else ("", 0.0)
     return ReadPage(
@@ -141,11 +139,9 @@ def read_page(
         ],
         porosities=[(number, words, float(number) == canvas.porosity) for number, words in POROSITIES],
         families=[(value, words, value == canvas.family.value) for value, words in FAMILIES],
-        family=canvas.family.value,
         old_shades=OLD_SHADES,
         old_shade=typed.get("old_shade", old_shade),
         old_amounts=[(number, words, float(number) == old_k_s) for number, words in OLD_AMOUNTS],
-        old_k_s=f"{old_k_s:g}",
         after=reading.number if reading else 0,
         error_field=refusal.field or "read" if refusal else "",
         error_words=refusal_words(refusal) if refusal else "",

@@ -6,12 +6,10 @@ from django.utils import timezone
 from django.views.decorators.http import require_POST
 
 from engine.hair.canvas import RANGES
-from engine.hair.residue import Family
 from studio.ui.http import page_and_change, signed_in, wants_fragment
 from studio.ui.numbers import typed_number, whole_number
 from studio.ui.refusal import Refusal
 from studio.visits.acting import Sent, act_on, show_page
-from studio.visits.engine_adapter import moved_undertone
 from studio.visits.found import Found
 from studio.visits.page import read_page
 from studio.visits.selectors import OpenZone
@@ -40,21 +38,21 @@ def _read_or_take_back(sent: Sent) -> None:
     if "take_back" in form:
         take_back_reading(sent.person, zone_id=sent.zone_id)
         return
-    # A tapped lock follows the typed fields in the form, so that the last of each name counts.
-    hair = {name: typed_number(form.get(name, ""), name) for name in RANGES}
-    levels = form.getlist("level")
-    if len(levels) > 1 and levels[0] != levels[-1]:  # a lock of the ladder stands for its undertone too
-        hair = moved_undertone(sent.person, hair, typed_number(levels[0], "level"))
-    hair["old_k_s"] = typed_number(form.get("old_k_s") or "0", "old_k_s")
+    # A tapped lock follows the typed field of its name in the form, so that the last counts. One of the level's ladder
+    # has a name of its own.
+    hair = {name: typed_number(sent.text(name), name) for name in (*RANGES, "old_k_s") if name in form}
+    if "rung" in form:
+        hair["level"] = typed_number(sent.text("rung"), "level")
     read_hair(
         sent.person,
         zone_id=sent.zone_id,
         after=whole_number(form.get("after") or "0", "after"),
         hair=hair,
-        family=form.get("family") or Family.LIGHTENED.value,
-        old_shade=form.get("old_shade", ""),
-        source=form.get("source", ""),
-        after_lift=bool(form.get("after_lift")),
+        family=form.get("family"),
+        old_shade=form.get("old_shade"),
+        source=sent.text("source"),
+        after_lift=bool(sent.text("after_lift")),
+        by_ladder="rung" in form,
     )
 
 

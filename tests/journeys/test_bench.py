@@ -207,10 +207,10 @@ class Bench(JourneyCase):
         self.page.route("**/pour/", lose)
         self.page.keyboard.press("4")
         self.page.keyboard.press("ArrowUp")
-        expect(self.page.locator("#lost-connection")).to_be_visible()
+        expect(self.page.locator("#outbox")).to_be_visible()
         self.page.keyboard.press("ArrowUp")
         expect(self.page.locator(".bowl-pours")).to_contain_text("2.0 g Madder")
-        expect(self.page.locator("#lost-connection")).to_be_hidden()
+        expect(self.page.locator("#outbox")).to_be_hidden()
         expect(self.page.get_by_role("alert").filter(has_text="another window")).to_have_count(0)
         self.assertEqual(self.poured(), {"Madder": 2.0})
 

@@ -99,11 +99,11 @@ class TwoTablets(JourneyCase):
         self.at_pour()
         self.context.set_offline(True)
         self.note(page, "3.2")
-        expect(page.locator("#lost-connection")).to_be_visible()
+        expect(page.locator("#outbox")).to_be_visible()
         self.assertEqual(Weighing.objects.count(), 0)
         self.context.set_offline(False)
         expect(page.locator(".pour-name")).to_have_text("Clear")
-        expect(page.locator("#lost-connection")).to_be_hidden()
+        expect(page.locator("#outbox")).to_be_hidden()
         self.assertEqual(Weighing.objects.count(), 1)
 
     def test_a_link_waits_for_a_tap_that_is_on_its_way(self) -> None:

@@ -66,10 +66,23 @@ class ReadingHair(StudioCase):
         page = self.client.get(reverse("visits:read", args=[self.visit.pk]))
         self.assertContains(page, "Level 8, mostly orange")
         self.assertEqual([rung.number for rung in page.context["page"].levels if rung.chosen], ["10"])
-        self.read(level=["10", "8"])
+        self.read(rung="8")
         self.assertEqual((self.reading.level, self.reading.lean), (8, Decimal("2.5")))
-        self.read(level=["8", "8"], lean="1", after=2)
+        self.read(level="8", lean="1", after=2)
         self.assertEqual(self.reading.lean, 1)
+
+    def test_what_is_not_sent_stays_as_it_was_read(self) -> None:
+        """A tap that was made before the last one was answered takes nothing back of it."""
+        read = reverse("visits:read", args=[self.visit.pk])
+        self.client.post(read, {"after": 1, "rung": "8"})
+        self.client.post(read, {"after": 2, "family": "natural"})
+        self.client.post(read, {"after": 3, "old_shade": "red"})
+        self.assertEqual((self.reading.level, self.reading.family), (8, "natural"))
+        self.assertEqual(
+            (self.reading.old_shade, self.reading.old_k_s), ("red", Decimal("0.3")), "some of it, till said"
+        )
+        self.client.post(read, {"after": 4, "old_k_s": "0.8"})
+        self.assertEqual((self.reading.old_shade, self.reading.old_k_s), ("red", Decimal("0.8")))
 
     def test_an_unknown_school_is_refused_and_the_other_studios_keep_theirs(self) -> None:
         stranger = make_person("Salt Row", "salt")

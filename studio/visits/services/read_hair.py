@@ -2,18 +2,23 @@
 
 from collections.abc import Mapping
 from decimal import Decimal
+from typing import Final
 
 from django.db import transaction
 
 from engine.dye.shelf import demo_shelf
 from engine.hair.canvas import RANGES
+from engine.hair.ladder import School, school_ladder
 from engine.hair.residue import Family
 from studio.accounts.models import Person
 from studio.ui.numbers import within
 from studio.ui.refusal import Refusal
+from studio.visits.engine_adapter import moved_undertone
 from studio.visits.models import OLD_MOST, Reading, Zone
 
 LIMITS = {**RANGES, "old_k_s": (0, OLD_MOST)}
+START_LEVEL: Final = 9.0  # of hair that nobody has read yet; chosen by the founders
+OLD_USUAL: Final = Decimal("0.3")  # how strong an old colour stands until that is said: "some"
 
 
 @transaction.atomic
@@ -23,35 +28,51 @@ def read_hair(
     zone_id: int,
     after: int,
     hair: Mapping[str, Decimal],
-    family: str = Family.LIGHTENED.value,
-    old_shade: str = "",
+    family: str | None = None,
+    old_shade: str | None = None,
     source: str = Reading.Source.EYE,
     after_lift: bool = False,
+    by_ladder: bool = False,
 ) -> Reading:
-    """Add a reading (level, warmth, lean, porosity, grey, and old_k_s of an old colour) to a zone.
+    """Add a reading to a zone: what is given, and what the reading before it says of the rest.
 
+    hair: of level, warmth, lean, porosity, grey, and old_k_s of an old colour, those that were read.
     after: the number of the reading that the person saw, 0 for none. after_lift: it takes the place of a lift's
-    forecast. Raises Refusal out_of_range with the field,
-    Refusal stale_reading if there is a newer one, old_unknown, Zone.DoesNotExist for another studio's zone.
+    forecast. by_ladder: the level is a lock of the school's ladder, which stands for its undertone too.
+    Raises Refusal out_of_range with the field, Refusal stale_reading if there is a newer one, old_unknown,
+    Zone.DoesNotExist for another studio's zone.
     """
     zone = Zone.objects.visible_to(person).select_for_update(of=("self",)).get(pk=zone_id)
     for name, number in hair.items():
         within(number, name, *LIMITS[name])
-    if old_shade not in {"", *demo_shelf()} or family not in set(Family):
+    if (old_shade or "") not in {"", *demo_shelf()} or (family or Family.LIGHTENED) not in set(Family):
         raise Refusal("old_unknown", "old_shade")
     newest = zone.readings.first()
     if (newest.number if newest else 0) != after:
         raise Refusal("stale_reading", attempt=", ".join(f"{name} {number:g}" for name, number in hair.items()))
-    found = {
-        **{name: round(number, 2) for name, number in hair.items()},
-        "family": family,
-        "old_shade": old_shade,
+    before = newest or _unread(person)
+    found: dict[str, object] = {name: getattr(before, name) for name in (*LIMITS, "family", "old_shade")}
+    read = {name: round(number, 2) for name, number in hair.items()}
+    changed = frozenset(name for name, number in read.items() if number != found[name])
+    found |= read
+    if by_ladder:
+        found |= moved_undertone(person, before, hair["level"], but=changed)
+    found |= {name: given for name, given in (("family", family), ("old_shade", old_shade)) if given is not None}
+    if old_shade and "old_k_s" not in hair and not found["old_k_s"]:
+        found["old_k_s"] = OLD_USUAL
+    found |= {
         "source": source if source in Reading.Source.values else Reading.Source.EYE,
         "after_lift": after_lift or bool(newest and newest.after_lift),
     }
     if newest and all(getattr(newest, name) == given for name, given in found.items()):
         return newest
     return Reading.objects.create(zone=zone, number=after + 1, read_by=person, **found)
+
+
+def _unread(person: Person) -> Reading:
+    """What stands on the Read page before anything was read: the school's own lock of a usual level."""
+    start = school_ladder(School(person.studio.school)).canvas(START_LEVEL)
+    return Reading(**{name: round(Decimal(getattr(start, name)), 2) for name in RANGES})
 
 
 @transaction.atomic

@@ -1,23 +1,20 @@
 // The Bench's keys and taps. Every rule is the server's; this file only turns keys and taps into its forms.
 
 import { isTyping } from "./app.js";
+import { isBusy } from "./outbox.js";
 
 const PLANE_CENTRE = 250;
 const PLANE_UNITS_PER_CHROMA = 2.8;
 const LADDER = { top: 90, bottom: 10, margin: 20, length: 440 };
-const RETRY_MS = 2000;
-const PATIENCE_MS = 15000;
 const DEFAULT_DEPTH = 60;
 
 const byId = (id) => document.getElementById(id);
 const shades = () => [...document.querySelectorAll("#rail input[name=shade]")];
 const chosenShade = () => shades().find((radio) => radio.checked);
 
-// --- Pouring: steps of one shade that come faster than answers are added up, and sent one after the other.
+// --- Pouring: a step of the chosen shade goes into the outbox, which adds up steps that come faster than answers.
 
 let chosenValue = chosenShade()?.value;
-const waiting = []; // [{shade, by}]
-let sending = false;
 
 function choose(radio) {
   radio.checked = true;
@@ -30,62 +27,14 @@ function choose(radio) {
 }
 
 function pour(by) {
-  const shade = chosenValue;
-  if (!shade) return;
-  const last = waiting.at(-1);
-  // A step that was sent once keeps its amount: its answer may have been lost, not the step.
-  if (last?.shade === shade && !last.token) last.by = Math.round((last.by + by) * 100) / 100;
-  else waiting.push({ shade, by });
-  sendNext();
-}
-
-// Names a change, so that one sent twice is made once.
-function newToken() {
-  return [...crypto.getRandomValues(new Uint8Array(16))].map((byte) => byte.toString(16).padStart(2, "0")).join("");
-}
-
-async function sendNext() {
-  if (sending || !waiting.length) return;
-  sending = true;
-  const step = waiting.shift();
-  step.token ??= newToken();
+  const radio = shades().find((each) => each.value === chosenValue);
+  if (!radio) return;
   const form = byId("pour-form");
-  const answered = answerTo(form);
+  const said = `${by > 0 ? "+" : "−"}${Math.abs(by)} g ${radio.dataset.name}`;
+  const event = new CustomEvent("pour", { detail: { merge: `pour:${radio.value}`, by, said } });
   htmx
-    .ajax("POST", form.action, {
-      source: form,
-      swap: "none",
-      values: { shade: step.shade, by: step.by, token: step.token },
-    })
+    .ajax("POST", form.action, { source: form, swap: "none", event, values: { shade: radio.value, by: String(by) } })
     .catch(() => {});
-  const outcome = await answered;
-  sending = false;
-  byId("lost-connection").hidden = outcome !== "lost";
-  if (outcome === "refused") waiting.length = 0;
-  if (outcome === "lost") {
-    waiting.unshift(step);
-    setTimeout(sendNext, RETRY_MS);
-  } else {
-    sendNext();
-  }
-}
-
-// What came of a form's request. htmx may hold it back behind another, so its own promise says too little.
-function answerTo(form) {
-  return new Promise((resolve) => {
-    const settle = (outcome) => {
-      clearTimeout(patience);
-      document.body.removeEventListener("htmx:afterRequest", onAfter);
-      resolve(outcome);
-    };
-    const onAfter = (event) => {
-      if (event.detail.elt !== form) return;
-      const status = event.detail.xhr.status;
-      settle(status === 0 ? "lost" : status < 300 ? "poured" : "refused");
-    };
-    const patience = setTimeout(() => settle("lost"), PATIENCE_MS);
-    document.body.addEventListener("htmx:afterRequest", onAfter);
-  });
 }
 
 // An answer shows the shade that was poured; the hand may be on the next one already.
@@ -109,7 +58,7 @@ document.body.addEventListener("htmx:oobBeforeSwap", (event) => {
 
 // While a pour is on its way, corrections for the bowl before it would only hold it up: its answer asks anew.
 document.body.addEventListener("htmx:beforeRequest", (event) => {
-  if (sending && event.detail.elt.matches(".fixes")) event.preventDefault();
+  if (isBusy() && event.detail.elt.matches(".fixes")) event.preventDefault();
 });
 
 document.addEventListener("change", (event) => {

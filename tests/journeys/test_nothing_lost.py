@@ -1,0 +1,218 @@
+"""Taps and typing that meet a lost connection, a resting database, a signed-out session or a slow answer arrive."""
+
+import re
+from decimal import Decimal
+
+from django.contrib.sessions.models import Session
+from playwright.sync_api import Page, Route, expect
+
+from studio.accounts.models import Person
+from studio.bench.models import Pour
+from studio.clients.models import Client
+from studio.visits.models import Consult, Reading
+from tests.journeys.base import PASSWORD, JourneyCase
+
+
+class Troubled(JourneyCase):
+    """One trouble between page and server, on and off."""
+
+    def setUp(self) -> None:
+        super().setUp()
+        self.sign_in()
+
+    def trouble(self, page: Page, status: int) -> None:
+        """Every change is answered with this status from now on, 0 for no answer at all."""
+
+        def answer(route: Route) -> None:
+            if route.request.method != "POST" and "/pulse/" not in route.request.url:
+                route.continue_()
+            elif status == 0:
+                route.abort()
+            else:
+                route.fulfill(status=status, body="<p>resting</p>")
+
+        page.route("**/*", answer)
+
+    def slowly(self, page: Page) -> None:
+        """Every change is held back until it is let go."""
+        self.held: list[Route] = []
+        page.route(
+            "**/*", lambda route: self.held.append(route) if route.request.method == "POST" else route.continue_()
+        )
+
+    def let_go(self, page: Page) -> None:
+        for route in self.held:
+            route.continue_()
+        page.unroute("**/*")
+
+    def grams(self, shade: str) -> Decimal:
+        found = Pour.objects.filter(shade__name=shade, bowl__worktop__visit__client__name="Maud Okonjo-Hale")
+        return found.order_by("-pk").values_list("grams", flat=True).first() or Decimal(0)
+
+    def expect_grams(self, page: Page, shade: str, shown: str) -> None:
+        row = page.locator("#rail .rail-row", has_text=shade)
+        expect(row.locator("[data-grams]")).to_have_text(f"{shown} g in")
+
+
+class Taps(Troubled):
+    def setUp(self) -> None:
+        super().setUp()
+        self.open_bench()
+
+    def tap(self, key: str, times: int = 1) -> None:
+        self.page.keyboard.press(key)
+        for _ in range(times):
+            self.page.keyboard.press("ArrowUp")
+
+    def test_taps_while_the_records_rest_are_told_kept_and_poured(self) -> None:
+        for status in (0, 500, 503, 429):
+            with self.subTest(status=status):
+                before = self.grams("Orchil")
+                self.trouble(self.page, status)
+                self.tap("6", 3)
+                expect(self.page.locator("#outbox")).to_be_visible()
+                expect(self.page.locator("#outbox li")).to_contain_text([re.compile("g Orchil")])
+                self.page.unroute("**/*")
+                expect(self.page.locator("#outbox")).to_be_hidden()
+                self.expect_grams(self.page, "Orchil", f"{before + 3:.1f}")
+                self.assertEqual(self.grams("Orchil"), before + 3)
+
+    def test_taps_after_signing_out_elsewhere_lead_to_sign_in_and_back_and_are_poured(self) -> None:
+        Session.objects.all().delete()
+        self.tap("6", 2)
+        banner = self.page.locator("#outbox")
+        expect(banner).to_contain_text("signed out")
+        self.tap("c", 5)
+        banner.get_by_role("link", name="Sign in").click()
+        self.page.get_by_label("Name").fill("lantern")
+        self.page.get_by_label("Password").fill(PASSWORD)
+        self.page.get_by_role("button", name="Sign in").click()
+        self.await_bench(self.page)
+        self.expect_grams(self.page, "Orchil", "2.0")
+        self.expect_grams(self.page, "Clear", "5.0")
+        expect(self.page.locator("#outbox")).to_be_hidden()
+
+    def test_signing_in_anew_in_another_tab_is_enough(self) -> None:
+        Session.objects.all().delete()
+        self.tap("6")
+        expect(self.page.locator("#outbox")).to_contain_text("signed out")
+        other, self.page = self.page, self.new_page()
+        self.sign_in()
+        expect(other.locator("#outbox")).to_be_hidden()
+        self.expect_grams(other, "Orchil", "1.0")
+
+    def test_what_one_person_tapped_is_never_sent_for_another(self) -> None:
+        Person.objects.create_user(username="harbour", password=PASSWORD, studio=self.person.studio)
+        Session.objects.all().delete()
+        self.tap("6")
+        self.page.locator("#outbox").get_by_role("link", name="Sign in").click()
+        self.page.get_by_label("Name").fill("harbour")
+        self.page.get_by_label("Password").fill(PASSWORD)
+        self.page.get_by_role("button", name="Sign in").click()
+        self.await_bench(self.page)
+        expect(self.page.locator("#outbox")).to_contain_text("Isolde Tamm")
+        self.assertEqual(self.grams("Orchil"), 0)
+
+    def test_a_tab_that_was_closed_leaves_its_taps_to_the_next_one(self) -> None:
+        address = self.page.url
+        self.trouble(self.page, 0)
+        self.tap("6", 2)
+        expect(self.page.locator("#outbox")).to_be_visible()
+        fresh = self.new_page()
+        self.page.close()
+        fresh.goto(address)
+        self.expect_grams(fresh, "Orchil", "2.0")
+
+    def test_a_refused_tap_does_not_take_the_next_ones_with_it(self) -> None:
+        self.slowly(self.page)
+        self.page.locator("#id_grams").fill("2000")
+        self.page.locator("#set-grams").click()
+        self.tap("c", 4)
+        self.let_go(self.page)
+        self.expect_grams(self.page, "Clear", "4.0")
+
+    def test_steps_tapped_before_anothers_change_was_seen_are_asked_about(self) -> None:
+        self.slowly(self.page)
+        self.tap("6", 1)
+        self.tap("c", 7)
+        other = self.new_page()
+        other.goto(self.page.url)
+        self.await_bench(other)
+        other.keyboard.press("4")
+        other.keyboard.press("ArrowUp")
+        self.expect_grams(other, "Madder", "1.0")
+        self.let_go(self.page)
+        banner = self.page.locator("#outbox")
+        expect(banner).to_contain_text("another hand")
+        expect(banner.locator("li")).to_have_text(["+7 g Clear"])
+        banner.get_by_role("button", name="Make them").click()
+        self.expect_grams(self.page, "Clear", "7.0")
+        self.assertEqual(self.grams("Orchil"), 0)
+
+    def test_a_fault_of_ours_that_stays_can_be_let_go(self) -> None:
+        self.page.route("**/bench/pour/", lambda route: route.fulfill(status=500, body="broken"))
+        self.tap("6")
+        banner = self.page.locator("#outbox")
+        expect(banner).to_contain_text("again and again")
+        banner.get_by_role("button", name="Let them go").click()
+        expect(banner).to_be_hidden()
+        self.page.unroute("**/bench/pour/")
+        self.tap("c")
+        self.expect_grams(self.page, "Clear", "1.0")
+
+
+class Typing(Troubled):
+    def test_what_is_typed_on_consult_stays_while_an_add_is_answered(self) -> None:
+        self.page.get_by_role("link", name="Maud Okonjo-Hale").click()
+        self.page.get_by_role("button", name="today's visit").click()
+        self.slowly(self.page)
+        self.page.locator("#id_done_on").fill("2026-01-05")
+        self.page.get_by_role("button", name="Add", exact=True).click()
+        wish = self.page.get_by_label("Their wish")
+        wish.press_sequentially("like the quay at dusk")
+        self.let_go(self.page)
+        expect(self.page.locator(".past").first).to_contain_text("5 Jan 2026")
+        expect(wish).to_have_value("like the quay at dusk")
+        wish.blur()
+        expect(self.page.locator("#consult-version")).not_to_have_value("0")
+        self.assertEqual(Consult.objects.get(visit__client__name="Maud Okonjo-Hale").wish, "like the quay at dusk")
+
+    def test_what_went_home_stays_when_washes_are_changed_just_before(self) -> None:
+        self.open_bench()
+        self.page.keyboard.press("6")
+        self.page.keyboard.press("ArrowUp")
+        self.expect_grams(self.page, "Orchil", "1.0")
+        self.page.get_by_role("link", name="Care", exact=True).click()
+        self.slowly(self.page)
+        self.page.get_by_label("Washes a week").fill("4")
+        given = self.page.get_by_label("What went home")
+        given.press_sequentially("mask, 60 g")
+        self.let_go(self.page)
+        expect(self.page.get_by_label("Washes a week")).to_have_attribute("value", "4")
+        expect(given).to_have_value("mask, 60 g")
+
+    def test_a_panel_that_was_opened_stays_open_while_an_answer_arrives(self) -> None:
+        self.page.get_by_role("link", name="Maud Okonjo-Hale").click()
+        self.start_visit()
+        self.slowly(self.page)
+        self.page.get_by_role("button", name="Level 8,").click()
+        self.page.locator("#colour-reader summary").click()
+        self.page.get_by_label("Lock of level").select_option("7")
+        self.let_go(self.page)
+        expect(self.page.get_by_role("button", name="Level 8,")).to_have_attribute("aria-pressed", "true")
+        expect(self.page.locator("#colour-reader")).to_have_attribute("open", "")
+        expect(self.page.get_by_label("Lock of level")).to_have_value("7")
+        self.page.get_by_role("button", name="Take 5 readings").click()
+        expect(self.page.get_by_role("region", name="What was read")).to_be_visible()
+
+    def test_taps_on_read_that_come_fast_all_count(self) -> None:
+        self.page.get_by_role("link", name="Maud Okonjo-Hale").click()
+        self.start_visit()
+        for name in ("Level 8,", "Warmth warm", "natural", "porous"):
+            self.page.get_by_role("button", name=name, exact=not name.endswith(",")).click()
+        expect(self.page.get_by_role("button", name="porous", exact=True)).to_have_attribute("aria-pressed", "true")
+        client = Client.objects.get(name="Maud Okonjo-Hale")
+        newest = Reading.objects.filter(zone__visit__client=client).order_by("-zone__visit__day", "-number").first()
+        self.assertEqual(
+            (newest.level, newest.warmth, newest.family, newest.porosity), (8, 1, "natural", Decimal("1.3"))
+        )
