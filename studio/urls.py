@@ -7,6 +7,7 @@ urlpatterns = [
     path("", include("studio.cards.urls")),
     path("", include("studio.chairs.urls")),
     path("", include("studio.formats.urls")),
+    path("", include("studio.shelf.urls")),
     path("clients/", include("studio.clients.urls")),
     path("visits/", include("studio.visits.urls")),
     path("visits/", include("studio.bench.urls")),

@@ -12,6 +12,7 @@ from engine.arrays import FloatArray, frozen, within
 from engine.bowl.fade import VISIBLY_OFF, WASHES_MOST, fade, refresh
 from engine.bowl.match import Recipe
 from engine.bowl.mix import FULL_TIME_DRY, Bowl, Process
+from engine.bowl.predict import predict
 from engine.bowl.weigh import Scale
 from engine.colorimetry.difference import delta_e00
 from engine.colorimetry.words import colour_word
@@ -22,6 +23,7 @@ from engine.hair.canvas import Canvas
 WASHES_A_WEEK: Final = (0.5, 14.0)
 POOL: Final = 1.5  # a swimmer's week counts for so many times its washes
 SUN: Final = 1.2
+BARELY_SEEN: Final = 1.0  # delta E00 below which two colours are taken for one
 WEEKS_MOST: Final = 12
 MASK_TOTAL_G: Final = 150.0
 MASK_STEP_G: Final = 0.1
@@ -92,6 +94,12 @@ def keeping(canvas: Canvas, bowl: Bowl, habits: Habits, *, process: Process = FU
     )
 
 
+def has_taken(canvas: Canvas, bowl: Bowl, process: Process) -> bool:
+    """Whether a bowl that was worked so has left anything that can be seen."""
+    bare, dyed = predict(canvas, None), predict(canvas, bowl, process=process)
+    return bool(delta_e00(bare.lab, dyed.lab) >= BARELY_SEEN)
+
+
 def weekly_mask(
     canvas: Canvas, bowl: Bowl, shelf: Sequence[Shade], habits: Habits, *, total_g: float = MASK_TOTAL_G
 ) -> Recipe:
@@ -105,9 +113,3 @@ def weekly_mask(
     washes = max(1, min(round(habits.wear_a_week), WASHES_MOST))
     scale = Scale(total_g=total_g, step_g=MASK_STEP_G)
     return refresh(canvas, bowl, direct, washes=washes, scale=scale, hot_water=habits.hot_water).recipes[0]
-
-
-def check_goes_home(shades: Sequence[Shade]) -> None:
-    """Raises MixedWithDeveloper for a mix that may not leave the studio."""
-    if any(shade.kind.is_oxidative for shade in shades):
-        raise MixedWithDeveloper

@@ -12,9 +12,9 @@ from typing import Final
 from engine.arrays import within
 from engine.hair.canvas import RANGES, Canvas
 from engine.hair.residue import Family
-from engine.service.safety import LIFT_MOST_LEVELS, SCALP_MOST_VOL
+from engine.service.known import STRONG_HAIR_LEVELS
+from engine.service.work import LIFT_MOST_LEVELS, SCALP_MOST_VOL
 
-STRONG_HAIR_LEVELS: Final = 4.0  # most that one visit asks of strong virgin hair, in steps with checks; the founders'
 CHECK_EVERY_MIN: Final = 5.0
 MOST_MIN: Final = 50.0
 BOWL_BEST_MIN: Final = (10.0, 15.0)  # after which a bowl of lightener is past its best
@@ -48,16 +48,27 @@ CLEAN_UP: Final = (
 
 @dataclass(frozen=True, kw_only=True)
 class Strength:
-    """What the hair can bear. lifts_before: how often it has been lifted. curl_sets_limit: strong or loosened curl."""
+    """What the hair can bear. lifts_before: how often it has been lifted. curl_sets_limit: strong or loosened curl.
+
+    most_levels: the most that a visit asks of it, by the house's school and its past; None for the trade's own.
+    """
 
     fragile: bool = False
     curl_sets_limit: bool = False
     lifts_before: int = 0
+    most_levels: float | None = None
 
     @property
     def gives_way(self) -> bool:
         """Whether at most two levels a visit are asked of it."""
-        return self.fragile or self.curl_sets_limit or self.lifts_before > 0
+        return self.fragile or self.curl_sets_limit or self.lifts_before > 0 or self.levels <= LIFT_MOST_LEVELS
+
+    @property
+    def levels(self) -> float:
+        """The most levels that a visit asks of it."""
+        if self.fragile or self.curl_sets_limit or self.lifts_before > 0:
+            return LIFT_MOST_LEVELS
+        return STRONG_HAIR_LEVELS if self.most_levels is None else self.most_levels
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -100,7 +111,7 @@ def lift(
     levels = wanted_level - canvas.level
     if levels <= 0:
         return None
-    most = LIFT_MOST_LEVELS if strength.gives_way else STRONG_HAIR_LEVELS
+    most = strength.levels
     stop = min(wanted_level, canvas.level + most)
     vol = _vol(stop - canvas.level, strength, on_scalp)
     minutes = (stop - canvas.level) * MINUTES_A_LEVEL * (USUAL_VOL / vol) ** 0.5 / canvas.porosity

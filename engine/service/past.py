@@ -11,7 +11,7 @@ DAYS_MOST: Final = 36_500
 WHOLE: Final = "whole"
 
 
-class Work(StrEnum):
+class Earlier(StrEnum):
     """Kinds of earlier work."""
 
     LIFT = "lift"
@@ -24,7 +24,7 @@ class Work(StrEnum):
     PERM = "perm"
 
 
-UNKNOWN_CHEMISTRY: Final = frozenset({Work.BOX_DYE, Work.HENNA, Work.METALLIC})
+UNKNOWN_CHEMISTRY: Final = frozenset({Earlier.BOX_DYE, Earlier.HENNA, Earlier.METALLIC})
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -34,7 +34,7 @@ class Past:
     Raises OutOfRange for work after the visit.
     """
 
-    work: Work
+    work: Earlier
     days_ago: int
     part: str = WHOLE
 
@@ -49,5 +49,5 @@ class Past:
 def lifts_of(past: Sequence[Past], part: str) -> list[Past]:
     """The lifts that a part of the head has had, the newest first."""
     return sorted(
-        (each for each in past if each.work is Work.LIFT and each.touches(part)), key=lambda each: each.days_ago
+        (each for each in past if each.work is Earlier.LIFT and each.touches(part)), key=lambda each: each.days_ago
     )

@@ -8,8 +8,10 @@ from django.contrib.auth.models import AbstractUser
 from django.db import models
 
 from engine.hair.ladder import School
+from engine.service.known import COLOUR_FROM_YEARS
 from engine.service.timing import Watch
 
+OLDEST_FROM_YEARS: Final = 25  # no house asks for more
 SENT_LONGEST: Final = 36
 
 
@@ -24,6 +26,10 @@ class Studio(models.Model):
         BY_KIND = Watch.BY_KIND.value, "by kind"
         ALWAYS = Watch.ALWAYS.value, "always watch"
         FULL = Watch.FULL.value, "always full time"
+
+    class LiftChoice(models.TextChoices):
+        STEPS = "steps", "4 levels, in checked steps"
+        TWO = "two", "2 levels always"
 
     name = models.CharField(max_length=80, unique=True)
     town = models.CharField(max_length=80, blank=True)
@@ -40,6 +46,25 @@ class Studio(models.Model):
         help_text="when colour is looked at while it works",
     )
     time_zone = models.CharField(max_length=64, default="UTC", help_text="of the studio's days and hours")
+    strong_lift = models.CharField(
+        max_length=6,
+        choices=LiftChoice.choices,
+        default=LiftChoice.STEPS,
+        help_text="what one visit asks of strong virgin hair",
+    )
+    colour_from_years = models.PositiveSmallIntegerField(
+        default=COLOUR_FROM_YEARS, help_text="no peroxide before that age"
+    )
+    minors_stop = models.BooleanField(default=False, help_text="a minor without a guardian's consent stops the work")
+    health_stops = models.BooleanField(default=False, help_text="pregnancy, illness and a doctor's note stop the work")
+
+    class Meta:
+        constraints = [
+            models.CheckConstraint(
+                condition=models.Q(colour_from_years__gte=COLOUR_FROM_YEARS, colour_from_years__lte=OLDEST_FROM_YEARS),
+                name="accounts_colour_from_16_25",
+            )
+        ]
 
     def __str__(self) -> str:
         return self.name

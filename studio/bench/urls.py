@@ -17,6 +17,7 @@ urlpatterns = [
     path("<int:visit_id>/bench/walk/", views.walk, name="walk"),
     path("<int:visit_id>/bench/fixes/", views.fixes, name="fixes"),
     path("<int:visit_id>/bench/needs/", views.needs, name="needs"),
+    path("<int:visit_id>/bench/gates/", views.gates, name="gates"),
     path("<int:visit_id>/bench/zones/", zone_views.change_zones, name="zones"),
     path("<int:visit_id>/bench/photo/", zone_views.send_photo, name="send-photo"),
     path("<int:visit_id>/bench/photo.jpg", zone_views.photo, name="photo"),

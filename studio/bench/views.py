@@ -5,7 +5,9 @@ from django.shortcuts import render
 from django.views.decorators.cache import cache_control
 from django.views.decorators.http import require_POST, require_safe
 
+from engine.bowl.cautions import Severity
 from studio.bench.answers import lift_words
+from studio.bench.coats import bowl_coat
 from studio.bench.models import Bowl, WorktopRows
 from studio.bench.opening import show_on_bench
 from studio.bench.page import PANELS, bench_page
@@ -21,6 +23,7 @@ from studio.ui.http import signed_in, wants_fragment
 from studio.ui.numbers import typed_number, weights_in, whole_number
 from studio.ui.refusal import Refusal
 from studio.visits.acting import Change, Sent, act_on, zone_in_hand
+from studio.visits.gates import asked_of, check
 from studio.visits.selectors import OpenZone
 
 CARRIED = ("shade", "light", "washes", "mode")  # what a redirect without script takes along
@@ -158,6 +161,16 @@ def needs(request: HttpRequest, visit_id: int) -> HttpResponse:
     opened, _ = zone_in_hand(request, visit_id)
     bench_now = bench_of(signed_in(request), opened)
     return render(request, "bench/_needs.html", {"needs": lift_words(bench_now)})
+
+
+@require_safe
+def gates(request: HttpRequest, visit_id: int) -> HttpResponse:
+    """The gates of the bowl in hand, asked for when the rest is on the screen."""
+    opened, _ = zone_in_hand(request, visit_id)
+    bench_now = bench_of(signed_in(request), opened)
+    found = check(asked_of(signed_in(request), opened.visit), bowl_coat(bench_now))
+    told = [seen for seen in found if seen.gate.severity is not Severity.NOTE and not seen.signature]
+    return render(request, "bench/_gates.html", {"gates": told, "bench": bench_now})
 
 
 @require_safe

@@ -9,7 +9,7 @@ from django.db.models.functions import Upper
 
 from engine.colorimetry.lights import Light
 from studio.accounts.models import Person, StudioScope
-from studio.bench.models import POUR_MOST_G, TargetFields
+from studio.bench.models import POUR_MOST_G, Bowl, TargetFields
 from studio.clients.models import Client
 from studio.shelf.models import Shade, ShadeLine
 from studio.visits.models import HairFields, Visit, Zone
@@ -224,3 +224,22 @@ class HomeCare(models.Model):
 
     def __str__(self) -> str:
         return f"home care after {self.visit}"
+
+
+class LeftoverScope(StudioScope["Leftover"]):
+    """Leftovers of one studio's bowls."""
+
+    studio_path = "bowl__worktop__visit__client__studio"
+
+
+class Leftover(models.Model):
+    """What is left of a bowl goes home with the client: never of one that holds peroxide."""
+
+    bowl = models.OneToOneField(Bowl, on_delete=models.CASCADE, related_name="leftover")
+    noted_by = models.ForeignKey(Person, on_delete=models.PROTECT, related_name="+")
+    noted_at = models.DateTimeField(auto_now_add=True)
+
+    objects = LeftoverScope.as_manager()
+
+    def __str__(self) -> str:
+        return f"what is left of {self.bowl}"

@@ -51,12 +51,12 @@ class Chair:
     @property
     def is_calling(self) -> bool:
         """Whether one of its clocks calls now."""
-        return any(clock.standing.called for clock in self.clocks)
+        return any(clock.is_calling for clock in self.clocks)
 
     @property
     def is_alarm(self) -> bool:
         """Whether one of its clocks is at its stop."""
-        return any(clock.standing.is_alarm for clock in self.clocks)
+        return any(clock.is_alarm for clock in self.clocks)
 
     @property
     def soonest_min(self) -> float:

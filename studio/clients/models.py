@@ -1,14 +1,17 @@
 """The people in the chair."""
 
 import datetime
+from typing import Final
 
 from django.contrib.postgres.indexes import GinIndex, OpClass
 from django.db import models
 from django.db.models.functions import Upper
 
-from engine.service.past import WHOLE, Work
+from engine.service.past import WHOLE, Earlier
 from studio.accounts.models import Person, Studio, StudioScope
 from studio.shelf.models import ShadeLine
+
+LIGHTENER_WORDS: Final = "lightener"
 
 
 class Client(models.Model):
@@ -63,14 +66,14 @@ class PastWork(models.Model):
     """Something that was done to a client's hair before, here or elsewhere; none means virgin hair."""
 
     class Kind(models.TextChoices):
-        LIFT = Work.LIFT.value, "lift"
-        DIRECT = Work.DIRECT.value, "direct colour"
-        OXIDATIVE = Work.OXIDATIVE.value, "oxidative colour"
-        BOX_DYE = Work.BOX_DYE.value, "box dye"
-        HENNA = Work.HENNA.value, "henna"
-        METALLIC = Work.METALLIC.value, "metallic salts"
-        RELAXER = Work.RELAXER.value, "relaxer"
-        PERM = Work.PERM.value, "perm"
+        LIFT = Earlier.LIFT.value, "lift"
+        DIRECT = Earlier.DIRECT.value, "direct colour"
+        OXIDATIVE = Earlier.OXIDATIVE.value, "oxidative colour"
+        BOX_DYE = Earlier.BOX_DYE.value, "box dye"
+        HENNA = Earlier.HENNA.value, "henna"
+        METALLIC = Earlier.METALLIC.value, "metallic salts"
+        RELAXER = Earlier.RELAXER.value, "relaxer"
+        PERM = Earlier.PERM.value, "perm"
 
     class Part(models.TextChoices):
         WHOLE = WHOLE, "whole head"
@@ -101,8 +104,15 @@ class SkinTest(models.Model):
     """A sensitivity test: of which line, when, and whether the skin stayed clear."""
 
     client = models.ForeignKey(Client, on_delete=models.CASCADE, related_name="skin_tests")
-    line = models.ForeignKey(ShadeLine, on_delete=models.CASCADE, related_name="+")
-    tested_at = models.DateTimeField()
+    line = models.ForeignKey(
+        ShadeLine,
+        on_delete=models.CASCADE,
+        related_name="+",
+        null=True,
+        blank=True,
+        help_text="none for lightener and its developer",
+    )
+    tested_at = models.DateTimeField(help_text="from when it counts")
     clear = models.BooleanField()
     recorded_by = models.ForeignKey(Person, on_delete=models.PROTECT, related_name="+")
 
@@ -112,4 +122,53 @@ class SkinTest(models.Model):
         ordering = ["-tested_at", "-id"]
 
     def __str__(self) -> str:
-        return f"{self.line}, {'clear' if self.clear else 'a reaction'}"
+        return f"{self.of}, {'clear' if self.clear else 'a reaction'}"
+
+    @property
+    def of(self) -> str:
+        """What was tested."""
+        return self.line.name if self.line else LIGHTENER_WORDS
+
+
+class StrandTestScope(StudioScope["StrandTest"]):
+    """Strand tests of one studio's clients."""
+
+    studio_path = "client__studio"
+
+
+class StrandTest(models.Model):
+    """A strand test: of which mix on which hair, what was seen, and whether the strand passed. It opens only that."""
+
+    client = models.ForeignKey(Client, on_delete=models.CASCADE, related_name="strand_tests")
+    part = models.CharField(max_length=10, choices=PastWork.Part.choices, default=PastWork.Part.WHOLE)
+    line = models.ForeignKey(ShadeLine, on_delete=models.CASCADE, related_name="+", null=True, blank=True)
+    products = models.JSONField(default=list, blank=True, help_text="names of the shades that were in it")
+    vol = models.DecimalField(max_digits=4, decimal_places=1, default=0)
+    minutes = models.DecimalField(max_digits=4, decimal_places=1)
+    colour_seen = models.CharField(max_length=120, blank=True)
+    stretch_held = models.BooleanField(default=True)
+    passed = models.BooleanField()
+    tested_at = models.DateTimeField()
+    recorded_by = models.ForeignKey(Person, on_delete=models.PROTECT, related_name="+")
+
+    objects = StrandTestScope.as_manager()
+
+    class Meta:
+        ordering = ["-tested_at", "-id"]
+        constraints = [
+            models.CheckConstraint(condition=models.Q(vol__gte=0, vol__lte=40), name="clients_strand_vol_0_40"),
+            models.CheckConstraint(
+                condition=models.Q(minutes__gt=0, minutes__lte=240), name="clients_strand_minutes_range"
+            ),
+            models.CheckConstraint(
+                condition=models.Q(passed=False) | models.Q(stretch_held=True), name="clients_strand_passed_holds"
+            ),
+        ]
+
+    def __str__(self) -> str:
+        return f"{self.of} on {self.get_part_display()}, {'passed' if self.passed else 'failed'}"
+
+    @property
+    def of(self) -> str:
+        """What was tested."""
+        return self.line.name if self.line else LIGHTENER_WORDS

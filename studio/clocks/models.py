@@ -24,6 +24,8 @@ class ZoneClock(models.Model):
     """One application on one zone, from the first brush stroke to the rinse.
 
     answered_to_min: calls up to this minute were answered. batches: how many bowls the application takes.
+    vol, to_level, in_metal, unguarded: of lightener: the strength of its developer, the level it is to stop at, and
+    whether it was mixed in metal, or as powder without mask and fresh air.
     """
 
     class Kind(models.TextChoices):
@@ -45,7 +47,13 @@ class ZoneClock(models.Model):
     batches = models.PositiveSmallIntegerField(default=1)
     damp = models.BooleanField(default=False)
     heat = models.BooleanField(default=False)
+    vol = models.DecimalField(max_digits=4, decimal_places=1, null=True, blank=True)
+    to_level = models.DecimalField(max_digits=4, decimal_places=2, null=True, blank=True)
+    in_metal = models.BooleanField(default=False)
+    unguarded = models.BooleanField(default=False)
     applied_at = models.DateTimeField()
+    boot_id = models.CharField(max_length=36, blank=True, help_text="the start of the machine that boot_s counts from")
+    boot_s = models.FloatField(null=True, blank=True, help_text="the machine's steady time at the application")
     rinsed_at = models.DateTimeField(null=True, blank=True)
     answered_to_min = models.DecimalField(max_digits=5, decimal_places=1, default=-1)
     started_by = models.ForeignKey(Person, on_delete=models.PROTECT, related_name="+")
@@ -63,7 +71,71 @@ class ZoneClock(models.Model):
                 condition=Q(rinsed_at=None) | Q(rinsed_at__gte=F("applied_at")), name="clocks_rinsed_after_applied"
             ),
             models.CheckConstraint(condition=Q(batches__gte=1, batches__lte=BATCHES_MOST), name="clocks_batches_range"),
+            models.CheckConstraint(condition=Q(vol=None) | Q(vol__gte=0, vol__lte=40), name="clocks_vol_0_40"),
+            models.CheckConstraint(
+                condition=Q(to_level=None) | Q(to_level__gte=1, to_level__lte=11), name="clocks_to_level_1_11"
+            ),
         ]
 
     def __str__(self) -> str:
         return f"{self.get_kind_display()} on {self.zone}"
+
+
+class CheckScope(StudioScope["ClockCheck"]):
+    """Checks of one studio's clocks."""
+
+    studio_path = "clock__zone__visit__client__studio"
+
+
+class ClockCheck(models.Model):
+    """What was seen when the hair was looked at while it worked, with its minute; never changed."""
+
+    class Depth(models.TextChoices):
+        UNDER = "under", "under"
+        ON = "on", "on"
+        OVER = "over", "over"
+
+    clock = models.ForeignKey(ZoneClock, on_delete=models.CASCADE, related_name="checks")
+    minute = models.DecimalField(max_digits=5, decimal_places=1)
+    depth = models.CharField(max_length=5, choices=Depth.choices, blank=True, help_text="against what is wanted")
+    is_going = models.BooleanField(default=False, help_text="stretch or curl is going")
+    seen_by = models.ForeignKey(Person, on_delete=models.PROTECT, related_name="+")
+    seen_at = models.DateTimeField()
+
+    objects = CheckScope.as_manager()
+
+    class Meta:
+        ordering = ["minute", "id"]
+        constraints = [models.CheckConstraint(condition=Q(minute__gte=0), name="clocks_check_minute_not_negative")]
+
+    def __str__(self) -> str:
+        return f"minute {self.minute} of {self.clock}"
+
+
+class CorrectionScope(StudioScope["ClockCorrection"]):
+    """Corrections of one studio's clocks."""
+
+    studio_path = "clock__zone__visit__client__studio"
+
+
+class ClockCorrection(models.Model):
+    """A moment of a clock that was noted wrongly and set right: what it was, what it became, by whom; never changed."""
+
+    class Moment(models.TextChoices):
+        APPLIED = "applied_at", "put on"
+        RINSED = "rinsed_at", "rinsed"
+
+    clock = models.ForeignKey(ZoneClock, on_delete=models.CASCADE, related_name="corrections")
+    moment = models.CharField(max_length=10, choices=Moment.choices)
+    was = models.DateTimeField(null=True, blank=True)
+    became = models.DateTimeField(null=True, blank=True, help_text="none when it turned out to be on still")
+    corrected_by = models.ForeignKey(Person, on_delete=models.PROTECT, related_name="+")
+    corrected_at = models.DateTimeField(auto_now_add=True)
+
+    objects = CorrectionScope.as_manager()
+
+    class Meta:
+        ordering = ["corrected_at", "id"]
+
+    def __str__(self) -> str:
+        return f"{self.get_moment_display()} of {self.clock}"

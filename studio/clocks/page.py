@@ -1,27 +1,48 @@
 """What the Clock page shows: a clock for each zone, mixed bowls, and the order in which to rinse."""
 
 import datetime
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
+from decimal import Decimal
+from typing import Final
 
+from engine.bowl.cautions import Severity
 from engine.service.timing import TIMINGS, ClockKind
+from engine.service.work import WorkKind
 from studio.accounts.models import Person
+from studio.clocks.coats import Head, Start, head_of, planned_level, planned_vol, start_coat
 from studio.clocks.models import ZoneClock
 from studio.clocks.selectors import BowlSeen, ClockSeen, done_clocks, mixed_bowls, running_clocks
 from studio.clocks.services.run import usual_clock
 from studio.ui.refusal import Refusal
 from studio.ui.words import refusal_words
-from studio.visits.models import Visit, Zone
+from studio.visits.gates import Asked, GateSeen, asked_of, check
+from studio.visits.models import Incident, Visit, Zone
 from studio.visits.selectors import OpenZone
+
+WHILE_ON: Final = frozenset({"past_pack_time", "going"})  # gates that say to take something off
 
 
 @dataclass(frozen=True, kw_only=True)
 class ZoneTimed:
-    """A zone with its running clock, or with what to start; order: which to rinse first, 0 while none runs."""
+    """A zone with its running clock, or with what to start; order: which to rinse first, 0 while none runs.
+
+    start: what the form puts on, as it was tried or as it is usual; gates: those that it raises, notes left out; extra:
+    the same as fields of a form.
+    """
 
     zone: Zone
     running: ClockSeen | None
     order: int
-    kind: str
+    start: Start
+    gates: list[GateSeen]
+    extra: tuple[tuple[str, str], ...]
+    vol: str
+    to_level: str
+
+    @property
+    def kind(self) -> str:
+        """The kind that the form proposes."""
+        return self.start.kind.value
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -33,6 +54,7 @@ class ClockPage:
     zones: tuple[ZoneTimed, ...]
     done: list[ZoneClock]
     bowls: list[BowlSeen]
+    stung: list[Incident]
     kinds: tuple[tuple[str, str, str], ...]
     now_ms: int
     error_words: str
@@ -40,12 +62,12 @@ class ClockPage:
     @property
     def is_calling(self) -> bool:
         """Whether any clock calls now."""
-        return any(each.running and each.running.standing.called for each in self.zones)
+        return any(each.running and each.running.is_calling for each in self.zones)
 
     @property
     def is_alarm(self) -> bool:
         """Whether any clock is at its stop."""
-        return any(each.running and each.running.standing.is_alarm for each in self.zones)
+        return any(each.running and each.running.is_alarm for each in self.zones)
 
     @property
     def is_all_rinsed(self) -> bool:
@@ -63,18 +85,28 @@ class ClockPage:
 
 
 def clock_page(
-    person: Person, opened: OpenZone, *, now: datetime.datetime, refusal: Refusal | None = None
+    person: Person,
+    opened: OpenZone,
+    *,
+    now: datetime.datetime,
+    refusal: Refusal | None = None,
+    tried: Start | None = None,
 ) -> ClockPage:
-    """Gather the Clock page."""
+    """Gather the Clock page. tried: what was tried to be put on the zone in hand, whose gates are shown."""
     running = running_clocks(person, [opened.visit.pk], now)
     by_zone = {each.clock.zone_id: (place, each) for place, each in enumerate(running, start=1)}
     removed = [each.clock.zone for each in running if each.clock.zone.removed]  # what is on the hair still counts
+    asked, head = asked_of(person, opened.visit, now), head_of(person, opened)
     return ClockPage(
         visit=opened.visit,
         zone=opened.zone,
-        zones=tuple(_timed(zone, by_zone.get(zone.pk)) for zone in (*opened.zones, *removed)),
+        zones=tuple(
+            _timed(asked, head, zone, by_zone.get(zone.pk), tried if zone.pk == opened.zone.pk else None)
+            for zone in (*opened.zones, *removed)
+        ),
         done=done_clocks(person, opened.visit.pk),
         bowls=mixed_bowls(person, [opened.visit.pk], now),
+        stung=[each for each in asked.incidents if each.kind == Incident.Kind.STUNG],
         kinds=tuple(
             (kind, label, f"{TIMINGS[ClockKind(kind)].planned_min:g}") for kind, label in ZoneClock.Kind.choices
         ),
@@ -83,11 +115,46 @@ def clock_page(
     )
 
 
-def _timed(zone: Zone, running: tuple[int, ClockSeen] | None) -> ZoneTimed:
+def _timed(
+    asked: Asked, head: Head, zone: Zone, running: tuple[int, ClockSeen] | None, tried: Start | None
+) -> ZoneTimed:
     kind = ClockKind(running[1].clock.kind) if running else usual_clock(zone)
+    start = tried or Start(kind=kind, planned_min=_usual_min(kind), heat=asked.consult.heat)
     return ZoneTimed(
         zone=zone,
         running=running[1] if running else None,
         order=running[0] if running else 0,
-        kind=kind.value,
+        start=start,
+        gates=_gates(asked, head, zone, start, running[1] if running else None, is_tried=tried is not None),
+        extra=_fields(start),
+        vol=f"{start.vol or planned_vol(head, zone):g}",
+        to_level=f"{start.to_level or planned_level(head, zone):g}",
+    )
+
+
+def _gates(
+    asked: Asked, head: Head, zone: Zone, start: Start, running: ClockSeen | None, *, is_tried: bool
+) -> list[GateSeen]:
+    """The gates of what is to be put on, or of what is on: past the pack's most it has to come off."""
+    beneath = frozenset({WorkKind(running.clock.kind)}) if running and is_tried else frozenset()
+    if running and not is_tried:
+        start = replace(start, planned_min=Decimal(str(round(running.minutes, 1))))
+    found = check(asked, start_coat(asked, head, zone, start, beneath=beneath))
+    if running and not is_tried:
+        return [seen for seen in found if seen.gate.code in WHILE_ON]
+    return [seen for seen in found if seen.gate.severity is not Severity.NOTE]
+
+
+def _usual_min(kind: ClockKind) -> Decimal:
+    return Decimal(str(TIMINGS[kind].planned_min))
+
+
+def _fields(start: Start) -> tuple[tuple[str, str], ...]:
+    """A start as a form's fields, to be tried again after its gates were answered."""
+    numbers = {"vol": start.vol, "to_level": start.to_level, "minutes": start.planned_min}
+    ticked = {"damp": start.damp, "heat": start.heat, "in_metal": start.in_metal, "guard_asked": start.unguarded}
+    return (
+        ("kind", start.kind.value),
+        *((name, f"{number:g}") for name, number in numbers.items() if number is not None),
+        *((name, "1") for name, is_on in ticked.items() if is_on),
     )

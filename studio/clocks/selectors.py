@@ -20,6 +20,7 @@ from engine.service.timing import (
 )
 from studio.accounts.models import Person
 from studio.clocks.models import ZoneClock
+from studio.clocks.steady import on_for
 from studio.pour.models import Batch
 from studio.shelf.selectors import stocked_line
 
@@ -30,8 +31,10 @@ CALL_WORDS: Final = {
     Call.RINSE: "rinse",
     Call.STOP: "stop: the pack's most is reached, rinse now",
 }
+COMING_WORDS: Final = CALL_WORDS | {Call.STOP: "the pack's most"}
+GOING_WORDS: Final = "stretch or curl is going: rinse"
 FRESH_WORDS: Final = {
-    Freshness.FRESH: "good",
+    Freshness.FRESH: "fresh",
     Freshness.ENDING: "about to pass its best",
     Freshness.PAST_BEST: "past its best",
     Freshness.SPENT: "spent: throw it away",
@@ -53,13 +56,37 @@ class ClockSeen:
 
     clock: ZoneClock
     minutes: float
+    now: datetime.datetime
     calls: tuple[Prompt, ...]
     standing: Standing
 
     @property
     def applied_ms(self) -> int:
-        """When it was applied, in milliseconds since 1970, for the page's own ticking."""
-        return int(self.clock.applied_at.timestamp() * 1000)
+        """When it was applied as the clock of the moment would tell it, in milliseconds since 1970, to tick by."""
+        return int((self.now.timestamp() - self.minutes * 60) * 1000)
+
+    @property
+    def is_going(self) -> bool:
+        """Whether stretch or curl was seen going: a lift stops there."""
+        return any(each.is_going for each in self.clock.checks.all())
+
+    @property
+    def is_alarm(self) -> bool:
+        """Whether it has to come off now: by the pack's most, or because the hair is going."""
+        return self.standing.is_alarm or self.is_going
+
+    @property
+    def is_calling(self) -> bool:
+        """Whether it calls for anything now."""
+        return bool(self.standing.called) or self.is_going
+
+    @property
+    def checked(self) -> str:
+        """What was seen last, with its minute."""
+        last = max(self.clock.checks.all(), key=lambda each: each.minute, default=None)
+        if last is None:
+            return ""
+        return f"minute {last.minute:.0f}: {'going' if last.is_going else last.get_depth_display() or 'seen'}"
 
     @property
     def calls_at_ms(self) -> str:
@@ -98,6 +125,8 @@ class ClockSeen:
     @property
     def called_words(self) -> str:
         """What it calls for now, the gravest first."""
+        if self.is_going:
+            return GOING_WORDS
         called = sorted(self.standing.called, key=lambda each: -each.at_min)
         return CALL_WORDS[called[0].call] if called else ""
 
@@ -105,7 +134,7 @@ class ClockSeen:
     def coming_words(self) -> str:
         """What comes next, and in how many minutes."""
         coming, left = self.standing.coming, self.standing.left_min
-        return "" if coming is None or left is None else f"{CALL_WORDS[coming.call]} in {max(left, 0):.0f} min"
+        return "" if coming is None or left is None else f"{COMING_WORDS[coming.call]} in {max(left, 0):.0f} min"
 
     @property
     def answer_min(self) -> str:
@@ -134,28 +163,30 @@ class BowlSeen:
 
 
 def seen(clock: ZoneClock, now: datetime.datetime, watch: Watch = Watch.BY_KIND) -> ClockSeen:
-    """A clock at a moment; a server's clock that was put back never shows less than nothing."""
-    minutes = max((now - clock.applied_at).total_seconds() / 60, 0.0)
+    """A clock at a moment, by time that goes on whatever the machine's clock is set to."""
+    minutes = on_for(clock, now).total_seconds() / 60
     calls = prompts(ClockKind(clock.kind), float(clock.planned_min), watch=watch, batches=clock.batches)
     return ClockSeen(
         clock=clock,
         minutes=minutes,
+        now=now,
         calls=calls,
         standing=standing(calls, minutes, answered_to_min=float(clock.answered_to_min)),
     )
 
 
 def running_clocks(person: Person, visits: Sequence[int], now: datetime.datetime) -> list[ClockSeen]:
-    """The running clocks of visits, first on first: what was applied first is rinsed first. One query."""
+    """The running clocks of visits, first on first: what was applied first is rinsed first. Two queries."""
     clocks = ZoneClock.objects.visible_to(person).filter(zone__visit__in=visits, rinsed_at=None)
     watch = Watch(person.studio.watch)
-    return [seen(clock, now, watch) for clock in clocks.select_related("zone__visit__client").order_by("applied_at")]
+    found = clocks.select_related("zone__visit__client").prefetch_related("checks").order_by("applied_at")
+    return [seen(clock, now, watch) for clock in found]
 
 
 def done_clocks(person: Person, visit_id: int) -> list[ZoneClock]:
-    """The clocks of a visit that were rinsed, newest first. One query."""
+    """The clocks of a visit that were rinsed, newest first, with what was set right. Two queries."""
     found = ZoneClock.objects.visible_to(person).filter(zone__visit=visit_id, rinsed_at__isnull=False)
-    return list(found.select_related("zone").order_by("-rinsed_at"))
+    return list(found.select_related("zone").prefetch_related("corrections__corrected_by").order_by("-rinsed_at"))
 
 
 def mixed_bowls(person: Person, visits: Sequence[int], now: datetime.datetime) -> list[BowlSeen]:

@@ -1,18 +1,25 @@
 """The Clock page: start at application, answer its calls, rinse."""
 
+import datetime
+from collections.abc import Mapping
+
 from django.http import HttpRequest, HttpResponse
 from django.shortcuts import render
 from django.utils import timezone
 from django.views.decorators.http import require_POST, require_safe
 
 from engine.service.timing import TIMINGS, ClockKind
+from studio.clocks.coats import Start, head_of, start_coat
 from studio.clocks.models import ZoneClock
 from studio.clocks.page import clock_page
+from studio.clocks.services.note import it_stings, note_check, set_moment, take_rinse_back
 from studio.clocks.services.run import answer_call, forget_start, give_time, rinse, start_clock
 from studio.ui.http import signed_in, wants_fragment
-from studio.ui.numbers import typed_number, whole_number
+from studio.ui.numbers import typed_number, typed_time, whole_number
 from studio.ui.refusal import Refusal
-from studio.visits.acting import Change, Sent, act_on, show_page
+from studio.visits.acting import Change, Sent, act_on, show_page, zone_in_hand
+from studio.visits.gate_acts import act_at_gate
+from studio.visits.gates import asked_of
 from studio.visits.selectors import OpenZone
 
 
@@ -27,39 +34,106 @@ def start(request: HttpRequest, visit_id: int) -> HttpResponse:
     """Start a zone's clock."""
 
     def change(sent: Sent) -> None:
-        kind = sent.text("kind")
-        usual = TIMINGS[ClockKind(kind)].planned_min if kind in ZoneClock.Kind.values else 0
-        start_clock(
-            sent.person,
-            zone_id=sent.zone_id,
-            kind=kind,
-            planned_min=typed_number(sent.text("minutes") or str(usual), "minutes", example="25"),
-            now=timezone.now(),
-            batches=whole_number(sent.text("batches") or "1", "batches"),
-            damp=bool(sent.text("damp")),
-            heat=bool(sent.text("heat")),
-        )
+        start_clock(sent.person, zone_id=sent.zone_id, start=started(sent.form), now=sent.tapped_at)
 
     return _act(request, visit_id, change)
 
 
+@require_safe
+def gates(request: HttpRequest, visit_id: int) -> HttpResponse:
+    """The gates of what a start form would put on, asked for while it is filled in."""
+    opened, _ = zone_in_hand(request, visit_id)
+    page = clock_page(signed_in(request), opened, now=timezone.now(), tried=started(request.GET))
+    timed = next(each for each in page.zones if each.zone.pk == opened.zone.pk)
+    return render(request, "clocks/_gates.html", {"page": page, "timed": timed})
+
+
 @require_POST
 def act(request: HttpRequest, visit_id: int) -> HttpResponse:
-    """Answer a running clock, give it time, rinse, or take its start back."""
+    """Answer a running clock, note what was seen, give it time, rinse, or take its start back."""
 
     def change(sent: Sent) -> None:
-        form, person = sent.form, sent.person
-        clock_id = whole_number(sent.text("clock"), "clock")
-        if "answer" in form:
+        form, person, now = sent.form, sent.person, sent.tapped_at
+        clock_id = clock_in(sent)
+        if "stings" in form:
+            it_stings(person, clock_id=clock_id, now=now)
+        elif "seen" in form:
+            is_going = sent.text("seen") == "going"
+            depth = "" if is_going else sent.text("seen")
+            note_check(person, clock_id=clock_id, depth=depth, is_going=is_going, now=now)
+        elif "answer" in form:
             answer_call(person, clock_id=clock_id, to_min=typed_number(sent.text("answer"), "minutes"))
         elif "more" in form:
             give_time(person, clock_id=clock_id, minutes=typed_number(sent.text("more"), "minutes"))
         elif "forget" in form:
             forget_start(person, clock_id=clock_id)
         else:
-            rinse(person, clock_id=clock_id, now=timezone.now())
+            rinse(person, clock_id=clock_id, now=now)
 
     return _act(request, visit_id, change)
+
+
+@require_POST
+def correct(request: HttpRequest, visit_id: int) -> HttpResponse:
+    """Set a moment right that was noted wrongly: not rinsed yet, or put on or rinsed at another time."""
+
+    def change(sent: Sent) -> None:
+        clock_id = clock_in(sent)
+        if "not_rinsed" in sent.form:
+            take_rinse_back(sent.person, clock_id=clock_id)
+            return
+        typed = typed_time(sent.text("at"), "at")
+        if typed is None:
+            raise Refusal("not_a_time", "at")
+        now = timezone.now()
+        at = newest_moment(typed, now)
+        set_moment(sent.person, clock_id=clock_id, moment=sent.text("moment"), at=at, now=now)
+
+    return _act(request, visit_id, change)
+
+
+@require_POST
+def gate(request: HttpRequest, visit_id: int) -> HttpResponse:
+    """Sign a gate of what is about to be put on, or record the strand test that it asks for."""
+
+    def change(sent: Sent) -> None:
+        asked, head = asked_of(sent.person, sent.opened.visit), head_of(sent.person, sent.opened)
+        act_at_gate(sent, asked, [start_coat(asked, head, sent.opened.zone, started(sent.form))])
+
+    return _act(request, visit_id, change)
+
+
+def started(form: Mapping[str, str]) -> Start:
+    """What a form puts on a zone. Raises Refusal clock_kind_unknown, not_a_number."""
+    kind = form.get("kind", "")
+    if kind not in ZoneClock.Kind.values:
+        raise Refusal("clock_kind_unknown")
+    usual = TIMINGS[ClockKind(kind)].planned_min
+    vol, to_level = form.get("vol", ""), form.get("to_level", "")
+    return Start(
+        kind=ClockKind(kind),
+        planned_min=typed_number(form.get("minutes") or str(usual), "minutes", example="25"),
+        batches=whole_number(form.get("batches") or "1", "batches"),
+        damp=bool(form.get("damp")),
+        heat=bool(form.get("heat")),
+        vol=typed_number(vol, "vol", example="20") if vol else None,
+        to_level=typed_number(to_level, "to_level", example="9") if to_level else None,
+        in_metal=bool(form.get("in_metal")),
+        unguarded="guard_asked" in form and not form.get("guarded"),
+    )
+
+
+def clock_in(sent: Sent) -> int:
+    """The clock that a form names, one of this visit's own. Raises Refusal not_a_number; ZoneClock.DoesNotExist."""
+    clock_id = whole_number(sent.text("clock"), "clock")
+    return ZoneClock.objects.visible_to(sent.person).get(pk=clock_id, zone__visit=sent.visit_id).pk
+
+
+def newest_moment(typed: datetime.time, now: datetime.datetime) -> datetime.datetime:
+    """The newest moment at that time of day, in the studio's time: today, or yesterday for a visit past midnight."""
+    local = timezone.localtime(now)
+    at = timezone.make_aware(datetime.datetime.combine(local.date(), typed))
+    return at if at <= now else at - datetime.timedelta(days=1)
 
 
 def _act(request: HttpRequest, visit_id: int, change: Change) -> HttpResponse:
@@ -69,6 +143,14 @@ def _act(request: HttpRequest, visit_id: int, change: Change) -> HttpResponse:
 def _show(
     request: HttpRequest, opened: OpenZone, refusal: Refusal | None = None, *, made: object = None
 ) -> HttpResponse:
-    page = clock_page(signed_in(request), opened, now=timezone.now(), refusal=refusal)
+    page = clock_page(signed_in(request), opened, now=timezone.now(), refusal=refusal, tried=_tried(request))
     template = "clocks/_clock.html" if wants_fragment(request) else "clocks/clock.html"
     return render(request, template, {"page": page})
+
+
+def _tried(request: HttpRequest) -> Start | None:
+    """The start that a form has tried, so that its gates are shown with it."""
+    try:
+        return started(request.POST) if "kind" in request.POST else None
+    except Refusal:
+        return None

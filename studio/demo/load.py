@@ -89,10 +89,15 @@ def _history(person: Person, client: Client, entry: dict[str, Any]) -> None:
             note=past.get("note", ""),
         )
     for test in entry.get("skin_tests", []):
-        line = ShadeLine.objects.visible_to(person).get(name=test["line"])
+        line = ShadeLine.objects.visible_to(person).get(name=test["line"]) if "line" in test else None
         tested_at = now - datetime.timedelta(days=test["days_ago"])
         record_skin_test(
-            person, client_id=client.pk, line_id=line.pk, tested_at=tested_at, clear=test["clear"], now=now
+            person,
+            client_id=client.pk,
+            line_id=line.pk if line else None,
+            tested_at=tested_at,
+            clear=test["clear"],
+            now=now,
         )
 
 

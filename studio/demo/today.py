@@ -9,6 +9,7 @@ from zoneinfo import ZoneInfo
 from django.db import transaction
 from django.utils import timezone
 
+from engine.service.timing import ClockKind
 from studio.accounts.models import Person
 from studio.bench.answers import Limits, answers_of
 from studio.bench.selectors import bench_of
@@ -16,6 +17,7 @@ from studio.bench.services.aim import aim, want
 from studio.bench.services.open_bowl import open_bowl
 from studio.bench.services.take_recipe import take_recipe
 from studio.clients.models import Client
+from studio.clocks.coats import Start
 from studio.clocks.services.run import answer_call, start_clock
 from studio.demo.load import SCENARIO, read_zone
 from studio.pour.services.mix import mix_batch
@@ -67,13 +69,8 @@ def _seat(person: Person, entry: dict[str, Any], now: datetime.datetime) -> Visi
 
 
 def _start(person: Person, zone_id: int, entry: dict[str, Any], now: datetime.datetime) -> None:
-    clock = start_clock(
-        person,
-        zone_id=zone_id,
-        kind=entry["kind"],
-        planned_min=Decimal(entry["minutes"]),
-        now=now - datetime.timedelta(minutes=entry["applied_min_ago"]),
-        batches=entry.get("batches", 1),
-    )
+    start = Start(kind=ClockKind(entry["kind"]), planned_min=Decimal(entry["minutes"]), batches=entry.get("batches", 1))
+    applied_at = now - datetime.timedelta(minutes=entry["applied_min_ago"])
+    clock = start_clock(person, zone_id=zone_id, start=start, now=applied_at)
     if "answered_to_min" in entry:
         answer_call(person, clock_id=clock.pk, to_min=Decimal(entry["answered_to_min"]))

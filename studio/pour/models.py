@@ -20,13 +20,18 @@ class BatchScope(StudioScope["Batch"]):
 
 
 class Batch(models.Model):
-    """One filling of a bowl. mixed_at: when its life began. factor: how many times its plan an over-pour made it."""
+    """One filling of a bowl. mixed_at: when its life began. factor: how many times its plan an over-pour made it.
+
+    in_metal, other_developer: how it is mixed, where that matters: with peroxide in it.
+    """
 
     bowl = models.ForeignKey(Bowl, on_delete=models.CASCADE, related_name="batches")
     number = models.PositiveSmallIntegerField(default=1)
     begun_at = models.DateTimeField(auto_now_add=True)
     mixed_at = models.DateTimeField(null=True, blank=True)
     factor = models.DecimalField(max_digits=8, decimal_places=4, default=1)
+    in_metal = models.BooleanField(default=False)
+    other_developer = models.BooleanField(default=False, help_text="the developer is another line's")
 
     objects = BatchScope.as_manager()
 

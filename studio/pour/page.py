@@ -6,19 +6,23 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 from decimal import Decimal
 
+from engine.bowl.cautions import Severity
 from engine.bowl.mix import Bowl
 from engine.bowl.pour import after_pours
 from engine.bowl.predict import Forecast
 from studio.accounts.models import Person
+from studio.bench.coats import bowl_coat
 from studio.bench.engine_adapter import SCALE_STEP_G, forecast_of, lock_of_bowl
 from studio.bench.selectors import Bench, ZoneBench, bench_of
 from studio.pour.models import Batch, SimulatedPan
 from studio.pour.selectors import Line, batch_of, lines_of_batch, weighings_of
 from studio.pour.services.pan import pan_of, weight_on
+from studio.pour.services.weigh import mixed_how
 from studio.ui.locks import Lock, lock_of_colour
 from studio.ui.refusal import Refusal
 from studio.ui.words import refusal_words
 from studio.visits.engine_adapter import canvas_of
+from studio.visits.gates import GateSeen, asked_of, check
 from studio.visits.selectors import OpenZone
 
 
@@ -64,12 +68,18 @@ class PourPage:
     typed: str
     lot: str
     error_words: str
+    gates: list[GateSeen]
     bowls: tuple[tuple[int, str, bool], ...]
 
     @property
     def is_mixed(self) -> bool:
         """Whether the batch in hand is mixed."""
         return self.batch is not None and self.batch.mixed_at is not None
+
+    @property
+    def is_shut(self) -> bool:
+        """Whether a gate stops this bowl as things stand."""
+        return any(seen.is_shut for seen in self.gates)
 
     @property
     def number(self) -> int:
@@ -143,8 +153,16 @@ def pour_page(
         typed=sent.get("grams", "") if refusal else "",
         lot=sent.get("lot", "") if refusal else "",
         error_words=refusal_words(refusal) if refusal else "",
+        gates=[seen for seen in _gates(person, opened, bench, batch) if seen.gate.severity is not Severity.NOTE],
         bowls=_bowls(bench),
     )
+
+
+def _gates(person: Person, opened: OpenZone, bench: Bench, batch: Batch | None) -> list[GateSeen]:
+    """The gates of the bowl in hand on all that it colours; none before there is a colour in it."""
+    if not bench.pours:
+        return []
+    return check(asked_of(person, opened.visit), bowl_coat(bench, mixed_how(batch)))
 
 
 def on_scale(pan: SimulatedPan, hand: Line | None, *, now: datetime.datetime) -> OnScale:

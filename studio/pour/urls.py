@@ -12,5 +12,7 @@ urlpatterns = [
     path("<int:visit_id>/pour/line/", views.line, name="line"),
     path("<int:visit_id>/pour/keep/", views.keep, name="keep"),
     path("<int:visit_id>/pour/mix/", views.mix, name="mix"),
+    path("<int:visit_id>/pour/mixing/", views.mixing, name="mixing"),
+    path("<int:visit_id>/pour/gate/", views.gate, name="gate"),
     path("<int:visit_id>/pour/pan/", views.pan, name="pan"),
 ]

@@ -8,17 +8,29 @@ from django.shortcuts import render
 from django.utils import timezone
 from django.views.decorators.http import require_POST, require_safe
 
+from studio.bench.coats import bowl_coat
 from studio.bench.opening import show_on_bench
+from studio.bench.selectors import bench_of
 from studio.bench.services.pour import typed_amount
 from studio.pour.page import pour_page, scale_page
-from studio.pour.selectors import tube_of
+from studio.pour.selectors import batch_of, tube_of
 from studio.pour.services.mix import mix_batch, next_batch
 from studio.pour.services.pan import put_on, set_fault, tare
-from studio.pour.services.weigh import enough, keep_recipe, take_back, take_from_scale, weigh
+from studio.pour.services.weigh import (
+    enough,
+    keep_recipe,
+    mixed_how,
+    set_mixing,
+    take_back,
+    take_from_scale,
+    weigh,
+)
 from studio.ui.http import signed_in, wants_fragment
 from studio.ui.numbers import typed_number, weights_in, whole_number
 from studio.ui.refusal import Refusal
 from studio.visits.acting import Change, Sent, act_on, zone_in_hand
+from studio.visits.gate_acts import act_at_gate
+from studio.visits.gates import asked_of
 from studio.visits.selectors import OpenZone
 
 
@@ -96,7 +108,35 @@ def mix(request: HttpRequest, visit_id: int) -> HttpResponse:
         if "next" in sent.form:
             next_batch(sent.person, zone_id=sent.zone_id, version=sent.version)
         else:
-            mix_batch(sent.person, zone_id=sent.zone_id, version=sent.version, at=timezone.now())
+            mix_batch(sent.person, zone_id=sent.zone_id, version=sent.version, at=sent.tapped_at)
+
+    return _act(request, visit_id, change)
+
+
+@require_POST
+def mixing(request: HttpRequest, visit_id: int) -> HttpResponse:
+    """How the bowl is mixed: in metal, with another line's developer."""
+
+    def change(sent: Sent) -> None:
+        set_mixing(
+            sent.person,
+            zone_id=sent.zone_id,
+            version=sent.version,
+            in_metal="in_metal" in sent.form,
+            other_developer="other_developer" in sent.form,
+        )
+
+    return _act(request, visit_id, change)
+
+
+@require_POST
+def gate(request: HttpRequest, visit_id: int) -> HttpResponse:
+    """Sign a gate of the bowl, or record the strand test that it asks for."""
+
+    def change(sent: Sent) -> None:
+        bench = bench_of(sent.person, sent.opened)
+        coat = bowl_coat(bench, mixed_how(batch_of(sent.person, bench.bowl.pk)))
+        act_at_gate(sent, asked_of(sent.person, sent.opened.visit), [coat])
 
     return _act(request, visit_id, change)
 

@@ -13,20 +13,24 @@ from engine.service.aftercare import (
     Habits,
     Keeping,
     MixedWithDeveloper,
-    check_goes_home,
+    has_taken,
     keeping,
     weekly_mask,
 )
 from studio.accounts.models import Person
+from studio.bench.coats import bowl_coat
 from studio.bench.engine_adapter import engine_bowl, stocked_shelf
 from studio.bench.selectors import Bench, ZoneBench, bench_of
-from studio.cards.models import HomeCare
+from studio.cards.models import HomeCare, Leftover
+from studio.cards.services.home_care import HOME
 from studio.result.page import forecast_as_worked
 from studio.result.selectors import home_care_of
 from studio.shelf.selectors import StockedLine, lines_of, stocked_line
 from studio.ui.locks import Lock, lock_of_colour
+from studio.ui.numbers import shown_grams
 from studio.ui.refusal import Refusal
 from studio.ui.words import refusal_words
+from studio.visits.gates import asked_of, check
 from studio.visits.selectors import OpenZone
 
 WEEKS_SHOWN: Final = 8
@@ -52,6 +56,18 @@ class Mask:
     good_until: datetime.date
 
 
+@dataclass(frozen=True, kw_only=True)
+class LeftoverSeen:
+    """What is left of one bowl: of which zones, its grams as the label has them, whether it goes home, or why never."""
+
+    bowl_id: int
+    zones: str
+    line: str
+    pours: tuple[tuple[str, str], ...]
+    goes_home: bool
+    never: str
+
+
 @dataclass(frozen=True, kw_only=True, eq=False)
 class CarePage:
     """The Care page as its template takes it."""
@@ -62,7 +78,8 @@ class CarePage:
     keeps: Keeping | None
     mask: Mask | None
     no_mask: str
-    leftovers: str
+    leftovers: tuple[LeftoverSeen, ...]
+    is_bare: bool
     range_locks: tuple[Lock, ...]
     lock: Lock | None
     come_on: datetime.date | None
@@ -91,6 +108,8 @@ def care_page(person: Person, opened: OpenZone, refusal: Refusal | None = None) 
     care = home_care_of(person, opened.visit)
     worked, forecast = forecast_as_worked(person, bench)
     bowl, day = engine_bowl(bench), opened.visit.day
+    is_bare = bowl is not None and not has_taken(forecast.canvas, bowl, worked.process)
+    bowl = None if is_bare else bowl
     keeps = keeping(forecast.canvas, bowl, habits_of(care), process=worked.process) if bowl else None
     mask, no_mask = _mask(person, bench, care, day) if bowl else (None, "")
     around = spread(forecast.canvas, bowl, process=worked.process) if bowl else None
@@ -101,7 +120,8 @@ def care_page(person: Person, opened: OpenZone, refusal: Refusal | None = None) 
         keeps=keeps,
         mask=mask,
         no_mask=no_mask,
-        leftovers=_leftovers(bench),
+        leftovers=_leftovers(person, bench),
+        is_bare=is_bare,
         range_locks=tuple(lock_of_colour(tuple(lab.tolist())) for lab in around.samples) if around else (),
         lock=lock_of_colour(tuple(forecast.lab.tolist())) if bowl else None,
         come_on=day + datetime.timedelta(weeks=keeps.come_again_weeks) if keeps else None,
@@ -110,13 +130,25 @@ def care_page(person: Person, opened: OpenZone, refusal: Refusal | None = None) 
     )
 
 
-def _leftovers(bench: ZoneBench) -> str:
-    """What may become of what is left of today's bowl."""
-    try:
-        check_goes_home(list(bench.stocked.dyes.values()))
-    except MixedWithDeveloper:
-        return "Today's bowl was mixed with developer: what is left is thrown away, never kept, and never goes home."
-    return "Today's bowl is direct dye: what is left may go home, labelled and dated."
+def _leftovers(person: Person, bench: Bench) -> tuple[LeftoverSeen, ...]:
+    """What may become of what is left of each bowl of the head, judged over everything that is in it."""
+    asked = asked_of(person, bench.visit)
+    bowls = {each.bowl.pk: each for each in bench.zones if each.pours}
+    home = set(Leftover.objects.visible_to(person).filter(bowl__in=bowls).values_list("bowl", flat=True))
+    found = []
+    for pk, each in bowls.items():
+        stop = next((seen.gate.sentence for seen in check(asked, bowl_coat(bench, HOME, of=each)) if seen.is_shut), "")
+        found.append(
+            LeftoverSeen(
+                bowl_id=pk,
+                zones=", ".join(zone.zone.name for zone in bench.zones if zone.bowl.pk == pk),
+                line=each.bowl.line.name,
+                pours=tuple((shade.name, shown_grams(grams)) for shade, grams in each.poured),
+                goes_home=pk in home,
+                never=stop,
+            )
+        )
+    return tuple(found)
 
 
 def _weeks(keeps: Keeping) -> tuple[Week, ...]:

@@ -7,11 +7,11 @@ from django.views.decorators.http import require_POST, require_safe
 from studio.bench.opening import show_on_bench
 from studio.bench.selectors import bench_of
 from studio.bench.services.aim import aim
-from studio.cards.services.home_care import keep_home_care
+from studio.cards.services.home_care import keep_home_care, take_home
 from studio.result.care_page import care_page
 from studio.result.correct_page import correct_page
 from studio.ui.http import page_and_change, signed_in, wants_fragment
-from studio.ui.numbers import typed_day, typed_number
+from studio.ui.numbers import typed_day, typed_number, whole_number
 from studio.ui.refusal import Refusal
 from studio.visits.acting import Sent, act_on
 from studio.visits.selectors import OpenZone
@@ -36,6 +36,17 @@ def _keep(sent: Sent) -> None:
         given=sent.text("given"),
         next_on=typed_day(sent.text("next_on"), "next_on"),
     )
+
+
+@require_POST
+def leftover(request: HttpRequest, visit_id: int) -> HttpResponse:
+    """What is left of a bowl goes home, or does not after all."""
+
+    def change(sent: Sent) -> None:
+        bowl_id = whole_number(sent.text("bowl"), "bowl")
+        take_home(sent.person, visit_id=visit_id, bowl_id=bowl_id, goes="goes" in sent.form)
+
+    return act_on(request, visit_id, change, show=_show, page="result:care", same_zones=True)
 
 
 @require_safe

@@ -91,7 +91,7 @@ def correct_page(person: Person, opened: OpenZone, *, named: str, refusal: Refus
 
 def _found(person: Person, bench: Bench, opened: OpenZone, trouble: Trouble, canvas: Canvas) -> Found:
     asked = asked_of(person, opened.visit)
-    return remedies(trouble, canvas, stocked_shelf(bench), strength=strength_of(asked, bench.zone.part))
+    return remedies(trouble, canvas, stocked_shelf(bench), strength=strength_of(asked, bench.zone, bench.reading))
 
 
 def _hair(person: Person, bench: Bench) -> tuple[Canvas, str]:

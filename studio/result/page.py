@@ -10,7 +10,9 @@ from engine.arrays import FloatArray
 from engine.bowl.predict import Forecast, predict
 from engine.service.amounts import litres_for
 from engine.service.judge import FixKind, JudgedLock, Verdict, judge, judging_ladder, next_aim, spot_fixes
+from engine.service.work import WorkKind
 from studio.accounts.models import Person
+from studio.bench.coats import bowl_coat
 from studio.bench.engine_adapter import engine_bowl, stocked_shelf
 from studio.bench.selectors import Bench, ZoneBench, bench_of
 from studio.cards.models import Tweak, ZoneResult
@@ -20,8 +22,9 @@ from studio.route.planned import needed_of
 from studio.ui.locks import Lock, bare_lock, lock_of_colour
 from studio.ui.refusal import Refusal
 from studio.ui.words import refusal_words
+from studio.visits.coats import How
 from studio.visits.engine_adapter import canvas_of
-from studio.visits.gates import asked_of
+from studio.visits.gates import GateSeen, asked_of, check
 from studio.visits.selectors import OpenZone
 
 
@@ -82,6 +85,7 @@ class FixShown:
     how: str
     lock: Lock
     off: str
+    cautions: tuple[tuple[str, str], ...] = ()
 
 
 def result_page(person: Person, opened: OpenZone, refusal: Refusal | None = None) -> ResultPage:
@@ -163,6 +167,10 @@ def _ladder(hand: ZoneJudged) -> tuple[tuple[LadderLock, ...], ...]:
     )
 
 
+def _is_of_bath(seen: GateSeen) -> bool:
+    return seen.gate.code == "bath"
+
+
 def fixes_shown(person: Person, opened: OpenZone, now: datetime.datetime) -> tuple[FixShown, ...]:
     """Ways to mend a spot of the zone in hand, nearest to the aim first."""
     bench = bench_of(person, opened)
@@ -171,7 +179,8 @@ def fixes_shown(person: Person, opened: OpenZone, now: datetime.datetime) -> tup
         return ()
     worked = worked_on(person, bench)
     process = worked.process_at(now)
-    litres = litres_for(needed_of(bench, asked_of(person, opened.visit)))
+    asked = asked_of(person, opened.visit)
+    litres = litres_for(needed_of(bench, asked))
     canvas, shelf = canvas_of(bench.reading), stocked_shelf(bench)
     fixes = spot_fixes(
         canvas,
@@ -184,6 +193,7 @@ def fixes_shown(person: Person, opened: OpenZone, now: datetime.datetime) -> tup
         still_on=worked.is_on,
     )
     names = {str(shade.pk): shade.name for shade in bench.stocked.shades}
+    bath = check(asked, bowl_coat(bench, How(kind=WorkKind.BATH)))
     shown = []
     for fix in fixes:
         if fix.kind is FixKind.DYE_BATH and fix.bath is not None:
@@ -194,5 +204,7 @@ def fixes_shown(person: Person, opened: OpenZone, now: datetime.datetime) -> tup
         else:
             title, how = "More minutes", f"{fix.minutes:g} minutes more of what is on"
         lock = lock_of_colour(tuple(fix.lab.tolist()))
-        shown.append(FixShown(title=title, how=how, lock=lock, off=f"{fix.delta_e00:.1f}"))
+        told = bath if fix.kind is FixKind.DYE_BATH else []
+        cautions = tuple((seen.gate.code, seen.gate.sentence) for seen in told if seen.is_shut or _is_of_bath(seen))
+        shown.append(FixShown(title=title, how=how, lock=lock, off=f"{fix.delta_e00:.1f}", cautions=cautions))
     return tuple(shown)

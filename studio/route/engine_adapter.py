@@ -18,7 +18,7 @@ from studio.bench.engine_adapter import SCALE_STEP_G, stocked_shelf
 from studio.bench.selectors import ZoneBench
 from studio.shelf.selectors import StockedLine
 from studio.visits.engine_adapter import canvas_of
-from studio.visits.gates import Asked, strength_of, way_of
+from studio.visits.gates import Asked, place_of, strength_of, way_of
 
 Lab = tuple[float, ...]
 
@@ -32,9 +32,9 @@ def routes_of(bench: ZoneBench, asked: Asked, last_aim: Lab | None) -> Routes | 
         canvas_of(bench.reading),
         tuple(target_lab.tolist()),
         tuple(stocked_shelf(bench)),
-        strength_of(asked, bench.zone.part),
+        strength_of(asked, bench.zone, bench.reading),
         way_of(asked.consult),
-        asked.consult.on_scalp,
+        place_of(bench.zone, bench.reading).touches_scalp,
         last_aim,
     )
 

@@ -14,6 +14,7 @@ from engine.service.route import HairCost, Route, StepKind
 from studio.accounts.models import Person
 from studio.bench.selectors import Bench, ZoneBench, bench_of
 from studio.cards.selectors import last_aim_of
+from studio.route.coats import beneath_of, route_coats
 from studio.route.engine_adapter import fill_of, routes_of, toners_of
 from studio.route.models import ChosenRoute
 from studio.route.selectors import chosen_by_zone
@@ -23,7 +24,7 @@ from studio.ui.numbers import typed_number
 from studio.ui.refusal import Refusal
 from studio.ui.words import engine_refusal, refusal_words
 from studio.visits.engine_adapter import canvas_of
-from studio.visits.gates import Asked, GateSeen, Planned, asked_of, gates_of
+from studio.visits.gates import Asked, GateSeen, asked_of, check_many
 from studio.visits.selectors import OpenZone
 
 STEP_WORDS: Final = {
@@ -136,24 +137,11 @@ def route_page(
         proposed=shown[0] if shown else None,
         others=tuple(shown[1:]),
         chosen=chosen,
-        gates=gates_of(asked, planned_of(bench, lift)),
+        gates=check_many(asked, route_coats(asked, bench, bench, lift, beneath_of(person, bench))),
         lift=lift,
         developer=_developer(sent, lift),
         zones=[(each, kinds[each.zone.pk].get_kind_display() if each.zone.pk in kinds else "") for each in bench.zones],
         error_words=refusal_words(refusal) if refusal else "",
-    )
-
-
-def planned_of(bench: ZoneBench, lift: Lift | None) -> Planned:
-    """What a zone's route and bowl mean to the gates."""
-    dyes = bench.stocked.dyes.values()
-    return Planned(
-        lift=lift,
-        oxidative=any(dye.kind.is_oxidative for dye in dyes),
-        direct=any(not dye.kind.is_oxidative for dye in dyes),
-        line=bench.stocked.line.name,
-        part=bench.zone.part,
-        porosity=float(bench.reading.porosity),
     )
 
 

@@ -9,12 +9,13 @@ from engine.service.route import StepKind
 from studio.accounts.models import Person
 from studio.bench.selectors import Bench, bench_of
 from studio.route.amounts_page import AmountRow, Short, amount_row, shorts_of
+from studio.route.coats import route_coats
 from studio.route.page import STEP_WORDS
-from studio.route.planned import planned_of
+from studio.route.planned import Planned, planned_of
 from studio.route.selectors import chosen_by_zone
 from studio.ui.refusal import Refusal
 from studio.ui.words import refusal_words
-from studio.visits.gates import asked_of
+from studio.visits.gates import Asked, asked_of, check_many
 from studio.visits.selectors import OpenZone
 
 WIDTH: Final = 1000.0  # drawing units for the whole visit
@@ -79,6 +80,7 @@ class PlanPage:
     amounts: tuple[AmountRow, ...]
     shorts: tuple[Short, ...]
     unrouted: tuple[str, ...]
+    shut: tuple[tuple[str, str], ...]
 
 
 def plan_page(person: Person, opened: OpenZone, *, visits_before: int, refusal: Refusal | None = None) -> PlanPage:
@@ -114,7 +116,19 @@ def plan_page(person: Person, opened: OpenZone, *, visits_before: int, refusal: 
         amounts=tuple(amount_row(each, asked, chosen, _colour_of(made, each.zone.name)) for each in bench.zones),
         shorts=shorts_of(bench),
         unrouted=planned.unrouted,
+        shut=_shut(bench, asked, planned),
     )
+
+
+def _shut(bench: Bench, asked: Asked, planned: Planned) -> tuple[tuple[str, str], ...]:
+    """What stops the plan: each stop that nobody has signed, with its zone."""
+    stops = [
+        (zone.zone.name, seen.gate.sentence)
+        for zone, route in planned.walked
+        for seen in check_many(asked, route_coats(asked, bench, zone, route.lift))
+        if seen.is_shut
+    ]
+    return tuple(dict.fromkeys(stops))
 
 
 def _bar(slot: Slot, row: int, scale: float) -> Bar:

@@ -19,13 +19,17 @@ Edits = dict[tuple[int, str], PlannedStep]
 
 @dataclass(frozen=True, kw_only=True)
 class Planned:
-    """A plan with the work that it lays out, zones without an aim left out by name, its begin, and who goes first."""
+    """A plan with the work that it lays out, zones without an aim left out by name, its begin, and who goes first.
+
+    walked: the zones that have a route, with the one that was chosen or is proposed.
+    """
 
     plan: Plan
     work: tuple[ZoneWork, ...]
     unrouted: tuple[str, ...]
     begins_at: datetime.time | None
     first: str
+    walked: tuple[tuple[ZoneBench, Route], ...]
 
 
 def planned_of(person: Person, bench: Bench, asked: Asked) -> Planned:
@@ -43,6 +47,7 @@ def planned_of(person: Person, bench: Bench, asked: Asked) -> Planned:
         unrouted=tuple(each.zone.name for each, route in walked if route is None),
         begins_at=kept.begins_at if kept else None,
         first=first,
+        walked=tuple((each, route) for each, route in walked if route),
     )
 
 

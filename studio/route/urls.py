@@ -11,7 +11,7 @@ urlpatterns = [
     path("<int:visit_id>/plan/begin/", plan_views.begin, name="begin"),
     path("<int:visit_id>/plan/step/", plan_views.step, name="step"),
     path("<int:visit_id>/route/choose/", views.choose, name="choose"),
-    path("<int:visit_id>/route/sign/", views.sign, name="sign"),
+    path("<int:visit_id>/route/gate/", views.gate, name="gate"),
     path("<int:visit_id>/route/fill/", views.fill, name="fill"),
     path("<int:visit_id>/route/toner/", views.toner, name="toner"),
 ]

@@ -8,14 +8,15 @@ from django.views.decorators.http import require_POST, require_safe
 
 from studio.bench.opening import show_on_bench
 from studio.bench.selectors import bench_of
-from studio.route.page import RoutePage, fill_page, planned_of, route_page, toner_page
+from studio.route.coats import beneath_of, route_coats
+from studio.route.page import RoutePage, fill_page, route_page, toner_page
 from studio.route.services.choose import choose_route
 from studio.ui.http import signed_in, wants_fragment
 from studio.ui.refusal import Refusal
 from studio.visits.acting import Sent, act_on, zone_in_hand
-from studio.visits.gates import gates_of
+from studio.visits.gate_acts import act_at_gate
+from studio.visits.gates import check_many
 from studio.visits.selectors import OpenZone
-from studio.visits.services.consult import sign_gate
 
 
 @require_safe
@@ -33,21 +34,22 @@ def choose(request: HttpRequest, visit_id: int) -> HttpResponse:
         shown = [each for each in (page.proposed, *page.others) if each and each.route.kind.value == named]
         if not shown:
             raise Refusal("no_target" if page.proposed is None else "route_unknown", "route")
-        gates = gates_of(page.asked, planned_of(page.bench, shown[0].route.lift))
-        choose_route(sent.person, zone_id=page.bench.zone.pk, kind=named, gates=gates)
+        lift = shown[0].route.lift
+        coats = route_coats(page.asked, page.bench, page.bench, lift, beneath_of(sent.person, page.bench))
+        choose_route(
+            sent.person, zone_id=page.bench.zone.pk, kind=named, gates=check_many(page.asked, coats), lift=lift
+        )
 
     return _act(request, visit_id, change)
 
 
 @require_POST
-def sign(request: HttpRequest, visit_id: int) -> HttpResponse:
-    """Sign that a gate of the route is passed."""
+def gate(request: HttpRequest, visit_id: int) -> HttpResponse:
+    """Sign a gate of the route, or record the strand test that it asks for."""
 
     def change(sent: Sent, page: RoutePage) -> None:
-        seen = next((each for each in page.gates if each.gate.code == sent.text("gate")), None)
-        if seen is None:
-            raise Refusal("gate_gone")
-        sign_gate(sent.person, visit_id=visit_id, seen=seen, reason=sent.text("reason"))
+        beneath = beneath_of(sent.person, page.bench)
+        act_at_gate(sent, page.asked, route_coats(page.asked, page.bench, page.bench, page.lift, beneath))
 
     return _act(request, visit_id, change)
 

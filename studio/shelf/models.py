@@ -1,10 +1,15 @@
 """What stands on the shelf: lines, their shades, and what each shade absorbs."""
 
+from typing import Final
+
 from django.core.validators import MaxValueValidator, MinValueValidator
 from django.db import models
 
 from engine.dye.kind import Kind
+from engine.service.work import TEST_LASTS_DAYS
 from studio.accounts.models import Studio, StudioScope
+
+TEST_LASTS_MOST_DAYS: Final = 730
 
 
 class ShadeLine(models.Model):
@@ -23,6 +28,12 @@ class ShadeLine(models.Model):
     )
     time_constant_min = models.DecimalField(max_digits=4, decimal_places=1, default=7)
     tube_g = models.DecimalField(max_digits=5, decimal_places=1, default=60)
+    developer_vol = models.DecimalField(
+        max_digits=4, decimal_places=1, default=0, help_text="strength of its developer, in vol; 0 for none"
+    )
+    asks_test = models.BooleanField(default=False, help_text="the pack asks for a sensitivity test, peroxide or not")
+    test_lasts_days = models.PositiveSmallIntegerField(default=TEST_LASTS_DAYS, help_text="how long a test counts")
+    declares = models.CharField(max_length=300, blank=True, help_text="what the pack declares, between commas")
     version = models.PositiveIntegerField(default=0, help_text="counts every change of the line and its shades")
 
     objects = StudioScope["ShadeLine"].as_manager()
@@ -40,6 +51,18 @@ class ShadeLine(models.Model):
                 name="shelf_line_time_constant_range",
             ),
             models.CheckConstraint(condition=models.Q(tube_g__gte=1, tube_g__lte=2000), name="shelf_line_tube_range"),
+            models.CheckConstraint(
+                condition=models.Q(developer_vol__gte=0, developer_vol__lte=40), name="shelf_line_vol_0_40"
+            ),
+            models.CheckConstraint(
+                condition=models.Q(developer_parts=0, developer_vol=0)
+                | models.Q(developer_parts__gt=0, developer_vol__gt=0),
+                name="shelf_line_developer_has_strength",
+            ),
+            models.CheckConstraint(
+                condition=models.Q(test_lasts_days__gte=2, test_lasts_days__lte=TEST_LASTS_MOST_DAYS),
+                name="shelf_line_test_lasts_range",
+            ),
         ]
 
     def __str__(self) -> str:

@@ -1,21 +1,25 @@
 """The one frame of a visit's pages: read what a request brings, act once, show the page or why it was refused."""
 
+import datetime
 from collections.abc import Callable
 from dataclasses import dataclass
-from typing import Protocol
+from typing import Final, Protocol
 
 from django.http import HttpRequest, HttpResponse, QueryDict
 from django.shortcuts import redirect
 from django.urls import reverse
+from django.utils import timezone
 from django_htmx.http import HttpResponseClientRedirect, replace_url
 
 from studio.accounts.models import Person
 from studio.accounts.services.once import made_once
 from studio.ui.http import signed_in, wants_fragment
-from studio.ui.numbers import version_in, whole_number
+from studio.ui.numbers import typed_number, version_in, whole_number, within
 from studio.ui.refusal import Refusal, Stale
 from studio.visits.models import Zone
 from studio.visits.selectors import OpenZone, open_zone
+
+WAITED_MOST_S: Final = 12 * 3600  # a tap that waited longer is told as of now
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -26,6 +30,15 @@ class Sent:
     opened: OpenZone
     form: QueryDict
     version: int
+
+    @property
+    def tapped_at(self) -> datetime.datetime:
+        """When the button was pressed: a change that had to wait for its connection counts from its tap."""
+        try:
+            waited_s = within(typed_number(self.text("waited_s"), "waited_s"), "waited_s", 0, WAITED_MOST_S)
+        except Refusal:
+            return timezone.now()
+        return timezone.now() - datetime.timedelta(seconds=float(waited_s))
 
     @property
     def visit_id(self) -> int:

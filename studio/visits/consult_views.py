@@ -17,10 +17,11 @@ from studio.ui.numbers import whole_number
 from studio.ui.refusal import Refusal
 from studio.ui.words import refusal_words
 from studio.visits.acting import Change, Sent, act_on, show_page
-from studio.visits.forms import CHOICES, SWITCHES, ClientFactsForm, ConsultForm, PastForm, SkinTestForm
-from studio.visits.gates import asked_of, gates_of
+from studio.visits.ahead import ahead_of
+from studio.visits.forms import CHOICES, HEALTH, SWITCHES, ClientFactsForm, ConsultForm, PastForm, SkinTestForm
+from studio.visits.gates import asked_of
 from studio.visits.selectors import OpenZone
-from studio.visits.services.consult import save_consult, sign_gate
+from studio.visits.services.consult import save_consult
 
 
 class Unfilled(Refusal):
@@ -72,35 +73,25 @@ def past(request: HttpRequest, visit_id: int) -> HttpResponse:
 
 @require_POST
 def skin_test(request: HttpRequest, visit_id: int) -> HttpResponse:
-    """Record a sensitivity test; a day counts from its evening, so that 48 hours are never told too early."""
+    """Record a sensitivity test. Without its hour a day counts from its end, so that 48 hours are never told early."""
 
     def change(sent: Sent) -> None:
         form = SkinTestForm(sent.form, lines=ShadeLine.objects.visible_to(sent.person))
         if not form.is_valid():
             raise Unfilled(skin=form)
         given = form.cleaned_data
+        hour = given["tested_at"] or datetime.time(23, 59)
+        now = timezone.now()
+        is_today = given["tested_on"] == timezone.localdate() and not given["tested_at"]
+        counts_from = timezone.make_aware(datetime.datetime.combine(given["tested_on"], hour))
         record_skin_test(
             sent.person,
             client_id=sent.opened.visit.client_id,
-            line_id=given["line"].pk,
-            tested_at=datetime.datetime.combine(given["tested_on"], datetime.time(12), tzinfo=datetime.UTC),
+            line_id=given["line"].pk if given["line"] else None,
+            tested_at=counts_from,
             clear=given["clear"],
-            now=datetime.datetime.combine(timezone.localdate(), datetime.time.max, tzinfo=datetime.UTC),
+            now=max(now, counts_from) if is_today else now,
         )
-
-    return _act(request, visit_id, change)
-
-
-@require_POST
-def sign(request: HttpRequest, visit_id: int) -> HttpResponse:
-    """Sign that a gate of the consult is passed."""
-
-    def change(sent: Sent) -> None:
-        seen = gates_of(asked_of(sent.person, sent.opened.visit))
-        found = next((each for each in seen if each.gate.code == sent.text("gate")), None)
-        if found is None:
-            raise Refusal("gate_gone")
-        sign_gate(sent.person, visit_id=visit_id, seen=found, reason=sent.text("reason"))
 
     return _act(request, visit_id, change)
 
@@ -123,7 +114,7 @@ def show_consult(
     """
     person = signed_in(request)
     asked = asked_of(person, opened.visit)
-    lines = ShadeLine.objects.visible_to(person)
+    lines = list(ShadeLine.objects.visible_to(person))
     typed = refusal.forms if isinstance(refusal, Unfilled) else {}
     form = typed.get("form") or ConsultForm(instance=asked.consult)
     context = {
@@ -131,11 +122,12 @@ def show_consult(
         "form": form,
         "choices": [form[name] for name in CHOICES],
         "switches": [form[name] for name in SWITCHES],
+        "health": [form[name] for name in HEALTH],
         "facts": typed.get("facts") or ClientFactsForm(instance=asked.visit.client),
         "past": typed.get("past") or PastForm(initial={"done_on": ""}),
-        "skin": typed.get("skin") or SkinTestForm(lines=lines),
-        "gates": gates_of(asked),
-        "sign_at": "visits:sign",
+        "skin": typed.get("skin") or SkinTestForm(),
+        "lines": lines,
+        "ahead": ahead_of(asked, opened, lines),
         "error_words": refusal_words(refusal) if refusal and not typed else "",
     }
     kept_in_pieces = in_pieces and refusal is None

@@ -8,7 +8,8 @@ from studio.shelf.models import ShadeLine
 from studio.visits.models import Consult
 
 CHOICES = ("setting", "upkeep", "nerve", "scalp", "length", "density", "texture", "curl", "lay")
-SWITCHES = ("oxidative", "strand_tested", "fragile", "stretch_failed", "curl_loosened", "on_scalp", "heat")
+SWITCHES = ("virgin", "fragile", "stretch_failed", "curl_loosened", "heat")
+HEALTH = ("pregnant", "ill", "doctors_note", "guardian_consents")
 
 
 class ConsultForm(forms.ModelForm):  # type: ignore[type-arg]
@@ -16,18 +17,20 @@ class ConsultForm(forms.ModelForm):  # type: ignore[type-arg]
 
     class Meta:
         model = Consult
-        fields = ["wish", *CHOICES, "resistant", *SWITCHES]
+        fields = ["wish", *CHOICES, "resistant", *SWITCHES, *HEALTH]
         labels = {
             "wish": "Their wish, in their words",
             "lay": "Lightener lies",
             "resistant": "Resistant spots",
-            "oxidative": "colour with developer may be used",
-            "strand_tested": "strand tested for this",
+            "virgin": "virgin hair: asked",
             "fragile": "the hair is fragile",
             "stretch_failed": "it failed the stretch test",
             "curl_loosened": "its curl has loosened",
-            "on_scalp": "lightener touches the scalp",
-            "heat": "with heat",
+            "heat": "lightener with heat",
+            "pregnant": "pregnant",
+            "ill": "ill, or takes medicines",
+            "doctors_note": "a doctor's open note",
+            "guardian_consents": "a guardian consents",
         }
         widgets = {"wish": forms.Textarea(attrs={"rows": 3, "class": "field w-full"})}
 
@@ -71,8 +74,9 @@ class PastForm(forms.Form):
 class SkinTestForm(forms.Form):
     """One sensitivity test."""
 
-    line = forms.ModelChoiceField(queryset=ShadeLine.objects.none())
+    line = forms.ModelChoiceField(queryset=ShadeLine.objects.none(), required=False)
     tested_on = forms.DateField(error_messages={"required": "Type the day.", "invalid": "Type a day."})
+    tested_at = forms.TimeField(required=False, error_messages={"invalid": "Type the hour like 14:30."})
     clear = forms.TypedChoiceField(
         choices=[("1", "stayed clear"), ("0", "a reaction")], coerce=lambda text: text == "1"
     )

@@ -1,24 +1,58 @@
-"""Which safety gates stand in the way of a visit, and which of them are signed."""
+"""What is known of a visit's head and skin, and the gates that a coat raises: one check, asked by every page."""
 
 import datetime
 from collections.abc import Sequence
-from dataclasses import dataclass, field
+from dataclasses import dataclass
 
-from engine.service.lift import Lift, Strength, Way
-from engine.service.past import WHOLE, Past, Work, lifts_of
-from engine.service.safety import Facts, Gate, Scalp, SensitivityTest, gates
-from studio.accounts.models import Person
-from studio.clients.models import PastWork, SkinTest
-from studio.visits.models import Consult, Signature, Visit
+from django.utils import timezone
+
+from engine.service.known import House, Known, Scalp, SensitivityTest, StrandTest
+from engine.service.lift import Strength, Way
+from engine.service.past import Earlier, Past
+from engine.service.safety import Gate, check_all, still_covers
+from engine.service.work import Mix, Place, Work, WorkKind
+from studio.accounts.models import Person, Studio
+from studio.clients import models as clients
+from studio.ui.refusal import Refusal
+from studio.visits.models import Consult, Incident, Reading, Signature, Visit, Zone
 
 FRAGILE_TEXTURE_LIFTS = 2  # fine hair counts as fragile from so many lifts; chosen by the founders
 
 
 @dataclass(frozen=True, kw_only=True)
+class Coat:
+    """One coat as it is about to go on: its kind, the zones it goes on, and what it is there, zone by zone."""
+
+    zones: tuple[Zone, ...]
+    works: tuple[Work, ...]
+
+    @property
+    def kind(self) -> WorkKind:
+        """What it does."""
+        return self.works[0].kind
+
+    @property
+    def line(self) -> str:
+        """Whose shades are in it."""
+        return self.works[0].line
+
+    @property
+    def key(self) -> str:
+        """Its name in a form."""
+        return f"{self.kind}:{self.line}"
+
+    @property
+    def words(self) -> str:
+        """The coat in words."""
+        return self.line or self.kind.value
+
+
+@dataclass(frozen=True, kw_only=True)
 class GateSeen:
-    """A gate with its signature, if there is one."""
+    """A gate of a coat with the signature that covers it as things stand, if there is one."""
 
     gate: Gate
+    coat: Coat
     signature: Signature | None
 
     @property
@@ -29,47 +63,87 @@ class GateSeen:
 
 @dataclass(frozen=True, kw_only=True)
 class Asked:
-    """Everything that is known of a visit's head and skin. Four queries."""
+    """Everything that is known of a visit's head and skin, at a moment. Seven queries."""
 
     visit: Visit
+    studio: Studio
+    now: datetime.datetime
     consult: Consult
-    past: Sequence[PastWork]
-    tests: Sequence[SkinTest]
+    past: Sequence[clients.PastWork]
+    tests: Sequence[clients.SkinTest]
+    strand_tests: Sequence[clients.StrandTest]
+    incidents: Sequence[Incident]
     signatures: Sequence[Signature]
+    lifted_today: dict[int, float]
 
 
-@dataclass(frozen=True, kw_only=True)
-class Planned:
-    """What is to be done to a zone, as far as gates ask: its lift, and the colour that goes on."""
+def asked_of(person: Person, visit: Visit, now: datetime.datetime | None = None) -> Asked:
+    """What was asked of the client and seen at a visit; a visit without a consult has an empty one.
 
-    lift: Lift | None = None
-    oxidative: bool = False
-    direct: bool = False
-    line: str = ""
-    part: str = WHOLE
-    porosity: float = 1.0
-    neighbours_light: bool = field(default=False)
-
-
-def asked_of(person: Person, visit: Visit) -> Asked:
-    """What was asked of the client and seen at a visit; a visit without a consult has an empty one."""
+    now: the moment by which tests are old enough; by default this one.
+    """
     consult = Consult.objects.visible_to(person).filter(visit=visit).first()
+    tests = clients.SkinTest.objects.visible_to(person).filter(client=visit.client_id)
+    strands = clients.StrandTest.objects.visible_to(person).filter(client=visit.client_id)
     return Asked(
         visit=visit,
+        studio=person.studio,
+        now=now or timezone.now(),
         consult=consult or Consult(visit=visit),
-        past=list(PastWork.objects.visible_to(person).filter(client=visit.client_id)),
-        tests=list(SkinTest.objects.visible_to(person).filter(client=visit.client_id).select_related("line")),
+        past=list(clients.PastWork.objects.visible_to(person).filter(client=visit.client_id)),
+        tests=list(tests.select_related("line")),
+        strand_tests=list(strands.select_related("line")),
+        incidents=list(Incident.objects.visible_to(person).filter(visit=visit)),
         signatures=list(Signature.objects.visible_to(person).filter(visit=visit).select_related("signed_by")),
+        lifted_today=_lifted_today(visit),
     )
 
 
-def strength_of(asked: Asked, part: str) -> Strength:
-    """What the hair of a part of the head can bear."""
-    consult, lifts = asked.consult, len(lifts_of(past_of(asked), part))
+def check(asked: Asked, coat: Coat) -> list[GateSeen]:
+    """The gates that a coat raises, stops first, each with the signature that still covers it."""
+    gates = check_all(coat.works, [known_of(asked, zone) for zone in coat.zones])
+    return [GateSeen(gate=gate, coat=coat, signature=_signature(asked, coat, gate)) for gate in gates]
+
+
+def check_many(asked: Asked, coats: Sequence[Coat]) -> list[GateSeen]:
+    """The gates of several coats, stops first; what two coats raise alike is told once for each."""
+    found = [seen for coat in coats for seen in check(asked, coat)]
+    return sorted(found, key=lambda seen: (not seen.is_shut, not seen.gate.stops, seen.gate.severity.value))
+
+
+def refuse_shut(asked: Asked, coat: Coat, field: str = "") -> None:
+    """Raises Refusal gate_shut for the first stop of a coat that no signature covers."""
+    shut = next((seen for seen in check(asked, coat) if seen.is_shut), None)
+    if shut:
+        raise Refusal("gate_shut", field, sentence=shut.gate.sentence)
+
+
+def place_of(
+    zone: Zone,
+    reading: Reading | None,
+    *,
+    beneath: frozenset[WorkKind] = frozenset(),
+    overlaps_light: bool = False,
+) -> Place:
+    """The hair of a zone as a coat meets it."""
+    return Place(
+        part=zone.part,
+        name=zone.name,
+        porosity=float(reading.porosity) if reading else 1.0,
+        is_natural=reading is not None and reading.family == "natural",
+        beneath=beneath,
+        overlaps_light=overlaps_light,
+    )
+
+
+def strength_of(asked: Asked, zone: Zone, reading: Reading | None) -> Strength:
+    """What the hair of a zone can bear, for the route's own reckoning."""
+    known, place = known_of(asked, zone), place_of(zone, reading)
     return Strength(
-        fragile=_is_fragile(consult, lifts),
-        curl_sets_limit=consult.curl in (Consult.Curl.CURLY, Consult.Curl.COILY),
-        lifts_before=lifts,
+        fragile=known.is_fragile,
+        curl_sets_limit=known.is_curly,
+        lifts_before=len(known.lifts_before(place)),
+        most_levels=known.most_levels(place),
     )
 
 
@@ -78,54 +152,87 @@ def way_of(consult: Consult) -> Way:
     return Way(consult.lay)
 
 
-def gates_of(asked: Asked, planned: Planned = Planned()) -> list[GateSeen]:
-    """The gates of a visit, for what is planned on one zone."""
-    signed = {signature.gate: signature for signature in asked.signatures}
-    return [GateSeen(gate=gate, signature=signed.get(gate.code)) for gate in gates(_facts(asked, planned))]
-
-
 def past_of(asked: Asked) -> list[Past]:
     """The history as the engine takes it; work that was noted for after this visit's day is left out."""
     days = [(row, (asked.visit.day - row.done_on).days) for row in asked.past]
-    return [Past(work=Work(row.work), days_ago=ago, part=row.part) for row, ago in days if ago >= 0]
+    return [Past(work=Earlier(row.work), days_ago=ago, part=row.part) for row, ago in days if ago >= 0]
 
 
-def _is_fragile(consult: Consult, lifts: int) -> bool:
-    worn = consult.texture == Consult.Texture.FINE and lifts >= FRAGILE_TEXTURE_LIFTS
-    return consult.fragile or worn
-
-
-def _facts(asked: Asked, planned: Planned) -> Facts:
-    consult, client, day = asked.consult, asked.visit.client, asked.visit.day
+def known_of(asked: Asked, zone: Zone) -> Known:
+    """What is known of the client and of a zone's hair, as the engine takes it."""
+    consult, client, studio = asked.consult, asked.visit.client, asked.studio
     past = past_of(asked)
-    lifts = lifts_of(past, planned.part)
-    lift = planned.lift
-    noon = datetime.datetime.combine(day, datetime.time(12), tzinfo=datetime.UTC)
-    return Facts(
-        age_years=client.age_on(day),
-        scalp=Scalp(consult.scalp),
+    lifts = [each for each in past if each.work is Earlier.LIFT and each.touches(zone.part)]
+    worn = consult.texture == Consult.Texture.FINE and len(lifts) >= FRAGILE_TEXTURE_LIFTS
+    return Known(
+        age_years=client.age_on(asked.visit.day),
+        guardian_consents=consult.guardian_consents,
         reacted=client.reacted,
         black_henna_tattoo=client.black_henna_tattoo,
+        sensitivities=[words for words in client.sensitivities.split(",") if words.strip()],
+        pregnant=consult.pregnant,
+        ill=consult.ill,
+        doctors_note=consult.doctors_note,
+        scalp=Scalp(consult.scalp),
+        stung_today=any(each.kind == Incident.Kind.STUNG for each in asked.incidents),
+        going_today=any(each.kind == Incident.Kind.GOING and each.zone_id == zone.pk for each in asked.incidents),
         past=past,
         tests=[
-            SensitivityTest(
-                hours_ago=(noon - test.tested_at).total_seconds() / 3600, clear=test.clear, line=test.line.name
-            )
+            SensitivityTest(hours_ago=_hours(asked, test.tested_at), clear=test.clear, line=_line(test.line))
             for test in asked.tests
         ],
-        strand_tested=consult.strand_tested,
-        oxidative=planned.oxidative or consult.oxidative,
-        direct=planned.direct,
-        line=planned.line,
-        lift_levels=lift.levels if lift else 0.0,
-        lifts_before=len(lifts),
-        days_since_lift=lifts[0].days_ago if lifts else None,
-        porosity=planned.porosity,
-        fragile=strength_of(asked, planned.part).gives_way,
-        overlaps_light_hair=planned.neighbours_light and lift is not None,
+        strand_tests=[_strand_test(asked, test) for test in asked.strand_tests],
+        lifted_today=asked.lifted_today.get(zone.pk, 0.0),
+        is_virgin=consult.virgin,
+        is_fragile=consult.fragile or worn,
+        is_curly=consult.curl in (Consult.Curl.CURLY, Consult.Curl.COILY),
         curl_loosened=consult.curl_loosened,
         stretch_failed=consult.stretch_failed,
-        vol=lift.vol if lift else 0.0,
-        on_scalp=consult.on_scalp and lift is not None,
-        heat=consult.heat,
+        house=House(
+            colour_from_years=studio.colour_from_years,
+            minors_stop=studio.minors_stop,
+            health_stops=studio.health_stops,
+            strong_hair_levels=2.0 if studio.strong_lift == Studio.LiftChoice.TWO else House().strong_hair_levels,
+        ),
+    )
+
+
+def _lifted_today(visit: Visit) -> dict[int, float]:
+    """Levels that each zone was lifted by at a visit, by zone id: from the last reading before to the newest after."""
+    before: dict[int, float] = {}
+    lifted: dict[int, float] = {}
+    readings = Reading.objects.filter(zone__visit=visit).order_by("zone_id", "number")
+    for zone_id, level, after_lift in readings.values_list("zone_id", "level", "after_lift"):
+        if after_lift:
+            lifted[zone_id] = max(float(level) - before.get(zone_id, float(level)), 0.0)
+        else:
+            before[zone_id] = float(level)
+    return lifted
+
+
+def _signature(asked: Asked, coat: Coat, gate: Gate) -> Signature | None:
+    """The newest signature that was given for this gate, this coat and these zones, and for facts no better."""
+    zones = {zone.pk for zone in coat.zones}
+    for signed in reversed(asked.signatures):
+        same = signed.gate == gate.code and signed.kind == coat.kind.value and signed.line == coat.line
+        if same and gate.may_be_signed and zones <= set(signed.zones) and still_covers(signed.given, gate):
+            return signed
+    return None
+
+
+def _hours(asked: Asked, moment: datetime.datetime) -> float:
+    return (asked.now - moment).total_seconds() / 3600
+
+
+def _line(line: object) -> str:
+    return str(line) if line else ""
+
+
+def _strand_test(asked: Asked, test: clients.StrandTest) -> StrandTest:
+    kind = WorkKind(test.line.kind) if test.line else WorkKind.LIGHTENER
+    return StrandTest(
+        mix=Mix(kind=kind, line=_line(test.line), products=frozenset(test.products), vol=float(test.vol)),
+        part=test.part,
+        passed=test.passed,
+        hours_ago=_hours(asked, test.tested_at),
     )

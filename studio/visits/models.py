@@ -5,8 +5,8 @@ from django.db.models import Q
 
 from engine.hair.canvas import RANGES
 from engine.hair.residue import Family
+from engine.service.known import Scalp
 from engine.service.lift import Way
-from engine.service.safety import Scalp
 from studio.accounts.models import Person, StudioScope
 from studio.clients.models import Client
 
@@ -176,9 +176,10 @@ class Consult(models.Model):
 
     class ScalpSeen(models.TextChoices):
         SOUND = Scalp.SOUND.value, "sound"
+        TINGLING = Scalp.TINGLING.value, "tingling"
         SORE = Scalp.SORE.value, "sore"
-        BROKEN = Scalp.BROKEN.value, "broken"
         SUNBURNT = Scalp.SUNBURNT.value, "sunburnt"
+        BROKEN = Scalp.BROKEN.value, "broken"
 
     class Length(models.TextChoices):
         SHORT = "short", "short"
@@ -219,13 +220,15 @@ class Consult(models.Model):
     texture = models.CharField(max_length=10, choices=Texture.choices, default=Texture.MEDIUM)
     curl = models.CharField(max_length=10, choices=Curl.choices, default=Curl.STRAIGHT)
     resistant = models.CharField(max_length=120, blank=True, help_text="spots that take badly")
+    virgin = models.BooleanField(default=False, help_text="asked, and nothing was ever done to it")
     fragile = models.BooleanField(default=False)
-    oxidative = models.BooleanField(default=False, help_text="colour with developer may be used today")
-    strand_tested = models.BooleanField(default=False)
     stretch_failed = models.BooleanField(default=False)
     curl_loosened = models.BooleanField(default=False)
-    on_scalp = models.BooleanField(default=False)
     heat = models.BooleanField(default=False)
+    pregnant = models.BooleanField(default=False)
+    ill = models.BooleanField(default=False, help_text="an illness or medicines that may matter")
+    doctors_note = models.BooleanField(default=False, help_text="an open note of a doctor")
+    guardian_consents = models.BooleanField(default=False, help_text="a guardian's consent is on record")
     lay = models.CharField(max_length=10, choices=Lay.choices, default=Lay.FOIL)
 
     objects = ConsultScope.as_manager()
@@ -235,11 +238,19 @@ class Consult(models.Model):
 
 
 class Signature(models.Model):
-    """A licensed person's word that a safety gate is passed at a visit, with the reason; never changed or removed."""
+    """A licensed person's word that a gate is passed for one coat; never changed or removed.
+
+    kind, line: of the coat; zones: the rows of the zones that it was signed for. given: the facts, of which more is
+    worse: as soon as one is, the signature covers the gate no more.
+    """
 
     visit = models.ForeignKey(Visit, on_delete=models.CASCADE, related_name="signatures")
     gate = models.CharField(max_length=40)
-    sentence = models.CharField(max_length=300, help_text="the gate's own words on the day")
+    kind = models.CharField(max_length=10, blank=True)
+    line = models.CharField(max_length=60, blank=True)
+    zones = models.JSONField(default=list)
+    given = models.JSONField(default=dict)
+    sentence = models.CharField(max_length=300, help_text="the gate as it was read")
     reason = models.CharField(max_length=300)
     signed_by = models.ForeignKey(Person, on_delete=models.PROTECT, related_name="+")
     signed_at = models.DateTimeField(auto_now_add=True)
@@ -248,10 +259,62 @@ class Signature(models.Model):
 
     class Meta:
         ordering = ["signed_at"]
+        constraints = [models.CheckConstraint(condition=~Q(reason=""), name="visits_signature_has_reason")]
+
+    def __str__(self) -> str:
+        return f"{self.gate} signed by {self.signed_by}"
+
+
+class PlannedLiftScope(StudioScope["PlannedLift"]):
+    """Planned lifts of one studio's zones."""
+
+    studio_path = "zone__visit__client__studio"
+
+
+class PlannedLift(models.Model):
+    """How far a zone is to be lifted today, and with what, since a route with a lift was settled on."""
+
+    zone = models.OneToOneField(Zone, on_delete=models.CASCADE, related_name="planned_lift")
+    to_level = models.DecimalField(max_digits=4, decimal_places=2)
+    vol = models.DecimalField(max_digits=4, decimal_places=1)
+
+    objects = PlannedLiftScope.as_manager()
+
+    class Meta:
         constraints = [
-            models.UniqueConstraint(fields=["visit", "gate"], name="visits_gate_signed_once"),
-            models.CheckConstraint(condition=~Q(reason=""), name="visits_signature_has_reason"),
+            models.CheckConstraint(condition=Q(to_level__gte=1, to_level__lte=11), name="visits_lift_level_1_11"),
+            models.CheckConstraint(condition=Q(vol__gt=0, vol__lte=40), name="visits_lift_vol_0_40"),
         ]
 
     def __str__(self) -> str:
-        return f"{self.gate}: {self.reason}"
+        return f"{self.zone} to level {self.to_level}"
+
+
+class IncidentScope(StudioScope["Incident"]):
+    """Incidents of one studio's visits."""
+
+    studio_path = "visit__client__studio"
+
+
+class Incident(models.Model):
+    """Something that was felt or seen while it worked: it stung, or stretch or curl was going. Never changed."""
+
+    class Kind(models.TextChoices):
+        STUNG = "stung", "it stings, itches or burns"
+        GOING = "going", "stretch or curl is going"
+
+    visit = models.ForeignKey(Visit, on_delete=models.CASCADE, related_name="incidents")
+    zone = models.ForeignKey(Zone, on_delete=models.CASCADE, related_name="incidents")
+    kind = models.CharField(max_length=6, choices=Kind.choices)
+    what = models.CharField(max_length=80, help_text="what was on the hair")
+    minute = models.DecimalField(max_digits=5, decimal_places=1)
+    noted_by = models.ForeignKey(Person, on_delete=models.PROTECT, related_name="+")
+    noted_at = models.DateTimeField()
+
+    objects = IncidentScope.as_manager()
+
+    class Meta:
+        ordering = ["noted_at", "id"]
+
+    def __str__(self) -> str:
+        return f"{self.get_kind_display()}: {self.what}"

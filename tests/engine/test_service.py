@@ -1,12 +1,10 @@
 """Developer, lift, gates and readings of an instrument. Rules of the trade: common practice, no published source."""
 
 import unittest
-from dataclasses import replace
 
 from hypothesis import given
 from hypothesis import strategies as st
 
-from engine.bowl.cautions import Severity
 from engine.dye.kind import Kind
 from engine.dye.shade import Shade
 from engine.dye.shelf import demo_shelf
@@ -17,8 +15,6 @@ from engine.hair.reading import canvas_lab
 from engine.hair.residue import Family
 from engine.service.developer import blend, developer_for, oxygen_volumes, percent_of, vol_of
 from engine.service.lift import Strength, Way, lift
-from engine.service.past import Past, Work, lifts_of
-from engine.service.safety import RULES, Facts, Scalp, SensitivityTest, Stage, gates
 from engine.service.toner import toner_for, toner_levels
 
 
@@ -110,9 +106,6 @@ class Lifting(unittest.TestCase):
             lift(Canvas(level=5), 12)
 
 
-TESTED = (SensitivityTest(hours_ago=60, clear=True),)
-
-
 class Toning(unittest.TestCase):
     VIOLET, BLUE = (
         Shade(name=name, kind=Kind.DEMI, bands=demo_shelf()[name].bands, strength=1.2) for name in ("violet", "blue")
@@ -138,81 +131,6 @@ class Toning(unittest.TestCase):
     def test_a_shelf_without_toner_is_refused(self) -> None:
         with self.assertRaises(EmptyShelf):
             toner_for(Canvas(level=9), [demo_shelf()["violet"]])
-
-
-class Gates(unittest.TestCase):
-    def codes(self, facts: Facts) -> dict[str, Severity]:
-        return {gate.code: gate.severity for gate in gates(facts)}
-
-    def test_every_row_of_the_book_is_raised_by_its_own_facts_and_only_then(self) -> None:
-        # HANDBOOK, section 8, row by row: common practice, no published source.
-        quiet = Facts(strand_tested=True)
-        self.assertEqual(gates(quiet), ())
-        lifting, colouring = {"lift_levels": 1.0}, {"oxidative": True, "tests": TESTED}
-        henna = (Past(work=Work.HENNA, days_ago=400),)
-        rows = {
-            "sensitivity_test": ({"oxidative": True}, "stop"),
-            "test_reacted": ({"oxidative": True, "tests": (SensitivityTest(hours_ago=60, clear=False),)}, "stop"),
-            "reacted_before": ({**colouring, "black_henna_tattoo": True}, "stop"),
-            "under_age": ({**colouring, "age_years": 15}, "stop"),
-            "scalp_not_sound": ({"scalp": Scalp.SUNBURNT}, "stop"),
-            "unknown_chemistry": ({**lifting, "past": henna, "strand_tested": False}, "stop"),
-            "strand_test": ({"strand_tested": False}, "caution"),
-            "too_strong_for_scalp": ({**lifting, "vol": 30.0, "on_scalp": True}, "stop"),
-            "too_strong": ({**lifting, "vol": 50.0}, "stop"),
-            "lift_much": ({"lift_levels": 3.0, "fragile": True}, "caution"),
-            "lift_too_much": ({"lift_levels": 3.0, "fragile": True, "porosity": 1.5}, "stop"),
-            "relaxed": ({**lifting, "past": (Past(work=Work.RELAXER, days_ago=60),)}, "caution"),
-            "heat_on_lightener": ({**lifting, "heat": True}, "caution"),
-            "over_wet_colour": ({**lifting, "over_wet_colour": True, "strand_tested": False}, "caution"),
-            "past_pack_time": ({"minutes": 51.0, "pack_most_min": 50.0}, "stop"),
-            "metal_bowl": ({**lifting, "metal_bowl": True}, "caution"),
-            "lines_mixed": ({"other_developer": True}, "caution"),
-            "powder": ({**lifting, "powder_unguarded": True}, "caution"),
-            "mixed_oxidative_kept": ({"keeps_mixed_oxidative": True}, "stop"),
-            "near_eyes": ({"near_eyes": True}, "stop"),
-            "bleeding": ({"direct": True}, "note"),
-        }
-        self.assertEqual(set(rows), {rule.code for rule in RULES})
-        for code, (facts, severity) in rows.items():
-            with self.subTest(code=code):
-                self.assertEqual(self.codes(replace(quiet, **facts)).get(code), severity)
-
-    def test_a_test_counts_from_48_hours_to_half_a_year_and_for_its_own_line(self) -> None:
-        for hours, line, held in ((47, "", False), (48, "", True), (24 * 200, "", False), (60, "Tidemark", False)):
-            with self.subTest(hours=hours, line=line):
-                test = SensitivityTest(hours_ago=hours, clear=True, line=line)
-                facts = Facts(oxidative=True, tests=(test,), line="Ropewalk", strand_tested=True)
-                self.assertEqual("sensitivity_test" not in self.codes(facts), held)
-
-    def test_a_relift_within_two_weeks_is_told_and_on_worn_hair_stopped(self) -> None:
-        soon = Facts(lift_levels=1, days_since_lift=10, lifts_before=1, strand_tested=True)
-        self.assertEqual(self.codes(soon), {"lift_much": Severity.CAUTION})
-        self.assertEqual(self.codes(replace(soon, lifts_before=3)), {"lift_too_much": Severity.STOP})
-        self.assertEqual(self.codes(replace(soon, days_since_lift=14)), {})
-
-    def test_a_failed_stretch_stops_the_lift_alone(self) -> None:
-        self.assertEqual(self.codes(Facts(stretch_failed=True, strand_tested=True)), {})
-        failed = Facts(stretch_failed=True, lift_levels=1, strand_tested=True)
-        self.assertEqual(self.codes(failed), {"lift_too_much": Severity.STOP})
-
-    def test_stops_stand_first_and_name_their_step(self) -> None:
-        raised = gates(Facts(scalp=Scalp.SORE, direct=True))
-        self.assertEqual([gate.stops for gate in raised], [True, False, False])
-        self.assertEqual(raised[0].stage, Stage.CONSULT)
-
-    def test_lifts_are_counted_where_they_were_done(self) -> None:
-        past = [
-            Past(work=Work.LIFT, days_ago=90, part="ends"),
-            Past(work=Work.LIFT, days_ago=30),
-            Past(work=Work.DIRECT, days_ago=5),
-        ]
-        self.assertEqual([each.days_ago for each in lifts_of(past, "ends")], [30, 90])
-        self.assertEqual([each.days_ago for each in lifts_of(past, "roots")], [30])
-
-    def test_work_after_the_visit_is_no_history(self) -> None:
-        with self.assertRaises(OutOfRange):
-            Past(work=Work.LIFT, days_ago=-1)
 
 
 class Instrument(unittest.TestCase):

@@ -20,7 +20,7 @@ from engine.dye.shelf import demo_shelf
 from engine.errors import EmptyShelf, OutOfRange, Unknown
 from engine.hair.canvas import Canvas
 from engine.hair.reading import canvas_lab
-from engine.service.aftercare import Habits, MixedWithDeveloper, check_goes_home, keeping, weekly_mask
+from engine.service.aftercare import Habits, MixedWithDeveloper, keeping, weekly_mask
 from engine.service.amounts import Density, Length, foils_for, litres_for, needed, tubes_for
 from engine.service.judge import FixKind, dye_bath, judge, judging_ladder, next_aim, spot_fixes
 from engine.service.remedy import DONT, Trouble, Way, remedies, wanted_of, washed
@@ -231,9 +231,6 @@ class Aftercare(unittest.TestCase):
     def test_what_needs_developer_never_goes_home(self) -> None:
         with self.assertRaises(MixedWithDeveloper):
             weekly_mask(TEN, PINK, [DEMI], Habits())
-        with self.assertRaises(MixedWithDeveloper):
-            check_goes_home([DEMI])
-        check_goes_home(SHELF)
 
 
 class BranchesAndAmounts(unittest.TestCase):

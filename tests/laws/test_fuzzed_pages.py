@@ -13,11 +13,10 @@ from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 
 from studio.cards.models import Formula
-from studio.clocks.services.run import start_clock
 from studio.formats.card_json import card_document, read_card
 from studio.formats.logbook_csv import COLUMNS, read_logbook
 from studio.visits.selectors import open_zone
-from tests.studio.made import StudioCase
+from tests.studio.made import StudioCase, put_on_hair
 
 TYPED = st.one_of(
     st.sampled_from(["", "0", "1", "-1", "1e9", "1e-9", "NaN", "inf", "²", "5,5", " 7 ", "9" * 40, "developer", "‮"]),
@@ -100,7 +99,7 @@ class Fuzzed(StudioCase):
 
     def test_every_page_of_the_back_half(self) -> None:
         moment = Formula.objects.first().saved_at
-        start_clock(self.person, zone_id=self.zone_id, kind="direct", planned_min=30, now=moment)
+        put_on_hair(self.person, zone_id=self.zone_id, kind="direct", now=moment)
         for name in GETS:
             with self.subTest(get=name):
                 show = partial(self.show, reverse(name, args=[self.visit.pk]))

@@ -6,13 +6,18 @@ from decimal import Decimal
 from django.test import TestCase
 from django.urls import reverse
 
+from engine.service.timing import ClockKind
 from studio.accounts.models import Person, Studio
 from studio.bench.models import Bowl
 from studio.bench.services.open_bowl import open_bowl
 from studio.clients.models import Client
 from studio.clients.services.add_client import add_client
+from studio.clients.services.history import record_skin_test
+from studio.clocks.coats import Start
+from studio.clocks.models import ZoneClock
+from studio.clocks.services.run import start_clock
 from studio.demo.load import stock_shelf
-from studio.shelf.models import Shade
+from studio.shelf.models import Shade, ShadeLine
 from studio.visits.models import Visit
 from studio.visits.selectors import open_zone
 from studio.visits.services.read_hair import read_hair
@@ -42,6 +47,28 @@ def make_visit(person: Person, client: str = "Pim Harrow", day: datetime.date = 
     read_hair(person, zone_id=zone.pk, after=0, hair=LEVEL_TEN)
     open_bowl(person, zone_id=zone.pk)
     return visit
+
+
+def put_on_hair(
+    person: Person, *, zone_id: int, kind: str, planned_min: float = 30, now: datetime.datetime, **more: object
+) -> ZoneClock:
+    """Start a zone's clock; more: fields of the start."""
+    start = Start(kind=ClockKind(kind), planned_min=Decimal(str(planned_min)), **more)
+    return start_clock(person, zone_id=zone_id, start=start, now=now)
+
+
+def clear_skin(person: Person, client_id: int, *, now: datetime.datetime, days: float = 3) -> None:
+    """Clear sensitivity tests of everything on the shelf, lightener too, some days before a moment."""
+    tested_at = now - datetime.timedelta(days=days)
+    for line in (*ShadeLine.objects.visible_to(person), None):
+        record_skin_test(
+            person,
+            client_id=client_id,
+            line_id=line.pk if line else None,
+            tested_at=tested_at,
+            clear=True,
+            now=now,
+        )
 
 
 class StudioCase(TestCase):

@@ -1,15 +1,15 @@
 """Clocks and chairs: started once, called in time, stopped at the pack's most, whatever the server's clock does."""
 
 import datetime
-from decimal import Decimal
 
 from django.urls import reverse
 from django.utils import timezone
 
 from studio.chairs.selectors import chairs_of, clashes_of
+from studio.clients.models import SkinTest
 from studio.clocks.models import ZoneClock
 from studio.clocks.selectors import mixed_bowls, running_clocks, seen
-from studio.clocks.services.run import rinse, start_clock
+from studio.clocks.services.run import rinse
 from studio.demo.load import load_demo
 from studio.demo.today import seat_today
 from studio.pour.models import Batch
@@ -18,7 +18,7 @@ from studio.shelf.models import ShadeLine
 from studio.ui.refusal import Refusal
 from studio.visits.models import Consult
 from studio.visits.selectors import open_zone
-from tests.studio.made import StudioCase, make_person, make_visit
+from tests.studio.made import StudioCase, clear_skin, make_person, make_visit, put_on_hair
 
 NOW = datetime.datetime(2026, 11, 24, 14, 0, tzinfo=datetime.UTC)
 
@@ -34,7 +34,9 @@ class ClockCase(StudioCase):
 
     def start(self, kind: str = "direct", minutes: float = 30, **more: object) -> ZoneClock:
         more.setdefault("now", NOW)
-        return start_clock(self.person, zone_id=self.zone.pk, kind=kind, planned_min=Decimal(str(minutes)), **more)
+        if kind == "lightener" and not SkinTest.objects.exists():
+            clear_skin(self.person, self.visit.client_id, now=more["now"])
+        return put_on_hair(self.person, zone_id=self.zone.pk, kind=kind, planned_min=minutes, **more)
 
     def seen(self, minutes: float):
         return running_clocks(self.person, [self.visit.pk], after(minutes))[0]
@@ -149,7 +151,7 @@ class BowlsAndChairs(ClockCase):
         bowl.line = ShadeLine.objects.visible_to(self.person).get(kind="demi")
         bowl.save()
         words = [mixed_bowls(self.person, [self.visit.pk], after(m))[0].words for m in (5, 29, 35, 50)]
-        self.assertEqual(words, ["good", "about to pass its best", "past its best", "spent: throw it away"])
+        self.assertEqual(words, ["fresh", "about to pass its best", "past its best", "spent: throw it away"])
 
     def test_the_head_that_calls_first_is_on_top_whatever_number_there_are(self) -> None:
         for number in range(3):

@@ -7,7 +7,7 @@ from django.utils import timezone
 
 from studio.clients.models import PastWork, SkinTest
 from studio.shelf.models import ShadeLine
-from studio.visits.models import Consult, Signature
+from studio.visits.models import Consult
 from tests.studio.made import TODAY, StudioCase, make_person, make_visit
 
 CHOSEN = {
@@ -33,10 +33,6 @@ class ConsultCase(StudioCase):
     def consult(self, **fields: object):
         kept = Consult.objects.filter(visit=self.visit).first()
         return self.post("consult", **{**CHOSEN, "version": kept.version if kept else 0, **fields})
-
-    def gates(self) -> dict[str, str]:
-        page = self.client.get(self.at("consult")).context["gates"]
-        return {seen.gate.code: str(seen.gate.severity) for seen in page}
 
 
 class Asking(ConsultCase):
@@ -75,7 +71,7 @@ class Asking(ConsultCase):
 
     def test_another_studios_visit_is_not_there(self) -> None:
         stranger = make_visit(make_person("Salt Row", "salt"), "Nell")
-        for name in ("consult", "past", "skin-test", "sign"):
+        for name in ("consult", "past", "skin-test"):
             answer = self.client.post(reverse(f"visits:{name}", args=[stranger.pk]), CHOSEN)
             self.assertEqual(answer.status_code, 404)
 
@@ -86,8 +82,8 @@ class Asking(ConsultCase):
     def test_the_consult_costs_a_fixed_number_of_queries(self) -> None:
         for days in (10, 20, 30):
             self.post("past", work="lift", part="whole", done_on=TODAY - datetime.timedelta(days=days))
-        # session, person, zones, readings, consult, past, tests, signatures, lines
-        with self.assertNumQueries(9):
+        # session, person; zones, readings; consult, past, tests, strands, incidents, signatures, lifts of today; lines
+        with self.assertNumQueries(12):
             self.client.get(self.at("consult"))
 
 
@@ -124,31 +120,7 @@ class History(ConsultCase):
         self.assertTrue(PastWork.objects.filter(pk=row.pk).exists())
 
 
-class Gates(ConsultCase):
-    def test_henna_stops_once_developer_is_planned_until_the_strand_test(self) -> None:
-        self.post("past", work="henna", part="whole", done_on="2026-03-01")
-        self.assertNotIn("unknown_chemistry", self.gates())
-        self.consult(oxidative="on")
-        self.assertEqual(self.gates()["unknown_chemistry"], "stop")
-        self.consult(oxidative="on", strand_tested="on")
-        self.assertNotIn("unknown_chemistry", self.gates())
-
-    def test_a_recorded_sensitivity_test_opens_its_gate_and_one_from_yesterday_does_not(self) -> None:
-        self.consult(oxidative="on")
-        line = ShadeLine.objects.visible_to(self.person).last()
-        self.assertEqual(self.gates()["sensitivity_test"], "stop")
-        for days, shut in ((1, True), (3, False)):
-            tested_on = self.visit.day - datetime.timedelta(days=days)
-            self.assertEqual(self.post("skin-test", line=line.pk, clear="1", tested_on=tested_on).status_code, 200)
-            self.assertEqual("sensitivity_test" in self.gates(), shut)
-
-    def test_two_tests_that_disagree_count_as_a_reaction(self) -> None:
-        line = ShadeLine.objects.visible_to(self.person).last()
-        for clear in ("1", "0"):
-            self.post("skin-test", line=line.pk, clear=clear, tested_on=self.visit.day - datetime.timedelta(days=4))
-        self.consult(oxidative="on")
-        self.assertEqual(self.gates()["test_reacted"], "stop")
-
+class Tests(ConsultCase):
     def test_a_test_of_tomorrow_or_of_a_strangers_line_is_refused(self) -> None:
         line = ShadeLine.objects.visible_to(self.person).last()
         late = timezone.localdate() + datetime.timedelta(days=2)
@@ -158,41 +130,3 @@ class Gates(ConsultCase):
         answer = self.post("skin-test", line=stranger.pk, clear="1", tested_on=self.visit.day)
         self.assertEqual(answer.status_code, 422)
         self.assertFalse(SkinTest.objects.exists())
-
-    def test_only_a_licensed_colourist_signs_and_only_with_a_reason(self) -> None:
-        self.consult(oxidative="on")
-        self.assertContains(self.post("sign", gate="sensitivity_test", reason="x"), "licensed", status_code=422)
-        self.person.licensed = True
-        self.person.save()
-        self.assertContains(self.post("sign", gate="sensitivity_test", reason=" "), "reason in words", status_code=422)
-        answer = self.post("sign", gate="sensitivity_test", reason="tested at her doctor's, paper seen")
-        self.assertContains(answer, "paper seen")
-        self.assertEqual(Signature.objects.get().signed_by, self.person)
-        twice = self.post("sign", gate="sensitivity_test", reason="again")
-        self.assertContains(twice, "signed already", status_code=422)
-
-    def test_no_signature_opens_a_final_gate_or_one_that_is_not_there(self) -> None:
-        self.person.licensed = True
-        self.person.save()
-        self.consult(oxidative="on", reacted="on")
-        answer = self.post("sign", gate="reacted_before", reason="they insist")
-        self.assertContains(answer, "No signature opens", status_code=422)
-        self.assertContains(self.post("sign", gate="heat", reason="x"), "no longer stands", status_code=422)
-        self.assertFalse(Signature.objects.exists())
-
-    def test_a_bowl_with_developer_is_not_mixed_while_a_gate_is_shut(self) -> None:
-        demi = ShadeLine.objects.visible_to(self.person).get(kind="demi")
-        self.send("line", line=demi.pk)
-        self.send("pour", shade=self.shade("Selenite").pk, grams="20")
-        self.assertContains(self.send("mix", way="mixed"), "safety gate is shut", status_code=422)
-        self.assertFalse(any(pour.mixed_g for pour in self.bowl.pours.all()))
-        tested_on = self.visit.day - datetime.timedelta(days=5)
-        self.post("skin-test", line=demi.pk, clear="1", tested_on=tested_on)
-        self.assertEqual(self.send("mix", way="mixed").status_code, 200)
-
-    def test_signatures_are_printed_on_the_card(self) -> None:
-        Signature.objects.create(
-            visit=self.visit, gate="lift_much", sentence="s", reason="one foil only", signed_by=self.person
-        )
-        card = self.client.get(reverse("cards:card", args=[self.visit.client_id]))
-        self.assertContains(card, "one foil only")

@@ -19,7 +19,7 @@ from studio.bench.services.pour import pour
 from studio.cards.models import Formula
 from studio.cards.services.judge import judge_zone
 from studio.clocks.models import ZoneClock
-from studio.clocks.services.run import answer_call, rinse, start_clock
+from studio.clocks.services.run import answer_call, rinse
 from studio.pour.models import Batch, SimulatedPan, Weighing
 from studio.pour.services.mix import mix_batch, next_batch
 from studio.pour.services.pan import put_on
@@ -31,7 +31,7 @@ from studio.ui.refusal import Refusal, Stale
 from studio.visits.models import Visit
 from studio.visits.selectors import open_zone
 from studio.visits.services.start_visit import start_visit
-from tests.studio.made import TODAY, make_person, make_visit
+from tests.studio.made import TODAY, clear_skin, make_person, make_visit, put_on_hair
 
 HANDS = 6
 NOW = datetime.datetime(2026, 11, 24, 12, tzinfo=datetime.UTC)
@@ -107,18 +107,14 @@ class Races(TransactionTestCase):
 
     def test_a_clock_started_by_many_hands_is_one_clock(self) -> None:
         def start() -> ZoneClock:
-            return start_clock(
-                self.person, zone_id=self.zone_id, kind="direct", planned_min=Decimal(30), now=timezone.now()
-            )
+            return put_on_hair(self.person, zone_id=self.zone_id, kind="direct", now=timezone.now())
 
         found = self.at_once(*[start] * HANDS)
         self.assertEqual({getattr(each, "pk", each) for each in found}, {ZoneClock.objects.get().pk})
 
     def test_of_two_different_starts_at_once_one_wins_and_the_other_hears_why(self) -> None:
         def start(kind: str, minutes: int) -> ZoneClock:
-            return start_clock(
-                self.person, zone_id=self.zone_id, kind=kind, planned_min=Decimal(minutes), now=timezone.now()
-            )
+            return put_on_hair(self.person, zone_id=self.zone_id, kind=kind, planned_min=minutes, now=timezone.now())
 
         found = self.at_once(lambda: start("direct", 30), lambda: start("mask", 5))
         refusals = [each for each in found if isinstance(each, Refusal)]
@@ -126,7 +122,8 @@ class Races(TransactionTestCase):
         self.assertEqual(ZoneClock.objects.count(), 1)
 
     def test_answers_and_rinses_that_cross_leave_the_later_answer_and_the_first_rinse(self) -> None:
-        clock = start_clock(self.person, zone_id=self.zone_id, kind="lightener", planned_min=Decimal(30), now=NOW)
+        clear_skin(self.person, self.visit.client_id, now=NOW)
+        clock = put_on_hair(self.person, zone_id=self.zone_id, kind="lightener", now=NOW)
         minutes = [Decimal(minute) for minute in (5, 20, 10, 15)]
         self.at_once(
             *[lambda m=m: answer_call(self.person, clock_id=clock.pk, to_min=m) for m in minutes],

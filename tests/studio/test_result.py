@@ -14,7 +14,7 @@ from engine.colorimetry.cgats import Sample, written
 from studio.cards.models import Formula, HomeCare, Tweak, ZoneResult
 from studio.cards.services.repeat_formula import repeat_formula
 from studio.clocks.models import ZoneClock
-from studio.clocks.services.run import rinse, start_clock
+from studio.clocks.services.run import rinse
 from studio.pour.services.mix import mix_batch
 from studio.pour.services.weigh import weigh
 from studio.route.models import PlannedStep
@@ -22,7 +22,7 @@ from studio.shelf.models import Shade
 from studio.visits.models import Visit
 from studio.visits.selectors import open_zone
 from studio.visits.services.read_hair import read_hair
-from tests.studio.made import LEVEL_TEN, TODAY, StudioCase, make_person, make_visit
+from tests.studio.made import LEVEL_TEN, TODAY, StudioCase, make_person, make_visit, put_on_hair
 
 
 class VisitCase(StudioCase):
@@ -61,9 +61,7 @@ class VisitCase(StudioCase):
             )
         start = timezone.now() - datetime.timedelta(minutes=minutes)
         mix_batch(self.person, zone_id=self.zone.pk, version=self.bowl.version, at=start)
-        clock = start_clock(
-            self.person, zone_id=self.zone.pk, kind="direct", planned_min=Decimal(30), now=start, damp=damp
-        )
+        clock = put_on_hair(self.person, zone_id=self.zone.pk, kind="direct", now=start, damp=damp)
         rinse(self.person, clock_id=clock.pk, now=timezone.now())
 
 
@@ -192,7 +190,7 @@ class CareAndCorrections(VisitCase):
         self.send("line", line=toner.line_id)
         self.send("pour", shade=toner.pk, grams="15")
         page = self.client.get(self.at("care"))
-        self.assertContains(page, "never goes home")
+        self.assertContains(page, "never closed in a bottle")
         self.assertNotIn("Selenite", [name for name, _ in page.context["page"].mask.pours])
 
     def test_without_direct_dye_on_the_shelf_nothing_goes_home(self) -> None:

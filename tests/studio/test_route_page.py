@@ -4,6 +4,7 @@ import io
 from datetime import timedelta
 
 from django.urls import reverse
+from django.utils import timezone
 from PIL import Image
 
 from engine.hair.canvas import Canvas
@@ -13,7 +14,7 @@ from studio.clients.models import PastWork
 from studio.devices.colour_reader import Fault, ReaderFault, SimulatedReader, connected, take_readings
 from studio.route.models import ChosenRoute
 from studio.visits.models import Consult, Reading, Zone
-from tests.studio.made import TODAY, StudioCase, make_person, make_visit
+from tests.studio.made import TODAY, StudioCase, clear_skin, make_person, make_visit
 
 
 class RouteCase(StudioCase):
@@ -51,11 +52,13 @@ class Routing(RouteCase):
         self.assertContains(self.route(), "check every 5")
 
     def test_curl_and_earlier_lifts_set_the_limit(self) -> None:
-        self.read(6)
+        self.read(6, family="natural")
         self.aim(74, 18, 300)
-        self.assertEqual(self.route().context["page"].lift.stop_level, 10)
-        Consult.objects.create(visit=self.visit, curl="coily")
-        self.assertEqual(self.route().context["page"].lift.stop_level, 8)
+        for consult, level in (({}, 8), ({"virgin": True}, 10), ({"virgin": True, "curl": "coily"}, 8)):
+            with self.subTest(consult=consult):
+                Consult.objects.all().delete()
+                Consult.objects.create(visit=self.visit, **consult)
+                self.assertEqual(self.route().context["page"].lift.stop_level, level)
 
     def test_a_reading_after_the_lift_takes_the_place_of_its_forecast(self) -> None:
         self.read(9)
@@ -80,6 +83,7 @@ class Routing(RouteCase):
     def test_a_route_is_chosen_and_chosen_anew(self) -> None:
         self.read(9)
         self.aim(74, 18, 300)
+        clear_skin(self.person, self.visit.client_id, now=timezone.now())
         for kind in ("lift", "deposit"):
             self.assertEqual(self.choose(kind).status_code, 302)
             self.assertEqual(ChosenRoute.objects.get().kind, kind)
@@ -106,7 +110,7 @@ class Routing(RouteCase):
         stranger = make_visit(make_person("Salt Row", "salt"), "Nell")
         for name in ("route", "fill", "toner"):
             self.assertEqual(self.client.get(reverse(f"route:{name}", args=[stranger.pk])).status_code, 404)
-        for name in ("choose", "sign"):
+        for name in ("choose", "gate"):
             self.assertEqual(self.client.post(reverse(f"route:{name}", args=[stranger.pk])).status_code, 404)
 
 

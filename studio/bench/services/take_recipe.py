@@ -4,14 +4,17 @@ from collections.abc import Mapping
 from decimal import Decimal
 
 from studio.accounts.models import Person
+from studio.bench.coats import bowl_coat
 from studio.bench.models import POT_MOST_G, POUR_MOST_G, WANTED_LEAST_G, Bowl, Pour
+from studio.bench.selectors import bench_of
 from studio.bench.services.changing import changing
 from studio.bench.state import refill
 from studio.shelf.models import ShadeLine
-from studio.shelf.selectors import stocked_line
 from studio.ui.refusal import Refusal
-from studio.visits.gates import Planned, asked_of, gates_of
-from studio.visits.selectors import visit_of
+from studio.visits.coats import AS_USUAL, How
+from studio.visits.gates import asked_of, refuse_shut
+from studio.visits.models import Zone
+from studio.visits.selectors import open_zone
 
 
 def take_recipe(
@@ -93,23 +96,18 @@ def mark_mixed(person: Person, *, zone_id: int, version: int, mixed: bool) -> Bo
         if mixed and not pours:
             raise Refusal("empty_bowl", "grams")
         if mixed:
-            check_gates(person, bowl, pours)
+            check_gates(person, zone_id)
         for pour in pours:
             pour.mixed_g = pour.grams if mixed else pour.weighed_g
         Pour.objects.bulk_update(pours, ["mixed_g"])
     return bowl
 
 
-def check_gates(person: Person, bowl: Bowl, pours: list[Pour]) -> None:
-    """Raises Refusal gate_shut for the first stop that nobody has signed."""
-    stocked = stocked_line(bowl.line)
-    kinds = [stocked.dyes[pour.shade_id].kind for pour in pours if pour.shade_id in stocked.dyes]
-    oxidative = any(kind.is_oxidative for kind in kinds)
-    planned = Planned(oxidative=oxidative, direct=not oxidative, line=bowl.line.name)
-    seen = gates_of(asked_of(person, visit_of(person, bowl.worktop.visit_id)), planned)
-    shut = next((each for each in seen if each.is_shut), None)
-    if shut:
-        raise Refusal("gate_shut", "grams", sentence=shut.gate.sentence)
+def check_gates(person: Person, zone_id: int, how: How = AS_USUAL) -> None:
+    """Raises Refusal gate_shut for the first stop of a zone's bowl, on all that it colours, that nobody has signed."""
+    zone = Zone.objects.visible_to(person).select_related("visit__client").get(pk=zone_id)
+    bench = bench_of(person, open_zone(person, zone.visit_id, zone_id))
+    refuse_shut(asked_of(person, zone.visit), bowl_coat(bench, how), "grams")
 
 
 def scale_bowl(person: Person, *, zone_id: int, version: int) -> Bowl:

@@ -7,13 +7,21 @@ from typing import Final
 from django.db import transaction
 
 from engine.service.aftercare import WASHES_A_WEEK
+from engine.service.work import WorkKind
 from studio.accounts.models import Person
-from studio.cards.models import HomeCare
+from studio.bench.coats import bowl_coat
+from studio.bench.models import Bowl
+from studio.bench.selectors import bench_of
+from studio.cards.models import HomeCare, Leftover
 from studio.ui.numbers import within
 from studio.ui.refusal import Refusal
+from studio.visits.coats import How
+from studio.visits.gates import asked_of, refuse_shut
 from studio.visits.models import Visit
+from studio.visits.selectors import open_zone
 
 AHEAD_MOST: Final = datetime.timedelta(days=730)
+HOME: Final = How(kind=WorkKind.HOME)
 
 
 @transaction.atomic
@@ -45,3 +53,23 @@ def keep_home_care(
         },
     )
     return care
+
+
+@transaction.atomic
+def take_home(person: Person, *, visit_id: int, bowl_id: int, goes: bool) -> Leftover | None:
+    """Say that what is left of a bowl of the visit goes home, or does not after all.
+
+    Raises Refusal gate_shut for what has touched developer, empty_bowl; Bowl.DoesNotExist for another visit's bowl.
+    """
+    bowl = Bowl.objects.visible_to(person).get(pk=bowl_id, worktop__visit=visit_id)
+    if not goes:
+        Leftover.objects.filter(bowl=bowl).delete()
+        return None
+    visit = Visit.objects.visible_to(person).select_related("client").get(pk=visit_id)
+    zone_id = bowl.servings.filter(zone__removed=False).values_list("zone", flat=True).first()
+    bench = bench_of(person, open_zone(person, visit_id, zone_id))
+    if not bench.pours:
+        raise Refusal("empty_bowl", "grams")
+    refuse_shut(asked_of(person, visit), bowl_coat(bench, HOME))
+    kept, _ = Leftover.objects.get_or_create(bowl=bowl, defaults={"noted_by": person})
+    return kept

@@ -1,10 +1,12 @@
 """What a client's hair and skin have been through."""
 
 import datetime
+from decimal import Decimal
 
 from studio.accounts.models import Person
-from studio.clients.models import Client, PastWork, SkinTest
+from studio.clients.models import Client, PastWork, SkinTest, StrandTest
 from studio.shelf.models import ShadeLine
+from studio.ui.numbers import within
 from studio.ui.refusal import Refusal
 
 NOTE_LONGEST = 120
@@ -45,14 +47,60 @@ def remove_past(person: Person, *, past_id: int) -> PastWork:
 
 
 def record_skin_test(
-    person: Person, *, client_id: int, line_id: int, tested_at: datetime.datetime, clear: bool, now: datetime.datetime
+    person: Person,
+    *,
+    client_id: int,
+    line_id: int | None,
+    tested_at: datetime.datetime,
+    clear: bool,
+    now: datetime.datetime,
 ) -> SkinTest:
-    """Record a sensitivity test. now: the moment it can't be after.
+    """Record a sensitivity test of a line, or of lightener and its developer (None). tested_at: from when it counts.
 
+    now: the moment it can't be after.
     Raises Refusal test_in_future; Client.DoesNotExist, ShadeLine.DoesNotExist for another studio's.
     """
     client = Client.objects.visible_to(person).get(pk=client_id)
-    line = ShadeLine.objects.visible_to(person).get(pk=line_id)
+    line = None if line_id is None else ShadeLine.objects.visible_to(person).get(pk=line_id)
     if tested_at > now:
         raise Refusal("test_in_future", "tested_at")
     return SkinTest.objects.create(client=client, line=line, tested_at=tested_at, clear=clear, recorded_by=person)
+
+
+def record_strand_test(
+    person: Person,
+    *,
+    client_id: int,
+    line_name: str,
+    part: str,
+    products: list[str],
+    vol: float,
+    minutes: Decimal,
+    colour_seen: str,
+    stretch_held: bool,
+    passed: bool,
+    now: datetime.datetime,
+) -> StrandTest:
+    """Record a strand test of a mix on a part of the head: of a line by name, or of lightener (nothing).
+
+    Raises Refusal out_of_range for the minutes, strand_gave when a strand that gave is said to have passed,
+    Client.DoesNotExist, ShadeLine.DoesNotExist for another studio's.
+    """
+    client = Client.objects.visible_to(person).get(pk=client_id)
+    line = ShadeLine.objects.visible_to(person).get(name=line_name) if line_name else None
+    within(minutes, "minutes", 0.5, 240, " min")
+    if passed and not stretch_held:
+        raise Refusal("strand_gave", "passed")
+    return StrandTest.objects.create(
+        client=client,
+        line=line,
+        part=part,
+        products=products,
+        vol=round(Decimal(vol), 1),
+        minutes=minutes,
+        colour_seen=colour_seen.strip()[:NOTE_LONGEST],
+        stretch_held=stretch_held,
+        passed=passed,
+        tested_at=now,
+        recorded_by=person,
+    )

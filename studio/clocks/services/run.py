@@ -2,64 +2,63 @@
 
 import datetime
 from decimal import Decimal
+from typing import Final
 
 from django.db import transaction
 
-from engine.service.lift import lift
 from engine.service.timing import CLOCK_OF_DYE, TIMINGS, ClockKind
+from engine.service.work import VOL_MOST, WorkKind
 from studio.accounts.models import Person
 from studio.bench.models import Serving
+from studio.clocks.coats import Start, head_of, planned_level, planned_vol, start_coat
 from studio.clocks.models import BATCHES_MOST, ZoneClock
+from studio.clocks.steady import boot_id, on_for, steady_at
 from studio.pour.models import Batch
 from studio.shelf.selectors import stocked_line
 from studio.ui.numbers import within
 from studio.ui.refusal import Refusal
-from studio.visits.engine_adapter import canvas_of
-from studio.visits.gates import Planned, asked_of, gates_of, strength_of
+from studio.visits.gates import asked_of, refuse_shut
 from studio.visits.models import Zone
+from studio.visits.selectors import open_zone
 
-PEROXIDE = frozenset({ClockKind.TONER, ClockKind.DEMI, ClockKind.PERMANENT})
-NEEDS_BOWL = frozenset({ClockKind.DEMI, ClockKind.PERMANENT, ClockKind.DIRECT})
+NEEDS_BOWL: Final = frozenset({ClockKind.DEMI, ClockKind.PERMANENT, ClockKind.DIRECT, ClockKind.TONER})
 
 
 @transaction.atomic
-def start_clock(
-    person: Person,
-    *,
-    zone_id: int,
-    kind: str,
-    planned_min: Decimal,
-    now: datetime.datetime,
-    batches: int = 1,
-    damp: bool = False,
-    heat: bool = False,
-) -> ZoneClock:
+def start_clock(person: Person, *, zone_id: int, start: Start, now: datetime.datetime) -> ZoneClock:
     """Start the clock of a zone at its application. The same start sent twice starts one clock.
 
-    Raises Refusal clock_kind_unknown, clock_running when something else is on the zone, gate_shut, out_of_range;
-    Zone.DoesNotExist for another studio's zone, or one that was removed.
+    Raises Refusal gate_shut for a stop of this coat that nobody has signed, clock_running when something else is on the
+    zone, out_of_range; Zone.DoesNotExist for another studio's zone, or one that was removed.
     """
-    if kind not in ZoneClock.Kind.values:
-        raise Refusal("clock_kind_unknown")
-    _check_minutes(kind, planned_min)
-    within(Decimal(batches), "batches", 1, BATCHES_MOST)
+    kind = start.kind
+    _check(start)
     zone = Zone.objects.visible_to(person).select_for_update(of=("self",)).get(pk=zone_id, removed=False)
     running = zone.clocks.filter(rinsed_at=None).first()
+    if running and running.kind == kind:
+        return running
+    head, asked = head_of(person, open_zone(person, zone.visit_id, zone_id)), asked_of(person, zone.visit, now)
+    beneath = frozenset({WorkKind(running.kind)}) if running else frozenset()
+    refuse_shut(asked, start_coat(asked, head, zone, start, beneath=beneath))
     if running:
-        if running.kind == kind:
-            return running
         raise Refusal("clock_running", what=running.get_kind_display(), zone=zone.name)
-    _check_gates(person, zone, ClockKind(kind))
+    lifts = kind is ClockKind.LIGHTENER
     batch = Batch.objects.visible_to(person).filter(bowl__servings__zone=zone, mixed_at__isnull=False).last()
     return ZoneClock.objects.create(
         zone=zone,
-        batch=batch if ClockKind(kind) in NEEDS_BOWL else None,
+        batch=batch if kind in NEEDS_BOWL else None,
         kind=kind,
-        planned_min=planned_min,
-        batches=batches,
-        damp=damp,
-        heat=heat,
+        planned_min=start.planned_min,
+        batches=start.batches,
+        damp=start.damp,
+        heat=start.heat,
+        vol=(start.vol or planned_vol(head, zone)) if lifts else None,
+        to_level=(start.to_level or planned_level(head, zone)) if lifts else None,
+        in_metal=start.in_metal,
+        unguarded=start.unguarded,
         applied_at=now,
+        boot_id=boot_id(),
+        boot_s=steady_at(now),
         started_by=person,
     )
 
@@ -67,7 +66,7 @@ def start_clock(
 @transaction.atomic
 def answer_call(person: Person, *, clock_id: int, to_min: Decimal) -> ZoneClock:
     """Say that the calls up to a minute were heard; an answer never goes back. Raises ZoneClock.DoesNotExist."""
-    clock = _locked(person, clock_id)
+    clock = locked_clock(person, clock_id)
     clock.answered_to_min = max(clock.answered_to_min, min(to_min, Decimal(9999)))
     clock.save(update_fields=["answered_to_min"])
     return clock
@@ -76,7 +75,7 @@ def answer_call(person: Person, *, clock_id: int, to_min: Decimal) -> ZoneClock:
 @transaction.atomic
 def give_time(person: Person, *, clock_id: int, minutes: Decimal) -> ZoneClock:
     """More minutes, or fewer, but never more than the pack's most. Raises Refusal out_of_range, clock_stopped."""
-    clock = _running(person, clock_id)
+    clock = running_clock(person, clock_id)
     planned = clock.planned_min + minutes
     _check_minutes(clock.kind, planned)
     clock.planned_min = planned
@@ -87,9 +86,9 @@ def give_time(person: Person, *, clock_id: int, minutes: Decimal) -> ZoneClock:
 @transaction.atomic
 def rinse(person: Person, *, clock_id: int, now: datetime.datetime) -> ZoneClock:
     """It is off the hair; said twice, the first moment stands. Raises ZoneClock.DoesNotExist."""
-    clock = _locked(person, clock_id)
+    clock = locked_clock(person, clock_id)
     if clock.rinsed_at is None:
-        clock.rinsed_at = max(now, clock.applied_at)
+        clock.rinsed_at = clock.applied_at + on_for(clock, now)
         clock.save(update_fields=["rinsed_at"])
     return clock
 
@@ -97,7 +96,7 @@ def rinse(person: Person, *, clock_id: int, now: datetime.datetime) -> ZoneClock
 @transaction.atomic
 def forget_start(person: Person, *, clock_id: int) -> None:
     """Take back a clock that was started by mistake. Raises Refusal clock_stopped; ZoneClock.DoesNotExist."""
-    _running(person, clock_id).delete()
+    running_clock(person, clock_id).delete()
 
 
 def usual_clock(zone: Zone) -> ClockKind:
@@ -107,35 +106,28 @@ def usual_clock(zone: Zone) -> ClockKind:
     return next((CLOCK_OF_DYE[dye.kind] for dye in dyes if not dye.is_clear), ClockKind.DIRECT)
 
 
+def _check(start: Start) -> None:
+    """Raises Refusal out_of_range for minutes, batches, strength or level that can't be."""
+    _check_minutes(start.kind, start.planned_min)
+    within(Decimal(start.batches), "batches", 1, BATCHES_MOST)
+    if start.vol is not None:
+        within(start.vol, "vol", 1, VOL_MOST, " vol")
+    if start.to_level is not None:
+        within(start.to_level, "to_level", 1, 11)
+
+
 def _check_minutes(kind: str, planned_min: Decimal) -> None:
     within(planned_min, "minutes", 0.5, TIMINGS[ClockKind(kind)].pack_most_min, " min")
 
 
-def _locked(person: Person, clock_id: int) -> ZoneClock:
+def locked_clock(person: Person, clock_id: int) -> ZoneClock:
+    """A clock, locked until the transaction ends. Raises ZoneClock.DoesNotExist for another studio's."""
     return ZoneClock.objects.visible_to(person).select_for_update(of=("self",)).get(pk=clock_id)
 
 
-def _running(person: Person, clock_id: int) -> ZoneClock:
-    clock = _locked(person, clock_id)
+def running_clock(person: Person, clock_id: int) -> ZoneClock:
+    """A clock that runs, locked. Raises Refusal clock_stopped; ZoneClock.DoesNotExist."""
+    clock = locked_clock(person, clock_id)
     if clock.rinsed_at is not None:
         raise Refusal("clock_stopped")
     return clock
-
-
-def _check_gates(person: Person, zone: Zone, kind: ClockKind) -> None:
-    """Raises Refusal gate_shut for the first stop that nobody has signed."""
-    asked = asked_of(person, zone.visit)
-    reading = zone.readings.first()
-    lifts = None
-    if kind is ClockKind.LIGHTENER and reading:
-        canvas = canvas_of(reading)
-        lifts = lift(
-            canvas,
-            min(canvas.level + 1.0, 11.0),
-            strength=strength_of(asked, zone.part),
-            on_scalp=asked.consult.on_scalp,
-        )
-    planned = Planned(lift=lifts, oxidative=kind in PEROXIDE, direct=kind is ClockKind.DIRECT, part=zone.part)
-    shut = next((each for each in gates_of(asked, planned) if each.is_shut), None)
-    if shut:
-        raise Refusal("gate_shut", sentence=shut.gate.sentence)

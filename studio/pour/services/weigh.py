@@ -16,6 +16,7 @@ from studio.pour.services.pan import settled_grams, tare
 from studio.shelf.selectors import stocked_line
 from studio.ui.numbers import within
 from studio.ui.refusal import Refusal
+from studio.visits.coats import AS_USUAL, How
 
 
 def weigh(
@@ -49,7 +50,7 @@ def weigh(
         pours = {pour.shade_id: pour for pour in bowl.pours.all()}
         batch = open_batch(bowl)
         if not batch.weighings.filter(taken_back=False).exists():
-            check_gates(person, bowl, list(pours.values()))
+            check_gates(person, zone_id, mixed_how(batch))
         planned = _put_in(bowl, pours, shade_id, grams, doubt_g, batch)
         Weighing.objects.create(
             batch=batch,
@@ -72,6 +73,20 @@ def take_from_scale(person: Person, noted: Callable[..., Batch], *, now: datetim
     """
     batch = noted(grams=settled_grams(person, now=now), source=Weighing.Source.SCALE)
     tare(person, now=now)
+    return batch
+
+
+def mixed_how(batch: Batch | None) -> How:
+    """How a batch is mixed, as far as gates ask."""
+    return How(in_metal=batch.in_metal, other_developer=batch.other_developer) if batch else AS_USUAL
+
+
+def set_mixing(person: Person, *, zone_id: int, version: int, in_metal: bool, other_developer: bool) -> Batch:
+    """Note how the batch in hand is mixed: in metal, with another line's developer. Raises Refusal batch_mixed."""
+    with changing(person, zone_id=zone_id, version=version, words="how it is mixed was noted") as bowl:
+        batch = open_batch(bowl)
+        batch.in_metal, batch.other_developer = in_metal, other_developer
+        batch.save(update_fields=["in_metal", "other_developer"])
     return batch
 
 

@@ -1,17 +1,20 @@
 """Choose the route of a zone."""
 
+from decimal import Decimal
+
 from django.db import transaction
 
+from engine.service.lift import Lift
 from studio.accounts.models import Person
 from studio.route.models import ChosenRoute
 from studio.ui.refusal import Refusal
 from studio.visits.gates import GateSeen
-from studio.visits.models import Zone
+from studio.visits.models import PlannedLift, Zone
 
 
 @transaction.atomic
-def choose_route(person: Person, *, zone_id: int, kind: str, gates: list[GateSeen]) -> ChosenRoute:
-    """Settle on a route. gates: those that it raises, as they stand.
+def choose_route(person: Person, *, zone_id: int, kind: str, gates: list[GateSeen], lift: Lift | None) -> ChosenRoute:
+    """Settle on a route. gates: those that it raises, as they stand. lift: what of it is lightened, for its clock.
 
     Raises Refusal route_unknown, gate_shut; Zone.DoesNotExist for another studio's zone.
     """
@@ -21,5 +24,9 @@ def choose_route(person: Person, *, zone_id: int, kind: str, gates: list[GateSee
     shut = next((seen for seen in gates if seen.is_shut), None)
     if shut:
         raise Refusal("gate_shut", "route", sentence=shut.gate.sentence)
+    PlannedLift.objects.filter(zone=zone).delete()
+    if lift is not None:
+        to_level, vol = round(Decimal(lift.stop_level), 2), round(Decimal(lift.vol), 1)
+        PlannedLift.objects.create(zone=zone, to_level=to_level, vol=vol)
     chosen, _ = ChosenRoute.objects.update_or_create(zone=zone, defaults={"kind": kind, "chosen_by": person})
     return chosen

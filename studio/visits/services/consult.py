@@ -2,7 +2,7 @@
 
 from collections.abc import Mapping
 
-from django.db import IntegrityError, transaction
+from django.db import transaction
 
 from studio.accounts.models import Person
 from studio.ui.refusal import Refusal
@@ -34,25 +34,29 @@ def save_consult(
 
 
 def sign_gate(person: Person, *, visit_id: int, seen: GateSeen, reason: str) -> Signature:
-    """Sign that a gate is passed, with the reason; it stays on the card.
+    """Sign that a gate is passed for its coat, its zones and the facts as they stand, with the reason.
+
+    It stays on the card, opens no other coat, and lapses when any of the facts gets worse.
 
     Raises Refusal gate_final, not_licensed, reason_missing, gate_signed; Visit.DoesNotExist.
     """
     visit = Visit.objects.visible_to(person).get(pk=visit_id)
-    if seen.gate.final or not seen.gate.stops:
+    if not seen.gate.may_be_signed:
         raise Refusal("gate_final", "reason")
     if not person.licensed:
         raise Refusal("not_licensed", "reason")
     if not reason.strip():
         raise Refusal("reason_missing", "reason")
-    try:
-        with transaction.atomic():
-            return Signature.objects.create(
-                visit=visit,
-                gate=seen.gate.code,
-                sentence=seen.gate.sentence[:LONGEST],
-                reason=reason.strip()[:LONGEST],
-                signed_by=person,
-            )
-    except IntegrityError:
-        raise Refusal("gate_signed", "reason") from None
+    if seen.signature:
+        raise Refusal("gate_signed", "reason")
+    return Signature.objects.create(
+        visit=visit,
+        gate=seen.gate.code,
+        kind=seen.coat.kind.value,
+        line=seen.coat.line,
+        zones=[zone.pk for zone in seen.coat.zones],
+        given=dict(seen.gate.given),
+        sentence=seen.gate.sentence[:LONGEST],
+        reason=reason.strip()[:LONGEST],
+        signed_by=person,
+    )

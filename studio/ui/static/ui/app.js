@@ -18,7 +18,8 @@ if (window.Idiomorph) {
   window.Idiomorph.defaults.callbacks.beforeAttributeUpdated = (name, node) =>
     !(name === "open" && node.tagName === "DETAILS");
   window.Idiomorph.defaults.callbacks.beforeNodeMorphed = (node) => {
-    if (node.tagName === "FORM" && "keep" in node.dataset) return ![...node.elements].some(isUnsent);
+    const form = node.dataset?.with ? document.getElementById(node.dataset.with) : node;
+    if (form?.tagName === "FORM" && "keep" in form.dataset) return ![...form.elements].some(isUnsent);
     return !(node.nodeType === Node.ELEMENT_NODE && isUnsent(node));
   };
 }

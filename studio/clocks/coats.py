@@ -1,0 +1,117 @@
+"""What is put on a zone when its clock starts, described for the gates."""
+
+from collections.abc import Mapping
+from dataclasses import dataclass, field, replace
+from decimal import Decimal
+from typing import Final
+
+from engine.service.lift import USUAL_VOL
+from engine.service.timing import CLOCK_OF_DYE, TIMINGS, ClockKind
+from engine.service.work import Work, WorkKind
+from studio.accounts.models import Person
+from studio.bench.coats import zone_coat
+from studio.bench.models import Bowl
+from studio.bench.selectors import Bench, bench_of
+from studio.visits.coats import How, lift_coat, plain_coat
+from studio.visits.gates import Asked, Coat, place_of
+from studio.visits.models import PlannedLift, Reading, Zone
+from studio.visits.selectors import OpenZone
+
+LIFT_LEAST: Final = Decimal(1)  # of a level, where nobody has said how far
+LEVEL_MOST: Final = Decimal(11)
+# Strength of the developer where the kind of a clock is not that of the bowl: what is usual for it.
+USUAL_VOLS: Final[Mapping[ClockKind, float]] = {
+    ClockKind.TONER: 10.0,
+    ClockKind.DEMI: 10.0,
+    ClockKind.PERMANENT: 20.0,
+    ClockKind.FILL: 10.0,
+}
+
+
+@dataclass(frozen=True, kw_only=True)
+class Start:
+    """What goes on a zone and how. vol, to_level: of lightener; None for what the route has planned, or the least."""
+
+    kind: ClockKind
+    planned_min: Decimal
+    batches: int = 1
+    damp: bool = False
+    heat: bool = False
+    vol: Decimal | None = None
+    to_level: Decimal | None = None
+    in_metal: bool = False
+    unguarded: bool = False
+
+
+@dataclass(frozen=True, kw_only=True)
+class Head:
+    """A visit's zones with the bench over them, if there is one, and lifts that were planned by zone id."""
+
+    opened: OpenZone
+    bench: Bench | None
+    lifts: Mapping[int, PlannedLift] = field(default_factory=dict)
+
+
+def head_of(person: Person, opened: OpenZone) -> Head:
+    """A visit's head for its clocks; one that was not read yet has no bench. Three queries."""
+    lifts = {row.zone_id: row for row in PlannedLift.objects.visible_to(person).filter(zone__visit=opened.visit)}
+    try:
+        bench = bench_of(person, opened)
+    except (Reading.DoesNotExist, Bowl.DoesNotExist):
+        bench = None
+    return Head(opened=opened, bench=bench, lifts=lifts)
+
+
+def planned_level(head: Head, zone: Zone) -> Decimal:
+    """The level at which a zone's lift is to stop: the route's, else the least above what was read."""
+    lift, reading = head.lifts.get(zone.pk), head.opened.by_zone.get(zone.pk)
+    if lift:
+        return lift.to_level
+    return min((reading.level if reading else Decimal(9)) + LIFT_LEAST, LEVEL_MOST)
+
+
+def planned_vol(head: Head, zone: Zone) -> Decimal:
+    """The strength of developer for a zone's lift: the route's, else the usual one."""
+    lift = head.lifts.get(zone.pk)
+    return lift.vol if lift else Decimal(str(USUAL_VOL))
+
+
+def start_coat(
+    asked: Asked, head: Head, zone: Zone, start: Start, *, beneath: frozenset[WorkKind] = frozenset()
+) -> Coat:
+    """The coat that a start puts on a zone. beneath: what is on it already."""
+    how = How(
+        heat=start.heat,
+        in_metal=start.in_metal,
+        unguarded=start.unguarded,
+        beneath=beneath,
+        minutes=float(start.planned_min),
+        pack_most_min=TIMINGS[start.kind].pack_most_min,
+    )
+    opened, reading = head.opened, head.opened.by_zone.get(zone.pk)
+    if start.kind is ClockKind.LIGHTENER:
+        to_level, vol = start.to_level or planned_level(head, zone), start.vol or planned_vol(head, zone)
+        return lift_coat(asked, zone, opened.by_zone, opened.zones, to_level=float(to_level), vol=float(vol), how=how)
+    if start.kind in (ClockKind.MASK, ClockKind.SEAL):
+        return plain_coat(WorkKind(start.kind.value), zone, reading, beneath=beneath)
+    served = next((each for each in head.bench.zones if each.zone.pk == zone.pk), None) if head.bench else None
+    if head.bench and served and start.kind is ClockKind.FILL:
+        return zone_coat(head.bench, served, replace(how, kind=WorkKind.FILL))
+    if head.bench and served and _is_of(start.kind, served.bowl.line.kind):
+        return zone_coat(head.bench, served, how)
+    work = Work(
+        kind=WorkKind(start.kind.value),
+        place=place_of(zone, reading, beneath=beneath),
+        vol=USUAL_VOLS.get(start.kind, 0.0),
+        heat=how.heat,
+        has_metal_bowl=how.in_metal,
+        minutes=how.minutes,
+        pack_most_min=how.pack_most_min,
+    )
+    return Coat(zones=(zone,), works=(work,))
+
+
+def _is_of(kind: ClockKind, line_kind: str) -> bool:
+    """Whether a clock's kind is what a line's bowl is put on for."""
+    usual = next(clock for dye, clock in CLOCK_OF_DYE.items() if dye.value == line_kind)
+    return kind is usual or (kind is ClockKind.TONER and usual is ClockKind.DEMI)

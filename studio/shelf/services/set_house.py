@@ -1,0 +1,40 @@
+"""Set the house's own rules, and what the packs of its lines ask for."""
+
+from collections.abc import Mapping
+
+from django.db import transaction
+from django.db.models import F
+
+from studio.accounts.models import Person, Studio
+from studio.shelf.models import ShadeLine
+from studio.ui.refusal import Refusal
+
+
+@transaction.atomic
+def set_rules(person: Person, *, rules: Mapping[str, object]) -> Studio:
+    """Set the studio's schools and stops. Raises Refusal not_licensed: a rule of safety is a licensed hand's."""
+    _check_licensed(person)
+    studio = Studio.objects.select_for_update().get(pk=person.studio_id)
+    for name, given in rules.items():
+        setattr(studio, name, given)
+    studio.save(update_fields=list(rules))
+    return studio
+
+
+@transaction.atomic
+def set_line(person: Person, *, line_id: int, says: Mapping[str, object]) -> ShadeLine:
+    """Set what a line's pack asks for. Raises Refusal not_licensed, vol_without_developer; ShadeLine.DoesNotExist."""
+    _check_licensed(person)
+    line = ShadeLine.objects.visible_to(person).select_for_update().get(pk=line_id)
+    if bool(line.developer_parts) != bool(says["developer_vol"]):
+        raise Refusal("vol_without_developer", "developer_vol")
+    for name, given in says.items():
+        setattr(line, name, given)
+    line.save(update_fields=list(says))
+    ShadeLine.objects.filter(pk=line.pk).update(version=F("version") + 1)
+    return line
+
+
+def _check_licensed(person: Person) -> None:
+    if not person.licensed:
+        raise Refusal("house_not_licensed")

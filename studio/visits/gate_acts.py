@@ -1,0 +1,46 @@
+"""What a hand may do at a gate: sign it for its coat, or record the strand test that it asks for."""
+
+from collections.abc import Sequence
+
+from studio.clients.services.history import record_strand_test
+from studio.ui.numbers import typed_number
+from studio.ui.refusal import Refusal
+from studio.visits.acting import Sent
+from studio.visits.gates import Asked, Coat, check
+from studio.visits.services.consult import sign_gate
+
+
+def act_at_gate(sent: Sent, asked: Asked, coats: Sequence[Coat]) -> None:
+    """Sign the gate that a form names, or record a strand test of its coat. Raises Refusal gate_gone, and what the
+    services raise.
+    """
+    coat = next((each for each in coats if each.key == sent.text("coat")), None)
+    if coat is None:
+        raise Refusal("gate_gone")
+    if "strand" in sent.form:
+        _record(sent, asked, coat)
+        return
+    seen = next((each for each in check(asked, coat) if each.gate.code == sent.text("gate")), None)
+    if seen is None:
+        raise Refusal("gate_gone")
+    sign_gate(sent.person, visit_id=sent.visit_id, seen=seen, reason=sent.text("reason"))
+
+
+def _record(sent: Sent, asked: Asked, coat: Coat) -> None:
+    """One record for each place that the coat goes on: a test opens only what it tested."""
+    if sent.text("passed") not in ("yes", "no"):
+        raise Refusal("strand_outcome", "passed")
+    for zone, work in zip(coat.zones, coat.works, strict=True):
+        record_strand_test(
+            sent.person,
+            client_id=asked.visit.client_id,
+            line_name=coat.line,
+            part=zone.part,
+            products=sorted(work.products),
+            vol=work.vol,
+            minutes=typed_number(sent.text("minutes"), "minutes", example="20"),
+            colour_seen=sent.text("colour_seen"),
+            stretch_held="stretch_held" in sent.form,
+            passed=sent.text("passed") == "yes",
+            now=asked.now,
+        )
