@@ -1,8 +1,9 @@
 """From fractions to grams that a scale can show."""
 
+from collections.abc import Hashable, Mapping
 from dataclasses import dataclass
 from itertools import product
-from typing import Final
+from typing import Final, TypeVar
 
 import numpy as np
 from numpy.typing import NDArray
@@ -10,8 +11,9 @@ from numpy.typing import NDArray
 from engine.arrays import FloatArray, within
 from engine.bowl.goal import FAR_OFF, Goal
 from engine.bowl.reckon import IntArray
-from engine.errors import BadInput
+from engine.errors import BadInput, EmptyBowl
 
+Key = TypeVar("Key", bound=Hashable)
 IntCounts = NDArray[np.int64]
 
 TOTAL_LIMITS_G: Final = (1.0, 2000.0)
@@ -166,3 +168,20 @@ def _best_option(goal: Goal, sets: IntArray, options: IntCounts, pot: Pot) -> tu
     found = np.where(fits, goal.difference(spread), np.inf)
     best, pick = found.argmin(axis=1), np.arange(len(sets))
     return options[pick, best], found[pick, best]
+
+
+def scaled_to(grams: Mapping[Key, float], total_g: float, *, step_g: float) -> dict[Key, float]:
+    """Grams in their proportions, scaled to a total in steps of the scale: largest remainders first, so that the total
+    is met. What is in the bowl stays in it: at least one step each. Raises OutOfRange, EmptyBowl.
+    """
+    within("step_grams", step_g, *STEP_LIMITS_G, "g")
+    within("total_grams", total_g, *TOTAL_LIMITS_G, "g")
+    before = sum(grams.values())
+    if before <= 0:
+        raise EmptyBowl
+    exact = {key: weight / before * total_g / step_g for key, weight in grams.items()}
+    steps = {key: max(1, int(np.floor(share + 1e-9))) for key, share in exact.items()}
+    left = round(total_g / step_g) - sum(steps.values())
+    for key in sorted(exact, key=lambda key: steps[key] - exact[key])[: max(left, 0)]:
+        steps[key] += 1
+    return {key: round(count * step_g, 6) for key, count in steps.items()}

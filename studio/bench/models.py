@@ -90,11 +90,12 @@ class BowlScope(StudioScope["Bowl"]):
 
 
 class Bowl(TargetFields):
-    """What is mixed for one zone or several, and the aim."""
+    """What is mixed for one zone or several, and the aim. mixed_for: rows of the zones that it was mixed for."""
 
     worktop = models.ForeignKey(Worktop, on_delete=models.CASCADE, related_name="bowls")
     line = models.ForeignKey(ShadeLine, on_delete=models.PROTECT, related_name="+")
     wanted_g = models.DecimalField(max_digits=6, decimal_places=1, default=Decimal(60))
+    mixed_for = models.JSONField(default=list, blank=True)
 
     objects = BowlScope.as_manager()
 

@@ -1,6 +1,7 @@
 """The shades on the rail and what is in the bowl: layers to scale, parts, cost and other measures."""
 
 from dataclasses import dataclass
+from decimal import Decimal
 from typing import Final
 
 from engine.service.measures import Unit, shown_amount
@@ -40,6 +41,13 @@ class Layer:
     named: bool
 
 
+def _doubt(doubt_g: Decimal) -> str:
+    """How far a weight may be off, with as many places as it needs to be told; nothing when it was weighed."""
+    if not doubt_g:
+        return ""
+    return f"{doubt_g:.1f}" if doubt_g >= Decimal("0.1") else f"{doubt_g:.2f}"
+
+
 def rail_rows_of(bench: Bench, chosen: str) -> list[RailRow]:
     """The shades of the line. chosen: the row id of the shade in hand, else the first poured one."""
     ladders = rail_of(bench)
@@ -72,7 +80,7 @@ def layers_of(bench: Bench) -> list[Layer]:
             Layer(
                 shade=shade,
                 grams=shown_grams(grams),
-                doubt=f"{bench.pours[shade.pk].doubt_g:.1f}" if bench.pours[shade.pk].doubt_g else "",
+                doubt=_doubt(bench.pours[shade.pk].doubt_g),
                 start=f"{start:.3f}",
                 width=f"{width:.3f}",
                 hex="#ffffff" if is_clear else body,

@@ -17,6 +17,12 @@ from studio.visits.selectors import OpenZone
 TRAIL_STEPS = 8
 
 
+def target_of(bowl: Bowl) -> FloatArray | None:
+    """A bowl's aim in L*a*b* (3,), if it has one."""
+    parts = [bowl.target_l, bowl.target_a, bowl.target_b]
+    return None if None in parts else np.array([float(part) for part in parts if part is not None])
+
+
 @dataclass(frozen=True, kw_only=True)
 class ZoneBench:
     """One zone on the bench: its hair, the bowl that serves it with pours by shade id, and the line in use."""
@@ -36,10 +42,7 @@ class ZoneBench:
     @property
     def target_lab(self) -> FloatArray | None:
         """The aim in L*a*b* (3,), if there is one."""
-        parts = [self.bowl.target_l, self.bowl.target_a, self.bowl.target_b]
-        if None in parts:
-            return None
-        return np.array([float(part) for part in parts if part is not None])
+        return target_of(self.bowl)
 
     @property
     def total_g(self) -> Decimal:

@@ -22,7 +22,8 @@ class BatchScope(StudioScope["Batch"]):
 class Batch(models.Model):
     """One filling of a bowl. mixed_at: when its life began. factor: how many times its plan an over-pour made it.
 
-    in_metal, other_developer: how it is mixed, where that matters: with peroxide in it.
+    in_metal, other_developer: how it is mixed, where that matters: with peroxide in it. held: what was in it when it
+    was mixed, grams by the shade's row. served: rows of the zones that it was mixed for.
     """
 
     bowl = models.ForeignKey(Bowl, on_delete=models.CASCADE, related_name="batches")
@@ -30,6 +31,8 @@ class Batch(models.Model):
     begun_at = models.DateTimeField(auto_now_add=True)
     mixed_at = models.DateTimeField(null=True, blank=True)
     factor = models.DecimalField(max_digits=8, decimal_places=4, default=1)
+    held = models.JSONField(default=dict, blank=True)
+    served = models.JSONField(default=list, blank=True)
     in_metal = models.BooleanField(default=False)
     other_developer = models.BooleanField(default=False, help_text="the developer is another line's")
 

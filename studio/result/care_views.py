@@ -5,8 +5,7 @@ from django.shortcuts import render
 from django.views.decorators.http import require_POST, require_safe
 
 from studio.bench.opening import show_on_bench
-from studio.bench.selectors import bench_of
-from studio.bench.services.aim import aim
+from studio.bench.services.begin_coat import begin_coat
 from studio.cards.services.home_care import keep_home_care, take_home
 from studio.result.care_page import care_page
 from studio.result.correct_page import correct_page
@@ -14,6 +13,7 @@ from studio.ui.http import page_and_change, signed_in, wants_fragment
 from studio.ui.numbers import typed_day, typed_number, whole_number
 from studio.ui.refusal import Refusal
 from studio.visits.acting import Sent, act_on
+from studio.visits.engine_adapter import laid_by
 from studio.visits.selectors import OpenZone
 
 
@@ -63,14 +63,17 @@ def correct(request: HttpRequest, visit_id: int) -> HttpResponse:
 
 @require_POST
 def aim_at(request: HttpRequest, visit_id: int) -> HttpResponse:
-    """Take what a correction aims at to the Bench."""
+    """Take what a correction aims at to the Bench, on the hair as it is now, with a fresh bowl."""
 
     def change(sent: Sent) -> None:
         page = correct_page(sent.person, sent.opened, named=sent.text("trouble"))
-        parts = {"lightness": page.wanted.lightness, "chroma": page.wanted.chroma, "hue": page.wanted.hue_deg}
-        numbers = {name: typed_number(f"{part:.2f}", name) for name, part in parts.items()}
-        version = bench_of(sent.person, sent.opened).worktop.version
-        aim(sent.person, zone_id=sent.zone_id, version=version, nearest=True, **numbers)
+        begin_coat(
+            sent.person,
+            zone_id=sent.zone_id,
+            version=page.bench.worktop.version,
+            laid=laid_by(page.canvas, page.bench.reading),
+            target_lab=page.wanted.lab,
+        )
 
     return act_on(request, visit_id, change, show=_show_correct, page="bench:bench", goes=True, same_zones=True)
 

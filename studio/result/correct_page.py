@@ -63,6 +63,7 @@ class CorrectPage:
     trouble: Trouble
     troubles: tuple[tuple[str, str, bool], ...]
     on_hair: str
+    canvas: Canvas
     now: Lock
     wanted: Lock
     ways: tuple[RemedyShown, ...]
@@ -81,6 +82,7 @@ def correct_page(person: Person, opened: OpenZone, *, named: str, refusal: Refus
         trouble=trouble,
         troubles=tuple((each.value, words, each is trouble) for each, words in TROUBLES),
         on_hair=on_hair,
+        canvas=canvas,
         now=lock_of_colour(tuple(found.now_lab.tolist())),
         wanted=lock_of_colour(tuple(found.wanted_lab.tolist())),
         ways=tuple(_shown(each) for each in found.ways),

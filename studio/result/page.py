@@ -70,6 +70,7 @@ class ResultPage:
     suggested: str
     token: str
     error_words: str
+    asks_anyway: bool
 
     @property
     def is_empty(self) -> bool:
@@ -108,6 +109,7 @@ def result_page(person: Person, opened: OpenZone, refusal: Refusal | None = None
         suggested=suggested_words(hand),
         token=secrets.token_hex(16),
         error_words=refusal_words(refusal) if refusal else "",
+        asks_anyway=refusal is not None and refusal.code == "still_on",
     )
 
 

@@ -14,6 +14,7 @@ from studio.bench.selectors import bench_of, photo_of
 from studio.cards.models import ZoneResult
 from studio.cards.services.judge import judge_zone, note_tweak
 from studio.cards.services.save_formula import save_formula
+from studio.clocks.selectors import running_clocks
 from studio.result.page import aim_next_time, fixes_shown, forecast_as_worked, ladder_lab, result_page
 from studio.result.reader import read_file, read_result
 from studio.ui.http import page_and_change, signed_in, wants_fragment
@@ -118,6 +119,9 @@ def keep(request: HttpRequest, visit_id: int) -> HttpResponse:
     """Keep the visit on the client's card, and go on to what they take home."""
 
     def change(sent: Sent) -> None:
+        on = running_clocks(sent.person, [visit_id], timezone.now())
+        if on and "anyway" not in sent.form:
+            raise Refusal("still_on", zones=", ".join(each.clock.zone.name for each in on))
         save_formula(sent.person, visit_id=visit_id, version=sent.version, zone_id=sent.zone_id)
 
     return act_on(request, visit_id, change, show=_show, page="result:care", goes=True, same_zones=True)

@@ -124,6 +124,7 @@ REFUSALS: Final[Mapping[str, str]] = {
     "clock_kind_unknown": "Choose what goes on the hair.",
     "clock_running": "{zone} has {what} on it. Rinse that first.",
     "clock_stopped": "That clock has stopped: it was rinsed.",
+    "still_on": "On {zones} something is still on: its clock runs. Rinse it on the Clock, or keep the card as it is.",
     "clock_not_rinsed": "That is on the hair still: it was not rinsed yet.",
     "check_unknown": "Say whether it is under, on or over what is wanted.",
     "moment_unknown": "Choose what to set right: when it was put on, or when it was rinsed.",

@@ -7,12 +7,14 @@ from engine.hair.canvas import Canvas, OldColour
 from engine.hair.ladder import School, school_ladder
 from engine.hair.residue import Family
 from studio.accounts.models import Person
+from studio.shelf.selectors import dyes_by_id
 from studio.visits.models import HairFields
 
 
 def canvas_of(hair: HairFields) -> Canvas:
-    """The engine's canvas of a reading, or of what a formula remembers."""
+    """The engine's canvas of a reading, or of what a formula remembers. A query where coats were laid on it."""
     old = demo_shelf().get(hair.old_shade)
+    layers = (OldColour(shade=old, k_s=float(hair.old_k_s)),) if old and hair.old_k_s else ()
     return Canvas(
         level=float(hair.level),
         warmth=float(hair.warmth),
@@ -20,7 +22,23 @@ def canvas_of(hair: HairFields) -> Canvas:
         porosity=float(hair.porosity),
         grey=float(hair.grey),
         family=Family(hair.family),
-        old=(OldColour(shade=old, k_s=float(hair.old_k_s)),) if old and hair.old_k_s else (),
+        old=(*layers, *_laid(hair)),
+    )
+
+
+def laid_by(canvas: Canvas, hair: HairFields) -> list[dict[str, object]]:
+    """What coats have left on a canvas beyond what its reading says, to be kept with the next reading."""
+    known = 1 if demo_shelf().get(hair.old_shade) and hair.old_k_s else 0
+    return [{"shade": int(layer.shade.name), "k_s": round(layer.k_s, 5)} for layer in canvas.old[known:]]
+
+
+def _laid(hair: HairFields) -> tuple[OldColour, ...]:
+    """The layers of coats; a tube that has left the shelf leaves nothing."""
+    if not hair.laid:
+        return ()
+    dyes = dyes_by_id({int(each["shade"]) for each in hair.laid})
+    return tuple(
+        OldColour(shade=dyes[each["shade"]], k_s=float(each["k_s"])) for each in hair.laid if each["shade"] in dyes
     )
 
 

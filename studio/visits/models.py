@@ -94,7 +94,8 @@ class FamilyChoice(models.TextChoices):
 class HairFields(models.Model):
     """A canvas as numbers, shared by readings and by what a formula remembers of the hair.
 
-    old_shade, old_k_s: earlier colour still on the hair, and how strong it stands, K/S.
+    old_shade, old_k_s: earlier colour still on the hair, and how strong it stands, K/S. laid: what coats of this visit
+    have left on it, each a row of the shelf with its K/S.
     """
 
     level = models.DecimalField(max_digits=4, decimal_places=2)
@@ -105,6 +106,7 @@ class HairFields(models.Model):
     family = models.CharField(max_length=10, choices=FamilyChoice.choices, default=FamilyChoice.LIGHTENED)
     old_shade = models.CharField(max_length=20, blank=True, help_text="a spectrum of the engine's demo shelf")
     old_k_s = models.DecimalField(max_digits=4, decimal_places=2, default=0)
+    laid = models.JSONField(default=list, blank=True)
 
     class Meta:
         abstract = True
@@ -123,10 +125,11 @@ class Reading(HairFields):
         EYE = "eye", "by eye"
         PHOTO = "photo", "from a photo"
         READER = "reader", "by the colour reader"
+        FORECAST = "forecast", "as it was forecast"
 
     zone = models.ForeignKey(Zone, on_delete=models.CASCADE, related_name="readings")
     number = models.PositiveIntegerField()
-    source = models.CharField(max_length=6, choices=Source.choices, default=Source.EYE)
+    source = models.CharField(max_length=8, choices=Source.choices, default=Source.EYE)
     after_lift = models.BooleanField(default=False, help_text="read after today's lift, in place of its forecast")
     read_by = models.ForeignKey(Person, on_delete=models.PROTECT, related_name="+")
     read_at = models.DateTimeField(auto_now_add=True)

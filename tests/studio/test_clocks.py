@@ -1,6 +1,7 @@
 """Clocks and chairs: started once, called in time, stopped at the pack's most, whatever the server's clock does."""
 
 import datetime
+from unittest.mock import patch
 
 from django.urls import reverse
 from django.utils import timezone
@@ -97,6 +98,14 @@ class Running(ClockCase):
         clock = self.start()
         self.assertEqual(seen(clock, NOW - datetime.timedelta(hours=1)).shown, "0:00")
         self.assertEqual(rinse(self.person, clock_id=clock.pk, now=NOW - datetime.timedelta(hours=1)).rinsed_at, NOW)
+
+    def test_a_machine_whose_clock_is_set_back_holds_no_clock_still(self) -> None:
+        real = timezone.now()
+        clock = self.start(now=real - datetime.timedelta(minutes=12))
+        with patch("django.utils.timezone.now", lambda: real - datetime.timedelta(hours=1)):
+            self.assertAlmostEqual(seen(clock, timezone.now()).minutes, 12, delta=0.2)
+            rinsed = rinse(self.person, clock_id=clock.pk, now=timezone.now())
+        self.assertAlmostEqual((rinsed.rinsed_at - rinsed.applied_at).total_seconds(), 720, delta=10)
 
     def test_summer_time_ending_under_a_clock_adds_no_hour(self) -> None:
         before = datetime.datetime(2026, 10, 25, 0, 50, tzinfo=datetime.UTC)  # 01:50 by the wall in much of Europe

@@ -29,6 +29,11 @@ def locked_bowl(person: Person, *, zone_id: int, version: int, attempt: Words) -
     return bowl
 
 
+def served_by(bowl: Bowl) -> list[int]:
+    """The rows of the zones that a bowl is for, as they stand. One query."""
+    return list(bowl.servings.filter(zone__removed=False).order_by("pk").values_list("zone", flat=True))
+
+
 def remember(person: Person, worktop: Worktop, words: str) -> None:
     """Save the worktop at its next version, with a step that can be undone; steps that were undone are forgotten."""
     if worktop.newest_step > worktop.cursor:

@@ -3,11 +3,13 @@
 from collections.abc import Mapping
 from decimal import Decimal
 
+from engine.bowl.weigh import scaled_to
 from studio.accounts.models import Person
 from studio.bench.coats import bowl_coat
+from studio.bench.engine_adapter import SCALE_STEP_G
 from studio.bench.models import POT_MOST_G, POUR_MOST_G, WANTED_LEAST_G, Bowl, Pour
 from studio.bench.selectors import bench_of
-from studio.bench.services.changing import changing
+from studio.bench.services.changing import changing, served_by
 from studio.bench.state import refill
 from studio.shelf.models import ShadeLine
 from studio.ui.refusal import Refusal
@@ -100,6 +102,8 @@ def mark_mixed(person: Person, *, zone_id: int, version: int, mixed: bool) -> Bo
         for pour in pours:
             pour.mixed_g = pour.grams if mixed else pour.weighed_g
         Pour.objects.bulk_update(pours, ["mixed_g"])
+        bowl.mixed_for = served_by(bowl) if mixed else []
+        bowl.save(update_fields=["mixed_for"])
     return bowl
 
 
@@ -111,7 +115,7 @@ def check_gates(person: Person, zone_id: int, how: How = AS_USUAL) -> None:
 
 
 def scale_bowl(person: Person, *, zone_id: int, version: int) -> Bowl:
-    """Scale every pour so that the bowl holds the grams wanted, in the same proportions.
+    """Scale every pour so that the bowl holds the grams wanted, in the same proportions, in steps of the scale.
 
     Raises Refusal empty_bowl, already_mixed when that would take something out, too_many_grams; Stale.
     """
@@ -122,8 +126,9 @@ def scale_bowl(person: Person, *, zone_id: int, version: int) -> Bowl:
         total = sum((pour.grams for pour in pours), Decimal(0))
         if not total:
             raise Refusal("empty_bowl", "grams")
-        factor = max(bowl.wanted_g, WANTED_LEAST_G) / total
-        grams = {pour.shade_id: max(round(pour.grams * factor, 2), Decimal("0.01")) for pour in pours}
+        wanted_g = max(bowl.wanted_g, WANTED_LEAST_G)
+        scaled = scaled_to({pour.shade_id: float(pour.grams) for pour in pours}, float(wanted_g), step_g=SCALE_STEP_G)
+        grams = {shade_id: Decimal(f"{weight:.2f}") for shade_id, weight in scaled.items()}
         for pour in pours:
             if grams[pour.shade_id] < pour.mixed_g:
                 raise Refusal("already_mixed", "grams", mixed=pour.mixed_g)
@@ -133,7 +138,7 @@ def scale_bowl(person: Person, *, zone_id: int, version: int) -> Bowl:
             grams,
             mixed={pour.shade_id: pour.mixed_g for pour in pours},
             weighed={pour.shade_id: pour.weighed_g for pour in pours},
-            doubts={pour.shade_id: round(pour.doubt_g * factor, 2) for pour in pours},
+            doubts={pour.shade_id: pour.doubt_g for pour in pours},
         )
     return bowl
 

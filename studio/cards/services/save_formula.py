@@ -6,18 +6,21 @@ from decimal import Decimal
 from django.db import transaction
 from django.utils import timezone
 
+from engine.bowl.mix import Bowl
+from engine.bowl.predict import predict
 from studio.accounts.models import Person
-from studio.bench.engine_adapter import ZoneSeen, forecast_of
-from studio.bench.selectors import ZoneBench, bench_of
+from studio.bench.models import Serving
+from studio.bench.selectors import bench_of, target_of
 from studio.bench.services.changing import locked_bowl
+from studio.cards.fillings import Filling, fillings_of, zones_worked
 from studio.cards.models import Formula, FormulaPour, Tweak
-from studio.cards.worked import Worked, worked_on
-from studio.shelf.models import Shade
+from studio.shelf.selectors import stocked_line
 from studio.ui.refusal import Refusal
-from studio.visits.models import Visit
+from studio.visits.engine_adapter import canvas_of
+from studio.visits.models import Reading, Zone
 from studio.visits.selectors import open_zone
 
-HAIR = ("level", "warmth", "lean", "porosity", "grey", "family", "old_shade", "old_k_s")
+HAIR = ("level", "warmth", "lean", "porosity", "grey", "family", "old_shade", "old_k_s", "laid")
 TARGET = ("target_l", "target_a", "target_b")
 
 
@@ -31,7 +34,7 @@ def save_formula(
     note: str = "",
     at: datetime.datetime | None = None,
 ) -> Formula:
-    """Write hair, aim, grams and forecast of every zone that has a colour to the card, as they stand.
+    """Write hair, aim, grams and forecast to the card: of every zone each recipe that was mixed for it, or what stands.
 
     zone_id: the zone in hand, whose formula is returned if it has one, and takes the note; every other zone takes what
     is to be changed on it next time. at: the moment, now by default.
@@ -40,81 +43,100 @@ def save_formula(
     opened = open_zone(person, visit_id, zone_id)
     locked_bowl(person, zone_id=opened.zone.pk, version=version, attempt="save to the card")
     bench = bench_of(person, opened)
-    seen = forecast_of(bench)
     moment = at or timezone.now()
     tweaks = dict(Tweak.objects.visible_to(person).filter(visit=visit_id).values_list("zone_name", "words"))
-    numbers = {pk: number for number, pk in enumerate(dict.fromkeys(each.bowl.pk for each in bench.zones), start=1)}
-    kept = {
-        zone.bench.zone.pk: _keep(
-            person,
-            bench.visit,
-            zone,
-            numbers[zone.bench.bowl.pk],
-            (note if zone.bench.zone.pk == opened.zone.pk and note else tweaks.get(zone.bench.zone.name, ""))[:200],
-            moment,
-        )
-        for zone in seen.zones
-        if zone.bench.pours
-    }
-    if not kept:
+    in_hand: Formula | None = None
+    first: Formula | None = None
+    numbers: dict[tuple[int, int], int] = {}
+    for zone in zones_worked(person, bench):
+        for place, filling in enumerate(fillings_of(person, bench, zone)):
+            number = numbers.setdefault((filling.bowl.pk, place), len(numbers) + 1)
+            own = note if note and zone.pk == opened.zone.pk else tweaks.get(zone.name, "")
+            kept = _keep(person, zone, filling, number, own[:200], moment)
+            first = first or kept
+            in_hand = kept if zone.pk == opened.zone.pk else in_hand
+    if first is None:
         raise Refusal("empty_bowl", "grams")
-    return kept.get(opened.zone.pk) or next(iter(kept.values()))
+    return in_hand or first
 
 
 def _keep(
-    person: Person,
-    visit: Visit,
-    seen: ZoneSeen,
-    bowl_number: int,
-    note: str,
-    moment: datetime.datetime,
+    person: Person, zone: Zone, filling: Filling, bowl_number: int, note: str, moment: datetime.datetime
 ) -> Formula:
-    """One zone's formula with its pours."""
-    bench, forecast = seen.bench, seen.forecast
-    worked = worked_on(person, bench)
+    """One recipe on one zone, with its pours, and the forecast of it at full time on dry hair."""
+    serving, bowl, clock = _serving(zone), filling.bowl, filling.clock
+    reading = _reading(zone, is_beneath=serving is not None and serving.bowl_id != bowl.pk)
+    target_lab = target_of(bowl)
+    forecast = predict(canvas_of(reading), engine_bowl_of(filling), target_lab=target_lab)
     lightness, a, b = (round(Decimal(float(part)), 3) for part in forecast.lab)
     formula = Formula.objects.create(
-        client=visit.client,
-        visit=visit,
-        zone_name=bench.zone.name,
-        zone_part=bench.zone.part,
-        zone_position=bench.zone.position,
-        blend_percent=bench.serving.blend_percent,
+        client=zone.visit.client,
+        visit=zone.visit,
+        zone_name=zone.name,
+        zone_part=zone.part,
+        zone_position=zone.position,
+        blend_percent=serving.blend_percent if serving else 0,
         bowl_number=bowl_number,
-        line=bench.bowl.line,
-        wanted_g=bench.bowl.wanted_g,
-        **{name: getattr(bench.reading, name) for name in HAIR},
-        **{name: getattr(bench.bowl, name) for name in TARGET},
+        line=filling.line,
+        wanted_g=bowl.wanted_g,
+        **{name: getattr(reading, name) for name in HAIR},
+        **{name: getattr(bowl, name) for name in TARGET},
         forecast_l=lightness,
         forecast_a=a,
         forecast_b=b,
         delta_e00=None if forecast.aim is None else round(Decimal(forecast.aim.delta_e00), 3),
         light=forecast.light.value,
         note=note,
-        **worked.noted,
-        cost=round(sum((cost_of(shade, grams, bench) for shade, grams in bench.poured), Decimal(0)), 2),
+        developer_g=round(filling.developer_g, 1),
+        batches=filling.batches,
+        mixed_at=filling.mixed_at,
+        applied_at=clock.applied_at if clock else None,
+        rinsed_at=clock.rinsed_at if clock else None,
+        damp=bool(clock and clock.damp),
+        heat=bool(clock and clock.heat),
+        cost=round(_cost(filling), 2),
         saved_by=person,
         saved_at=moment,
     )
-    _keep_pours(formula, bench, worked)
-    return formula
-
-
-def _keep_pours(formula: Formula, bench: ZoneBench, worked: Worked) -> None:
-    """The formula's grams, with what was planned and the tubes' numbers."""
     FormulaPour.objects.bulk_create(
         FormulaPour(
             formula=formula,
             shade=shade,
             shade_name=shade.name,
             grams=grams,
-            planned_g=worked.planned.get(shade.pk),
-            lot=worked.lots.get(shade.pk, ""),
+            planned_g=filling.planned.get(shade.pk),
+            lot=filling.lots.get(shade.pk, ""),
         )
-        for shade, grams in bench.poured
+        for shade, grams in filling.poured
     )
+    return formula
 
 
-def cost_of(shade: Shade, grams: Decimal, bench: ZoneBench) -> Decimal:
-    """What grams of a shade cost, by the price of its tube."""
-    return shade.tube_price * grams / bench.stocked.line.tube_g
+def _serving(zone: Zone) -> Serving | None:
+    return Serving.objects.filter(zone=zone).first()
+
+
+def _reading(zone: Zone, *, is_beneath: bool) -> Reading:
+    """The reading in force of a zone; of what lies beneath a later coat the one before that was laid.
+
+    Raises Reading.DoesNotExist.
+    """
+    readings = list(zone.readings.all())
+    bare = next((each for each in readings if not each.laid), None) if is_beneath else None
+    found = bare or next(iter(readings), None)
+    if found is None:
+        raise Reading.DoesNotExist
+    return found
+
+
+def engine_bowl_of(filling: Filling) -> Bowl:
+    """A filling as the engine's bowl."""
+    dyes = stocked_line(filling.line).dyes
+    return Bowl(grams={dyes[pk]: float(grams) for pk, grams in filling.grams.items() if pk in dyes})
+
+
+def _cost(filling: Filling) -> Decimal:
+    """What all its fillings took, by the price of a tube."""
+    shades = {shade.pk: shade for shade in stocked_line(filling.line).shades}
+    tube_g = filling.line.tube_g
+    return sum((shades[pk].tube_price * g / tube_g for pk, g in filling.used.items() if pk in shades), Decimal(0))

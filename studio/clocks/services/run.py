@@ -44,9 +44,11 @@ def start_clock(person: Person, *, zone_id: int, start: Start, now: datetime.dat
         raise Refusal("clock_running", what=running.get_kind_display(), zone=zone.name)
     lifts = kind is ClockKind.LIGHTENER
     batch = Batch.objects.visible_to(person).filter(bowl__servings__zone=zone, mixed_at__isnull=False).last()
+    served = next((each for each in head.bench.zones if each.zone.pk == zone.pk), None) if head.bench else None
     return ZoneClock.objects.create(
         zone=zone,
         batch=batch if kind in NEEDS_BOWL else None,
+        bowl=served.bowl if served and kind in NEEDS_BOWL else None,
         kind=kind,
         planned_min=start.planned_min,
         batches=start.batches,

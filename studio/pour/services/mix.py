@@ -7,7 +7,7 @@ from django.db.models import F
 
 from studio.accounts.models import Person
 from studio.bench.models import Pour
-from studio.bench.services.changing import changing
+from studio.bench.services.changing import changing, served_by
 from studio.pour.models import Batch
 from studio.pour.services.weigh import open_batch
 from studio.shelf.models import Shade, ShadeLine
@@ -31,7 +31,9 @@ def mix_batch(person: Person, *, zone_id: int, version: int, at: datetime.dateti
             pour.grams = pour.mixed_g
         Pour.objects.bulk_update(pours, ["grams"])
         batch.mixed_at = at
-        batch.save(update_fields=["mixed_at"])
+        batch.held = {str(pour.shade_id): str(pour.mixed_g) for pour in pours}
+        batch.served = served_by(bowl)
+        batch.save(update_fields=["mixed_at", "held", "served"])
         _use_stock(pours)
     return batch
 
