@@ -4,9 +4,10 @@ import io
 from unittest.mock import patch
 
 from django.core.files.uploadedfile import SimpleUploadedFile
-from PIL import Image
+from PIL import Image, ImageCms
 
 from studio.bench.models import Photo
+from studio.bench.services import decode
 from tests.studio.made import StudioCase
 
 
@@ -17,6 +18,14 @@ def picture(size=(400, 300), mode="RGB", colour=(200, 120, 110), **save: object)
         image.paste((232, 230, 228), (0, 0, size[0] // 2, size[1]))  # white paper on the left
     image.save(kept, **{"format": "PNG" if mode != "CMYK" else "JPEG", **save})
     return kept.getvalue()
+
+
+def swapped_profile() -> bytes:
+    """sRGB with the columns of its red and green primaries exchanged."""
+    profile = bytearray(ImageCms.ImageCmsProfile(ImageCms.createProfile("sRGB")).tobytes())
+    red, green = profile.index(b"rXYZ"), profile.index(b"gXYZ")
+    profile[red : red + 4], profile[green : green + 4] = b"gXYZ", b"rXYZ"
+    return bytes(profile)
 
 
 class Photos(StudioCase):
@@ -75,11 +84,47 @@ class Photos(StudioCase):
             (b"GIF89a nonsense", "not a photo that can be read"),
             (b"<svg xmlns='http://www.w3.org/2000/svg'/>", "not a photo that can be read"),
             (whole[: len(whole) // 2], "not a photo that can be read"),
+            (picture(format="GIF"), "not a photo that can be read"),
+            (picture(format="TIFF"), "not a photo that can be read"),
             (picture((1, 1)), "at least 40 pixels"),
             (b"\xff\xd8\xff" + bytes(15_000_001), "too large"),
         ):
             with self.subTest(words=words):
                 self.assertContains(self.send_photo(content), words, status_code=422)
+        self.assertEqual(Photo.objects.get().width, 400)
+
+    def test_pixels_are_counted_before_they_are_decoded(self) -> None:
+        huge = io.BytesIO()
+        Image.new("RGBA", (7700, 7700), (200, 90, 60, 90)).save(huge, "PNG", compress_level=1)
+        with patch("PIL.ImageFile.ImageFile.load", side_effect=AssertionError("decoded")):
+            self.assertContains(self.send_photo(huge.getvalue()), "up to 24 megapixels", status_code=422)
+
+    def test_a_photo_waits_for_the_one_before_it_and_is_sent_away_after_a_while(self) -> None:
+        with decode._decoding, patch.object(decode, "WAIT_S", 0.01):
+            self.assertContains(self.send_photo(picture()), "Other photos are still being read", status_code=422)
+        self.assertEqual(self.send_photo(picture()).status_code, 302)
+
+    def test_a_phones_own_kind_is_taken_the_way_up_it_was_held(self) -> None:
+        held, file = Image.new("RGB", (1600, 800), (200, 120, 110)), io.BytesIO()
+        held.getexif()[0x0112] = 6  # turned by a quarter, which this kind of file says in its own way
+        held.save(file, "HEIF")
+        self.assertEqual(self.send_photo(file.getvalue(), "hair.heic").status_code, 302)
+        kept = Photo.objects.get()
+        self.assertEqual((kept.width, kept.height), (160, 320))
+        self.assertEqual(bytes(kept.jpeg)[:2], b"\xff\xd8")
+
+    def test_colours_of_a_wider_space_are_brought_into_the_one_that_the_page_shows(self) -> None:
+        """A profile whose red and green primaries are exchanged shows whether it is heeded."""
+        shown = []
+        for profile in (None, swapped_profile()):
+            self.send_photo(
+                picture(colour=(200, 40, 30), format="PNG", **({"icc_profile": profile} if profile else {}))
+            )
+            with Image.open(io.BytesIO(bytes(Photo.objects.get().jpeg))) as kept:
+                shown.append(kept.convert("RGB").getpixel((350, 150)))
+        self.assertGreater(shown[0][0], shown[0][1] + 100)
+        self.assertGreater(shown[1][1], shown[1][0] + 50)
+        self.send_photo(picture(icc_profile=b"no profile"))
         self.assertEqual(Photo.objects.get().width, 400)
 
     def test_of_an_upload_past_its_bound_nothing_is_stored(self) -> None:

@@ -3,23 +3,21 @@
 from __future__ import annotations
 
 import io
-import warnings
 from collections.abc import Callable
 
 import numpy as np
 from django.core.files.base import File
-from PIL import Image, ImageOps, UnidentifiedImageError
+from PIL import Image
 
 from engine.arrays import FloatArray
 from engine.colorimetry.photo import PhotoColour, PhotoUnusable, patch_colour
 from studio.accounts.models import Person
 from studio.bench.models import PHOTO_MOST_BYTES, Photo
+from studio.bench.services.decode import decoded
 from studio.ui.refusal import Refusal
 from studio.ui.uploads import UPLOAD_MOST_BYTES
 from studio.visits.models import Visit
 
-PIXELS_MOST = 60_000_000
-SIDE_LEAST = 40  # pixels: less is no photograph
 SHOWN = (520, 320)  # the page shows a photo at its own size, so that a tap names its pixel
 PATCH = 6  # pixels to either side of a tap
 QUALITIES = (88, 75, 60)
@@ -28,14 +26,14 @@ QUALITIES = (88, 75, 60)
 def take_photo(person: Person, *, visit_id: int, upload: File[bytes] | None, purpose: str = Photo.Purpose.AIM) -> Photo:
     """Keep a photo for a visit in place of one of its purpose: upright, not transparent, shrunk, encoded anew.
 
-    Raises Refusal photo_missing, photo_too_large, photo_unreadable, photo_too_small; Visit.DoesNotExist.
+    Raises Refusal photo_missing, photo_too_large and those of `decoded`; Visit.DoesNotExist.
     """
     visit = Visit.objects.visible_to(person).get(pk=visit_id)
     if upload is None or not upload.size:
         raise Refusal("photo_missing", "photo")
     if upload.size > UPLOAD_MOST_BYTES:
         raise Refusal("photo_too_large", "photo", most=UPLOAD_MOST_BYTES // 1_000_000)
-    picture = _decoded(upload)
+    picture = decoded(upload, within=SHOWN)
     photo, _ = Photo.objects.update_or_create(
         visit=visit,
         purpose=purpose,
@@ -87,35 +85,6 @@ def _patch(photo: Photo, x: int, y: int) -> FloatArray:
         box = (max(x - PATCH, 0), max(y - PATCH, 0), min(x + PATCH + 1, photo.width), min(y + PATCH + 1, photo.height))
         pixels = np.asarray(picture.convert("RGB").crop(box), dtype=float).reshape(-1, 3)
     return pixels / 255
-
-
-def _decoded(upload: File[bytes]) -> Image.Image:
-    try:
-        with warnings.catch_warnings():
-            warnings.simplefilter("error", Image.DecompressionBombWarning)
-            with Image.open(upload) as opened:
-                if opened.width * opened.height > PIXELS_MOST:
-                    raise Refusal("photo_too_large", "photo", most=UPLOAD_MOST_BYTES // 1_000_000)
-                opened.draft("RGB", (2 * SHOWN[0], 2 * SHOWN[1]))
-                picture = ImageOps.exif_transpose(opened) or opened
-                picture.load()
-    except (
-        UnidentifiedImageError,
-        OSError,
-        ValueError,
-        SyntaxError,
-        Image.DecompressionBombWarning,
-        Image.DecompressionBombError,
-    ):
-        raise Refusal("photo_unreadable", "photo") from None
-    if min(picture.size) < SIDE_LEAST:
-        raise Refusal("photo_too_small", "photo", least=SIDE_LEAST)
-    if "A" in picture.getbands() or "transparency" in picture.info:
-        solid = Image.new("RGBA", picture.size, (255, 255, 255, 255))
-        picture = Image.alpha_composite(solid, picture.convert("RGBA"))
-    picture = picture.convert("RGB")
-    picture.thumbnail(SHOWN)
-    return picture
 
 
 def _encoded(picture: Image.Image) -> bytes:
