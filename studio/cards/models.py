@@ -1,5 +1,6 @@
 """The logbook: formulas kept on a client's card. A formula is written once and never changed."""
 
+import uuid
 from decimal import Decimal
 
 from django.contrib.postgres.indexes import GinIndex, OpClass
@@ -212,6 +213,7 @@ class HomeCare(models.Model):
     sun = models.BooleanField(default=False)
     given = models.CharField(max_length=200, blank=True, help_text="what went home with them")
     next_on = models.DateField(null=True, blank=True)
+    calendar_uid = models.UUIDField(default=uuid.uuid4, editable=False, help_text="of the next visit in any calendar")
 
     objects = HomeCareScope.as_manager()
 

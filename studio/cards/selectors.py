@@ -69,6 +69,11 @@ def active_tweaks(person: Person, client_id: int) -> list[Tweak]:
     return list(Tweak.objects.visible_to(person).filter(client=client_id, active=True))
 
 
+def tweaks_of(person: Person, client_id: int) -> list[Tweak]:
+    """Everything that was to be changed at some next time, used or not, newest first. One query."""
+    return list(Tweak.objects.visible_to(person).filter(client=client_id).select_related("visit"))
+
+
 def last_care(person: Person, client_id: int) -> HomeCare | None:
     """What the client was last given and told, if anything. One query."""
     return HomeCare.objects.visible_to(person).filter(visit__client=client_id).order_by("-visit__day").first()
@@ -84,7 +89,7 @@ def kept_formulas(person: Person, which: Q) -> list[KeptFormula]:
     formulas = (
         Formula.objects.visible_to(person)
         .filter(which)
-        .select_related("line", "saved_by")
+        .select_related("line", "saved_by", "visit")
         .order_by("-saved_at", "zone_position", "pk")
         .prefetch_related(Prefetch("pours", FormulaPour.objects.order_by("id")))
     )

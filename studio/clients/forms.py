@@ -2,7 +2,8 @@
 
 from django import forms
 
-from studio.clients.models import Client
+from studio.clients.models import NAME_LONGEST, Client
+from studio.ui.texts import one_line
 
 
 class ClientForm(forms.ModelForm):  # type: ignore[type-arg]
@@ -14,3 +15,7 @@ class ClientForm(forms.ModelForm):  # type: ignore[type-arg]
         labels = {"about": "Who they are", "notes": "Notes"}
         error_messages = {"name": {"required": "Type a name for the card."}}
         widgets = {"notes": forms.Textarea(attrs={"rows": 3})}
+
+    def clean_name(self) -> str:
+        """A name on one line, however it was pasted."""
+        return one_line(self.cleaned_data["name"], NAME_LONGEST)

@@ -12,13 +12,14 @@ from studio.accounts.models import Person, Studio, StudioScope
 from studio.shelf.models import ShadeLine
 
 LIGHTENER_WORDS: Final = "lightener"
+NAME_LONGEST: Final = 80
 
 
 class Client(models.Model):
     """A client of one studio, with a card."""
 
     studio = models.ForeignKey(Studio, on_delete=models.CASCADE, related_name="clients")
-    name = models.CharField(max_length=80)
+    name = models.CharField(max_length=NAME_LONGEST)
     about = models.CharField(max_length=120, blank=True)
     notes = models.TextField(max_length=2000, blank=True)
     born_on = models.DateField(null=True, blank=True)

@@ -3,7 +3,17 @@
 import datetime
 from collections.abc import Mapping
 from dataclasses import dataclass
-from decimal import Decimal
+from decimal import Decimal, InvalidOperation
+from typing import Any, Final
+
+from engine.colorimetry.lights import Light
+
+HAIR: Final = ("level", "warmth", "lean", "porosity", "grey", "old_k_s")
+MOMENTS: Final = ("mixed_at", "applied_at", "rinsed_at")
+FAULTS_MOST: Final = 200  # a file with more wrong than this is told so, and read no further
+CENT: Final = Decimal("0.01")
+EARLIEST_YEAR: Final = 1950
+LATEST_YEAR: Final = 9000  # what lies beyond can not be reckoned with; what is still to come is told by its moment
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -12,6 +22,16 @@ class Fault:
 
     line: int
     words: str
+
+
+@dataclass(frozen=True, kw_only=True)
+class Row:
+    """A formula of a file with its line, and whose card it is for, as a card's document writes it."""
+
+    line: int
+    client: str
+    about: str
+    formula: Mapping[str, Any]
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -25,34 +45,12 @@ class EntryPour:
 
 
 @dataclass(frozen=True, kw_only=True)
-class Entry:
-    """A formula to take in. moments: mixed_at, applied_at and rinsed_at where they are known. forecast_lab: empty to
-    have it forecast. result: how it turned out, if it was judged.
-    """
+class EntryLayer:
+    """What a coat of that visit had left on the hair: a shade of a line, and how strong it stands, K/S."""
 
-    line_number: int
-    client: str
-    about: str
-    saved_at: datetime.datetime
-    zone: str
-    part: str
-    position: int
-    bowl: int
     line: str
-    wanted_g: Decimal
-    hair: Mapping[str, Decimal]
-    family: str
-    old_shade: str
-    pours: tuple[EntryPour, ...]
-    developer_g: Decimal
-    batches: int
-    damp: bool
-    heat: bool
-    moments: Mapping[str, datetime.datetime]
-    forecast_lab: tuple[Decimal, ...]
-    target_lab: tuple[Decimal, ...] | None
-    note: str
-    result: "EntryResult | None" = None
+    shade: str
+    k_s: Decimal
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -66,20 +64,133 @@ class EntryResult:
 
 
 @dataclass(frozen=True, kw_only=True)
-class EntryTweak:
-    """What to change next time."""
+class Entry:
+    """A formula to take in. day: of its visit, None for the studio's day of the moment. moments: mixed_at, applied_at
+    and rinsed_at where they are known. forecast_lab: empty to have it forecast. result: how it turned out, if judged.
+    """
 
-    zone: str
-    words: str
-    aim_lab: tuple[Decimal, ...] | None
-
-
-@dataclass(frozen=True, kw_only=True)
-class EntryCard:
-    """What a card holds beside its formulas. care: fields of the home care, empty where there is none."""
-
+    line_number: int
     client: str
     about: str
-    notes: str
-    tweaks: tuple[EntryTweak, ...]
-    care: Mapping[str, object]
+    saved_at: datetime.datetime
+    day: datetime.date | None
+    zone: str
+    part: str
+    position: int
+    blend_percent: int
+    bowl: int
+    line: str
+    light: str
+    wanted_g: Decimal
+    hair: Mapping[str, Decimal]
+    family: str
+    old_shade: str
+    laid: tuple[EntryLayer, ...]
+    pours: tuple[EntryPour, ...]
+    developer_g: Decimal
+    batches: int
+    damp: bool
+    heat: bool
+    moments: Mapping[str, datetime.datetime]
+    forecast_lab: tuple[Decimal, ...]
+    target_lab: tuple[Decimal, ...] | None
+    note: str
+    result: EntryResult | None = None
+
+    @property
+    def recipe(self) -> tuple[str, frozenset[tuple[str, Decimal]]]:
+        """What makes two formulas of one moment on one zone the same."""
+        return self.line, frozenset((pour.shade, pour.grams) for pour in self.pours)
+
+
+def entry_of(row: Row) -> Entry:
+    """A row's formula. Raises ValueError, in words, for what no schema can see."""
+    formula = row.formula
+    hair = formula["hair"]
+    pours = tuple(_pour(pour) for pour in formula["pours"])
+    if len({pour.shade for pour in pours}) != len(pours):
+        raise ValueError("pours names a shade twice")
+    return Entry(
+        line_number=row.line,
+        client=row.client,
+        about=row.about,
+        saved_at=moment_of(formula["saved_at"], "saved_at"),
+        day=day_of(formula["day"], "day") if "day" in formula else None,
+        zone=formula["zone"].strip(),
+        part=formula["part"],
+        position=formula.get("position", 0),
+        blend_percent=formula.get("blend_percent", 10),
+        bowl=formula.get("bowl", 1),
+        line=formula["line"].strip(),
+        light=formula.get("light", Light.DAYLIGHT.value),
+        wanted_g=_decimal(formula["wanted_g"]),
+        hair={name: _decimal(hair.get(name, 0)) for name in HAIR},
+        family=hair["family"],
+        old_shade=hair.get("old_shade", ""),
+        laid=tuple(
+            EntryLayer(line=layer["line"], shade=layer["shade"], k_s=_decimal(layer["k_s"]))
+            for layer in hair.get("laid", [])
+        ),
+        pours=pours,
+        developer_g=_decimal(formula.get("developer_g", 0)),
+        batches=formula.get("batches", 1),
+        damp=formula.get("damp", False),
+        heat=formula.get("heat", False),
+        moments={name: moment_of(formula[name], name) for name in MOMENTS if name in formula},
+        forecast_lab=decimals(formula.get("forecast_lab")) or (),
+        target_lab=decimals(formula.get("target_lab")),
+        note=formula.get("note", ""),
+        result=_result(formula["result"]) if "result" in formula else None,
+    )
+
+
+def _pour(pour: Mapping[str, Any]) -> EntryPour:
+    """Grams to the hundredth, as a card keeps them; a trace stays a trace."""
+    return EntryPour(
+        shade=pour["shade"].strip(),
+        grams=max(round(_decimal(pour["grams"]), 2), CENT),
+        planned_g=round(_decimal(pour["planned_g"]), 2) if "planned_g" in pour else None,
+        lot=pour.get("lot", ""),
+    )
+
+
+def _result(result: Mapping[str, Any]) -> EntryResult:
+    return EntryResult(
+        lab=decimals(result["lab"]) or (),
+        source=result["source"],
+        dry=result.get("dry", False),
+        two_lights=result.get("two_lights", False),
+    )
+
+
+def decimals(lab: list[float] | None) -> tuple[Decimal, ...] | None:
+    """L*a*b* in the thousandths that rows have, None for none."""
+    return None if lab is None else tuple(round(_decimal(part), 3) for part in lab)
+
+
+def _decimal(number: float | str) -> Decimal:
+    try:
+        return Decimal(str(number))
+    except InvalidOperation:
+        raise ValueError(f"“{str(number)[:20]}” is no number") from None
+
+
+def moment_of(text: str, name: str) -> datetime.datetime:
+    """A moment with its offset, UTC where it names none. Raises ValueError."""
+    try:
+        moment = datetime.datetime.fromisoformat(text)
+    except ValueError:
+        raise ValueError(f"{name} is “{text[:30]}”: a date like 2026-11-24 is expected") from None
+    if moment.year < EARLIEST_YEAR:
+        raise ValueError(f"a moment in it is before {EARLIEST_YEAR}")
+    if moment.year > LATEST_YEAR:
+        raise ValueError("saved_at, or another moment, is still to come")
+    return moment if moment.tzinfo else moment.replace(tzinfo=datetime.UTC)
+
+
+def day_of(text: str, name: str) -> datetime.date:
+    """A day. Raises ValueError."""
+    try:
+        return datetime.date.fromisoformat(text)
+    except ValueError:
+        raise ValueError(f"{name} is “{text[:30]}”: a day like 2026-11-24 is expected") from None

@@ -9,7 +9,7 @@ def palette_text(name: str, formulas: Sequence[KeptFormula]) -> str:
     """One line a colour: the forecast of each formula, and how it turned out where it was judged."""
     lines = ["GIMP Palette", f"Name: {_plain(name)}", "Columns: 2", "#"]
     for kept in formulas:
-        title = f"{kept.formula.saved_at:%Y-%m-%d} {kept.formula.zone_name}"
+        title = f"{kept.formula.visit.day:%Y-%m-%d} {kept.formula.zone_name}"
         lines.append(_line(kept.lock.hex, f"{title}, forecast: {kept.lock.words}"))
         if kept.result_lock:
             lines.append(_line(kept.result_lock.hex, f"{title}, turned out: {kept.result_lock.words}"))

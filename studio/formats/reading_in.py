@@ -1,13 +1,13 @@
 """A file that was sent: what it is, and what is in it."""
 
 from dataclasses import dataclass
-from typing import Final
+from typing import Any, Final
 
 from django.http import HttpRequest
 
-from studio.formats.card_json import read_card
-from studio.formats.entry import Entry, EntryCard, Fault
-from studio.formats.logbook_csv import read_logbook
+from studio.formats.entry import Fault, Row
+from studio.formats.logbook_in import read_logbook
+from studio.formats.read_card import read_card
 from studio.ui.refusal import Refusal
 from studio.ui.uploads import over_bound
 
@@ -16,11 +16,11 @@ FILE_MOST_BYTES: Final = 5_000_000
 
 @dataclass(frozen=True, kw_only=True)
 class Upload:
-    """The entries of a file, what is wrong with it, and the card that it is, if it is one."""
+    """The formulas of a file, what is wrong with it, and what a card's document holds beside them."""
 
-    entries: list[Entry]
+    rows: list[Row]
     faults: list[Fault]
-    card: EntryCard | None = None
+    card: dict[str, Any] | None = None
 
 
 def read_upload(request: HttpRequest) -> Upload:
@@ -41,7 +41,7 @@ def read_upload(request: HttpRequest) -> Upload:
     if "\x00" in text:
         raise Refusal("file_not_text", "file")
     if text.lstrip()[:1] in ("{", "["):
-        card, entries, faults = read_card(text)
-        return Upload(entries=entries, faults=faults, card=card)
-    entries, faults = read_logbook(text)
-    return Upload(entries=entries, faults=faults)
+        card, rows, faults = read_card(text)
+        return Upload(rows=rows, faults=faults, card=card)
+    rows, faults = read_logbook(text)
+    return Upload(rows=rows, faults=faults)

@@ -1,38 +1,55 @@
-"""A card's colours as CGATS: L*a*b* and reflectance of each forecast, and of the hair beneath it."""
+"""A card's colours as CGATS: the forecasts as they were saved, and the results as they were measured or judged."""
 
-from engine.bowl.mix import FULL_TIME_DRY, Bowl, Process, added_absorption
+from typing import Final
+
+import numpy as np
+
+from engine.arrays import FloatArray
+from engine.bowl.mix import FULL_TIME_DRY, Bowl, added_absorption
 from engine.bowl.predict import seen_reflectance
 from engine.colorimetry.cgats import Sample, written
+from engine.colorimetry.difference import delta_e00
 from engine.colorimetry.lab import lab_of, xyz_of
 from engine.colorimetry.lights import Light, viewing
-from engine.hair.canvas import Canvas, fibres_of
+from engine.hair.canvas import fibres_of
 from studio.cards.models import Formula
 from studio.cards.selectors import KeptFormula
 from studio.shelf.selectors import stocked_line
 from studio.visits.engine_adapter import canvas_of
 
+SAME_DE00: Final = 0.05  # a forecast that comes out as it was saved, within the thousandths that were kept
+
 
 def card_readings(originator: str, created: str, formulas: list[KeptFormula]) -> str:
-    """The hair and the forecast of each formula, with spectra by the engine from what is on the shelf now."""
+    """Each forecast and each result, marked as what it is.
+
+    Spectra are not kept on cards: a forecast has the one that the shelf gives now, as long as that is still the colour
+    that was saved; in a second table.
+    """
     samples = []
     for kept in formulas:
-        name = f"{kept.formula.saved_at:%Y-%m-%d} {kept.formula.zone_name}"
-        canvas = canvas_of(kept.formula)
-        samples.append(_sample(f"{name} hair", canvas, None))
-        samples.append(_sample(f"{name} forecast", canvas, _bowl(kept.formula)))
-    about = {"INSTRUMENTATION": "forecast by Rainshade", "MEASUREMENT_SOURCE": "Illumination=D65 Observer=2 degree"}
-    return written(samples, originator=originator, created=created, about=about)
+        formula = kept.formula
+        name = f"{formula.visit.day:%Y-%m-%d} {formula.zone_name}"
+        forecast = np.array([float(part) for part in (formula.forecast_l, formula.forecast_a, formula.forecast_b)])
+        samples.append(
+            Sample(name=f"{name}, forecast as saved", lab=forecast, reflectance=_spectrum(formula, forecast))
+        )
+        if kept.result:
+            how = f"{name}, turned out, {kept.result.get_source_display()}"
+            samples.append(Sample(name=how, lab=np.array(kept.result.lab)))
+    return written(samples, originator=originator, created=created, about={"INSTRUMENTATION": "forecast by Rainshade"})
 
 
-def _sample(name: str, canvas: Canvas, bowl: Bowl | None, process: Process = FULL_TIME_DRY) -> Sample:
-    fibres = fibres_of(canvas)
-    added = added_absorption(bowl, canvas.porosity, process) if bowl else 0 * fibres.absorption[0]
-    reflectance = seen_reflectance(fibres, added)
-    view = viewing(Light.DAYLIGHT)
-    return Sample(name=name, lab=lab_of(xyz_of(reflectance, view.weights), view.white_xyz), reflectance=reflectance)
-
-
-def _bowl(formula: Formula) -> Bowl | None:
+def _spectrum(formula: Formula, saved_lab: FloatArray) -> FloatArray | None:
+    """The reflectance (bands,) that today's shelf gives a formula, None where that is another colour than was saved."""
     dyes = stocked_line(formula.line).dyes
-    grams = {dyes[pour.shade_id]: float(pour.grams) for pour in formula.pours.all() if pour.shade_id in dyes}
-    return Bowl(grams=grams) if grams else None
+    pours = list(formula.pours.all())
+    if any(pour.shade_id not in dyes for pour in pours):
+        return None
+    bowl = Bowl(grams={dyes[pour.shade_id]: float(pour.grams) for pour in pours})
+    canvas = canvas_of(formula)
+    fibres = fibres_of(canvas)
+    reflectance = seen_reflectance(fibres, added_absorption(bowl, canvas.porosity, FULL_TIME_DRY))
+    view = viewing(Light.DAYLIGHT)
+    now = lab_of(xyz_of(reflectance, view.weights), view.white_xyz)
+    return reflectance if float(delta_e00(now, saved_lab)) <= SAME_DE00 else None

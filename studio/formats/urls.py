@@ -28,6 +28,7 @@ urlpatterns = [
     path("cards/schema.json", views.schema, name="schema"),
     path("cards/logbook.csv", views.logbook, name="logbook"),
     path("cards/take-in/", views.take, name="take"),
+    path("cards/take-in/<int:intake_id>/", views.intake, name="intake"),
     path("visits/<int:visit_id>/hand-out.pdf", views.handout, name="handout"),
     path("visits/<int:visit_id>/next-visit.ics", views.calendar, name="calendar"),
 ]

@@ -4,7 +4,7 @@ import json
 
 from django.contrib import messages
 from django.http import HttpRequest, HttpResponse, StreamingHttpResponse
-from django.shortcuts import redirect, render
+from django.shortcuts import get_object_or_404, redirect, render
 from django.utils import timezone
 from django.utils.text import slugify
 from django.views.decorators.http import require_safe
@@ -14,21 +14,21 @@ from studio.cards.again import formula_of
 from studio.cards.selectors import active_tweaks, card_of
 from studio.formats.calendar import next_visit
 from studio.formats.card_json import card_document, card_schema
+from studio.formats.entry import FAULTS_MOST
 from studio.formats.logbook_csv import logbook_lines
+from studio.formats.models import Intake
 from studio.formats.palette import palette_text
 from studio.formats.paper import card_pdf, handout_pdf
 from studio.formats.reading_in import read_upload
 from studio.formats.readings import card_readings
-from studio.formats.services.take_in import take_in
+from studio.formats.services.take_in import begin_intake, go_on
 from studio.result.care_page import care_page
 from studio.result.selectors import home_care_of
-from studio.ui.http import page_and_change, signed_in
+from studio.ui.http import page_and_change, signed_in, wants_fragment
 from studio.ui.refusal import Refusal
 from studio.ui.words import refusal_words
 from studio.visits.acting import zone_in_hand
 from studio.visits.selectors import visit_of
-
-FAULTS_SHOWN = 200
 
 
 def _file(body: bytes | str, kind: str, name: str) -> HttpResponse:
@@ -100,24 +100,38 @@ def calendar(request: HttpRequest, visit_id: int) -> HttpResponse:
 
 @page_and_change
 def take(request: HttpRequest) -> HttpResponse:
-    """Take in a card or a logbook; what is wrong is told line by line."""
-    report, refusal = None, None
+    """Take in a card or a logbook; what is wrong is told line by line, and nothing of such a file is taken."""
+    person, intake, refusal = signed_in(request), None, None
     if request.method == "POST":
         try:
-            upload = read_upload(request)
-            report = take_in(
-                signed_in(request),
-                entries=upload.entries,
-                faults=upload.faults,
+            intake = begin_intake(
+                person,
+                upload=read_upload(request),
                 leave_bad_out=bool(request.POST.get("leave_out")),
-                card=upload.card,
+                prefers_file=bool(request.POST.get("prefers_file")),
             )
         except Refusal as refused:
             refusal = refused
+        if intake and intake.pk:
+            return redirect("formats:intake", intake.pk)
     context = {
-        "report": report,
-        "shown": report.faults[:FAULTS_SHOWN] if report else (),
+        "intake": intake,
+        "faults_most": FAULTS_MOST,
+        "unfinished": Intake.objects.visible_to(person).filter(finished_at=None),
         "error_words": refusal_words(refusal) if refusal else "",
     }
-    bad = refusal is not None or (report is not None and bool(report.faults) and not report.taken)
-    return render(request, "formats/take.html", context, status=422 if bad else 200)
+    return render(request, "formats/take.html", context, status=422 if intake or refusal else 200)
+
+
+@page_and_change
+def intake(request: HttpRequest, intake_id: int) -> HttpResponse:
+    """How far a file is, and what came of it. A change takes its next piece."""
+    person = signed_in(request)
+    if request.method == "POST":
+        row = go_on(person, intake_id=intake_id)
+        if not wants_fragment(request):
+            return redirect("formats:intake", intake_id)
+    else:
+        row = get_object_or_404(Intake.objects.visible_to(person), pk=intake_id)
+    part = "formats/_intake.html" if wants_fragment(request) else "formats/intake.html"
+    return render(request, part, {"intake": row})

@@ -12,7 +12,7 @@ from django.core.files.base import File
 from engine.arrays import FloatArray
 from engine.bowl.fade import faded_canvas
 from engine.bowl.predict import Forecast
-from engine.colorimetry import cgats
+from engine.colorimetry import cgats_in
 from engine.hair.instrument import ReadingsUnusable, average_readings
 from studio.devices.colour_reader import Fault, ReaderFault, SimulatedReader, take_readings
 from studio.ui.refusal import Refusal
@@ -44,10 +44,10 @@ def read_file(upload: File[bytes] | None) -> FloatArray:
     if upload.size > FILE_MOST_BYTES:
         raise Refusal("file_too_large", "readings", most=FILE_MOST_BYTES // 1_000_000)
     try:
-        samples = cgats.read(upload.read().decode("utf-8-sig"))
+        samples = cgats_in.read(upload.read().decode("utf-8-sig"))
     except UnicodeDecodeError:
         raise Refusal("file_not_text", "readings") from None
-    except cgats.CgatsUnusable as unusable:
+    except cgats_in.CgatsUnusable as unusable:
         raise Refusal("file_line", "readings", message=unusable.message) from None
     labs = [sample.lab for sample in samples if sample.lab is not None]
     if not labs:

@@ -8,7 +8,7 @@ from studio.bench.opening import show_on_bench
 from studio.route.plan_page import plan_page
 from studio.route.services.edit_plan import forget_minutes, set_begin, set_first, set_minutes
 from studio.ui.http import signed_in, wants_fragment
-from studio.ui.numbers import typed_number, typed_time, whole_number
+from studio.ui.numbers import typed_number, typed_time
 from studio.ui.refusal import Refusal
 from studio.visits.acting import Sent, act_on
 from studio.visits.selectors import OpenZone, visits_before
@@ -35,7 +35,7 @@ def step(request: HttpRequest, visit_id: int) -> HttpResponse:
     """A step's minutes, or which zone goes first."""
 
     def change(sent: Sent) -> None:
-        zone_id, kind = whole_number(sent.text("of_zone"), "zone"), sent.text("kind")
+        zone_id, kind = sent.zone_named("of_zone"), sent.text("kind")
         if "first" in sent.form:
             set_first(sent.person, zone_id=zone_id)
         elif "forget" in sent.form:

@@ -50,6 +50,10 @@ class Sent:
         """The row of the zone in hand."""
         return self.opened.zone.pk
 
+    def zone_named(self, name: str) -> int:
+        """The row of a zone of this visit that a field names. Raises Refusal for any other."""
+        return open_zone(self.person, self.visit_id, whole_number(self.text(name), "zone")).zone.pk
+
     def text(self, name: str) -> str:
         """A field as it was sent, nothing for one that was not."""
         return self.form.get(name, "")

@@ -60,7 +60,8 @@ def past(request: HttpRequest, visit_id: int) -> HttpResponse:
 
     def change(sent: Sent) -> None:
         if "remove" in sent.form:
-            remove_past(sent.person, past_id=whole_number(sent.text("remove"), "past"))
+            past_id = whole_number(sent.text("remove"), "past")
+            remove_past(sent.person, client_id=sent.opened.visit.client_id, past_id=past_id)
             return
         form = PastForm(sent.form)
         if not form.is_valid():

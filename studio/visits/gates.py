@@ -85,6 +85,7 @@ def asked_of(person: Person, visit: Visit, now: datetime.datetime | None = None)
     consult = Consult.objects.visible_to(person).filter(visit=visit).first()
     tests = clients.SkinTest.objects.visible_to(person).filter(client=visit.client_id)
     strands = clients.StrandTest.objects.visible_to(person).filter(client=visit.client_id)
+    signed = Signature.objects.visible_to(person).filter(visit=visit, signed_as="")
     return Asked(
         visit=visit,
         studio=person.studio,
@@ -94,7 +95,7 @@ def asked_of(person: Person, visit: Visit, now: datetime.datetime | None = None)
         tests=list(tests.select_related("line")),
         strand_tests=list(strands.select_related("line")),
         incidents=list(Incident.objects.visible_to(person).filter(visit=visit)),
-        signatures=list(Signature.objects.visible_to(person).filter(visit=visit).select_related("signed_by")),
+        signatures=list(signed.select_related("signed_by")),
         lifted_today=_lifted_today(visit),
     )
 

@@ -2,6 +2,7 @@
 
 from django.db import models
 from django.db.models import Q
+from django.utils import timezone
 
 from engine.hair.canvas import RANGES
 from engine.hair.residue import Family
@@ -11,6 +12,7 @@ from studio.accounts.models import Person, StudioScope
 from studio.clients.models import Client
 
 OLD_MOST = 3
+ZONES_MOST = 12  # of one head
 
 
 class VisitScope(StudioScope["Visit"]):
@@ -256,7 +258,12 @@ class Signature(models.Model):
     sentence = models.CharField(max_length=300, help_text="the gate as it was read")
     reason = models.CharField(max_length=300)
     signed_by = models.ForeignKey(Person, on_delete=models.PROTECT, related_name="+")
-    signed_at = models.DateTimeField(auto_now_add=True)
+    signed_at = models.DateTimeField(default=timezone.now)
+    signed_as = models.CharField(
+        max_length=150,
+        blank=True,
+        help_text="who signed elsewhere, in another studio's file: it opens nothing here",
+    )
 
     objects = SignatureScope.as_manager()
 
@@ -265,7 +272,7 @@ class Signature(models.Model):
         constraints = [models.CheckConstraint(condition=~Q(reason=""), name="visits_signature_has_reason")]
 
     def __str__(self) -> str:
-        return f"{self.gate} signed by {self.signed_by}"
+        return f"{self.gate} signed by {self.signed_as or self.signed_by}"
 
 
 class PlannedLiftScope(StudioScope["PlannedLift"]):

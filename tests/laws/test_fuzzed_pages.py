@@ -1,191 +1,304 @@
-"""Whatever is sent to a page, it answers: with words for what is wrong, never with a fault of ours."""
+"""Whatever is sent to any address, it answers: with words for what is wrong, never with a fault of ours.
 
-import csv
+Addresses come from the application's own table and names of fields from what its code asks for, so that a new page is
+tried from the day it is born. What is sent here may also name rows of somebody else: nothing of theirs may move.
+"""
+
 import io
-import json
-from collections.abc import Callable
-from functools import partial
+import random
+from decimal import Decimal
 
+from django.apps import apps
 from django.core.files.uploadedfile import SimpleUploadedFile
-from django.http import HttpResponse
+from django.db import connection, transaction
 from django.urls import reverse
-from hypothesis import HealthCheck, given, settings
-from hypothesis import strategies as st
+from django.utils import timezone
+from PIL import Image
 
+from studio.bench.models import Bowl
 from studio.cards.models import Formula
-from studio.formats.card_json import card_document, read_card
-from studio.formats.logbook_csv import COLUMNS, read_logbook
+from studio.clients.services.history import add_past, record_skin_test
+from studio.formats.models import Intake, IntakePart
+from studio.pour.services.mix import mix_batch
+from studio.pour.services.weigh import weigh
+from studio.visits.models import Visit
 from studio.visits.selectors import open_zone
-from tests.studio.made import StudioCase, put_on_hair
+from studio.visits.services.add_zone import add_zone
+from tests.laws.addresses import Address, addresses, asked_names, controls_of, rows_below, spread_ids
+from tests.studio.made import StudioCase, clear_skin, make_person, make_visit, put_on_hair
 
-TYPED = st.one_of(
-    st.sampled_from(["", "0", "1", "-1", "1e9", "1e-9", "NaN", "inf", "²", "5,5", " 7 ", "9" * 40, "developer", "‮"]),
-    st.integers(-(10**12), 10**12).map(str),
-    st.text(st.characters(codec="utf-8", exclude_categories=("Cs",), exclude_characters="\x00"), max_size=30),
-    st.floats().map(str),
-    st.dates().map(str),
-    st.times().map(str),
+POSTS, GETS, ROUNDS = 7, 4, 4
+ODD = (
+    "",
+    "0",
+    "1",
+    "-1",
+    "1e9",
+    "1e-9",
+    "NaN",
+    "inf",
+    "\u00b2",
+    "\u0664\u0662",
+    "5,5",
+    " 7 ",
+    "9" * 40,
+    "9" * 5000,
+    "\x00",
+    "a\x00b",
+    "\u202e",
+    "\U0001f986",
+    "two\nlines",
+    "x" * 3000,
+    "<b>&amp;",
+    "0001-01-01",
+    "9999-12-31",
+    "2026-02-30",
+    "24:00",
+    "on",
+    "-0",
+    "12",
 )
-POSTS = {
-    "pour:weigh": ("line", "grams", "lot", "token", "by_scale"),
-    "pour:line": ("line", "take_back", "enough"),
-    "pour:keep": ("shade_id", "weight", "factor"),
-    "pour:mix": ("next", "token"),
-    "pour:pan": ("put", "fault", "tare"),
-    "clocks:start": ("kind", "minutes", "batches", "damp"),
-    "clocks:act": ("clock", "answer", "more", "forget"),
-    "result:judge": ("place", "reader", "fault"),
-    "result:tweak": ("words", "aim"),
-    "result:care": ("washes_a_week", "given", "next_on", "pool"),
-    "result:photo": ("at.x", "at.y", "picking", "from_file"),
-    "result:keep": ("token",),
-    "result:aim-at": ("trouble",),
-    "route:begin": ("begins_at",),
-    "route:step": ("of_zone", "kind", "apply_min", "process_min", "first", "forget"),
+PUBLIC = {":sign-in", ":pulse"}
+LEFT_OUT = {":sign-out"}  # every later address would only say who is signed out
+
+
+def picture() -> bytes:
+    kept = io.BytesIO()
+    Image.new("RGB", (80, 80), (180, 60, 50)).save(kept, "PNG")
+    return kept.getvalue()
+
+
+ROW = {
+    "line": 1,
+    "client": "Pim Ashlar",
+    "about": "",
+    "formula": {
+        "saved_at": "2026-11-01",
+        "zone": "roots",
+        "part": "roots",
+        "line": "Ropewalk direct",
+        "wanted_g": 10,
+        "hair": {"level": 9, "warmth": 0, "lean": 0, "porosity": 1, "grey": 0, "old_k_s": 0, "family": "natural"},
+        "pours": [{"shade": "Weld", "grams": 5}],
+    },
 }
-GETS = ("pour:pour", "pour:scale", "clocks:clock", "result:result", "result:correct", "result:care", "route:plan")
-
-
-def many(check: Callable[..., None], *, examples: int = 15, **sent: st.SearchStrategy) -> None:
-    """Check against many examples of what is sent; what they leave in the database stays until the test is over."""
-
-    @settings(max_examples=examples, deadline=None, suppress_health_check=[HealthCheck.too_slow])
-    @given(drawn=st.fixed_dictionaries(sent))
-    def run(drawn: dict[str, object]) -> None:
-        check(**drawn)
-
-    run()
-
-
-def fields_of(names: tuple[str, ...]) -> st.SearchStrategy[dict[str, str]]:
-    return st.dictionaries(st.sampled_from([*names, "zone", "version"]), TYPED, max_size=len(names) + 1)
 
 
 class Fuzzed(StudioCase):
-    def setUp(self) -> None:
-        super().setUp()
-        self.send("aim", lightness="66", chroma="25", hue="0")
-        self.send("pour", shade=self.shade("Orchil").pk, grams="3")
-        self.send("pour", shade=self.shade("Clear").pk, grams="57")
-        self.client.post(reverse("cards:save", args=[self.visit.pk]), {"version": self.bowl.version})
-        self.client.raise_request_exception = True
+    """A visit that has come far, and another one of the same studio beside it."""
 
-    def answered(self, ask: Callable[[], HttpResponse]) -> None:
-        answer = ask()
-        self.assertLess(answer.status_code, 500)
-        if answer.status_code == 422:
-            self.assertIn(b'role="alert"', answer.content)
-
-    def test_every_change_of_the_back_half(self) -> None:
-        for name, names in POSTS.items():
-            with self.subTest(post=name):
-                check = partial(self.change, reverse(name, args=[self.visit.pk]))
-                many(
-                    check,
-                    fields=fields_of(names),
-                    current=st.booleans(),
-                    htmx=st.booleans(),
-                )
-
-    def change(self, address: str, fields: dict[str, str], current: bool, htmx: bool) -> None:
-        if current:
-            fields = fields | {"version": str(self.bowl.version), "zone": str(self.zone_id)}
-        headers = {"HX-Request": "true"} if htmx else {}
-        self.answered(lambda: self.client.post(address, fields, headers=headers))
-
-    @property
-    def zone_id(self) -> int:
-        return open_zone(self.person, self.visit.pk).zone.pk
-
-    def test_every_page_of_the_back_half(self) -> None:
-        moment = Formula.objects.first().saved_at
-        put_on_hair(self.person, zone_id=self.zone_id, kind="direct", now=moment)
-        for name in GETS:
-            with self.subTest(get=name):
-                show = partial(self.show, reverse(name, args=[self.visit.pk]))
-                many(show, query=fields_of(("line", "trouble", "part")))
-
-    def show(self, address: str, query: dict[str, object]) -> None:
-        self.answered(lambda: self.client.get(address, query))
-
-    def test_every_search(self) -> None:
-        asked = fields_of(("q", "lightness", "chroma", "hue", "level", "since", "until"))
-        many(lambda query: self.show(reverse("cards:list"), query), query=asked, examples=60)
-
-    def test_comparing_and_repeating(self) -> None:
-        repeat = reverse("cards:repeat", args=[Formula.objects.first().pk])
-        many(lambda ids: self.show(reverse("cards:compare"), {"formula": ids}), ids=st.lists(TYPED, max_size=3))
-        many(lambda option: self.answered(lambda: self.client.post(repeat, {"option": option})), option=TYPED)
-
-
-class FuzzedFiles(StudioCase):
-    def setUp(self) -> None:
-        super().setUp()
-        self.send("pour", shade=self.shade("Orchil").pk, grams="3")
-        self.client.post(reverse("cards:save", args=[self.visit.pk]), {"version": self.bowl.version})
-
-    def take(self, body: bytes) -> HttpResponse:
-        fields = {"file": SimpleUploadedFile("sent", body), "leave_out": "1"}
-        return self.client.post(reverse("formats:take"), fields)
-
-    def test_any_text_is_read_or_refused_with_words(self) -> None:
-        many(self.read, text=st.text(max_size=400), examples=60)
-
-    def read(self, text: str) -> None:
-        for entries, faults in (read_logbook(text), read_card(text)[1:]):
-            self.assertFalse(entries)
-            self.assertTrue(all(fault.words for fault in faults))
-
-    def test_a_logbook_with_any_cells_is_taken_or_refused(self) -> None:
-        many(self.take_row, cells=st.dictionaries(st.sampled_from(COLUMNS), TYPED, max_size=8), examples=60)
-
-    def take_row(self, cells: dict[str, str]) -> None:
-        row = dict(zip(COLUMNS, [""] * len(COLUMNS), strict=True)) | {"client": "Pim Ashlar", "saved_at": "2026-11-01"}
-        row |= {"line": "Ropewalk direct", "pours": "Weld 5", "level": "9"}
-        kept = io.StringIO()
-        writer = csv.DictWriter(kept, COLUMNS)
-        writer.writeheader()
-        writer.writerow(row | cells)
-        self.assertIn(self.take(kept.getvalue().encode()).status_code, (200, 422))
-
-    def test_a_card_changed_anywhere_is_taken_or_refused(self) -> None:
-        many(self.take_changed, data=st.data(), examples=80)
-
-    def take_changed(self, data: st.DataObject) -> None:
-        document = card_document(self.person, self.visit.client_id)
-        values = st.one_of(
-            TYPED,
-            st.integers(-(10**6), 10**6),
-            st.floats(allow_nan=False, allow_infinity=False),
-            st.none(),
-            st.booleans(),
-            st.just([]),
-            st.just({}),
-            st.just("2026-11-01T10:00:00+00:00"),
-        )
-        within = data.draw(st.sampled_from(["card", "client", "formula", "hair", "pour"]))
-        formula = document["formulas"][0]
-        place = {
-            "card": document,
-            "client": document["client"],
-            "formula": formula,
-            "hair": formula["hair"],
-            "pour": formula["pours"][0],
-        }[within]
-        extra = ["rinsed_at", "applied_at", "mixed_at", "target_lab", "result", "change_next_time", "home_care"]
-        key = data.draw(st.sampled_from([*place, *(extra if within in ("card", "formula") else [])]))
-        place[key] = data.draw(values)
-        self.assertIn(self.take(json.dumps(document).encode()).status_code, (200, 422))
-
-    def test_a_card_that_no_database_could_hold_is_refused(self) -> None:
-        document = json.dumps(card_document(self.person, self.visit.client_id))
-        for body in (
-            document.replace('"Pim Harrow"', '"\\ud800"'),
-            document.replace('"Pim Harrow"', '"a\\u0000b"'),
-            document.replace('"grams": 3.0', '"grams": NaN'),
-            document.replace('"grams": 3.0', '"grams": Infinity'),
-            document.replace('"damp": false', '"damp": false, "rinsed_at": "2026-11-01T10:00:00+00:00"'),
-            "[" * 100_000,
+    @classmethod
+    def setUpTestData(cls) -> None:
+        spread_ids(connection)
+        super().setUpTestData()
+        cls.beside = make_visit(cls.person, "Wren Tallow")
+        cls.elsewhere = make_visit(make_person("Ballast Quay", "ballast"), "Anon Brill")
+        for person, visit in (
+            (cls.person, cls.visit),
+            (cls.person, cls.beside),
+            (cls.elsewhere.colourist, cls.elsewhere),
         ):
-            with self.subTest(body=body[:40]):
-                self.assertEqual(self.take(body.encode()).status_code, 422)
+            cls.far(person, visit)
+        cls.intake = Intake.objects.create(studio=cls.person.studio, person=cls.person, total=1)
+        IntakePart.objects.create(intake=cls.intake, number=0, rows=[ROW])
+        cls.theirs = rows_below(cls.beside.client) | rows_below(cls.elsewhere.client)
+        cls.foreign = sorted({str(pk) for _, pk in cls.theirs})
+        cls.ours = rows_below(cls.visit.client)
+        cls.known = cls.harvest()
+
+    @classmethod
+    def far(cls, person, visit: Visit) -> None:
+        """Poured, weighed, mixed, on the hair and kept, with a past and tests."""
+        now = timezone.now()
+        clear_skin(person, visit.client_id, now=now)
+        add_zone(person, like_zone_id=open_zone(person, visit.pk).zone.pk, part="frame", name="fringe")
+        add_past(person, client_id=visit.client_id, work="lift", part="whole", done_on=visit.day, today=visit.day)
+        record_skin_test(person, client_id=visit.client_id, line_id=None, tested_at=now, clear=True, now=now)
+        client = cls.client_class()
+        client.force_login(person)
+
+        zone = open_zone(person, visit.pk).zone
+
+        def version() -> int:
+            return Bowl.objects.get(servings__zone=zone).version
+
+        def send(name: str, **fields: object) -> None:
+            client.post(reverse(name, args=[visit.pk]), {"version": version(), **fields})
+
+        shades = {shade.name: shade for line in person.studio.lines.all() for shade in line.shades.all()}
+        send("bench:aim", lightness="66", chroma="25", hue="0")
+        for name, grams in (("Orchil", "3"), ("Clear", "57")):
+            send("bench:pour", shade=shades[name].pk, grams=grams)
+        for name, grams in (("Orchil", "3"), ("Clear", "57")):
+            weigh(person, zone_id=zone.pk, version=version(), shade_id=shades[name].pk, grams=Decimal(grams))
+        mix_batch(person, zone_id=zone.pk, version=version(), at=now)
+        put_on_hair(person, zone_id=zone.pk, kind="direct", now=now)
+        send("cards:save")
+        photo = {"photo": SimpleUploadedFile("hair.png", picture())}
+        for name in ("bench:send-photo", "result:photo"):
+            client.post(reverse(name, args=[visit.pk]), {"version": 0, **photo})
+
+    @classmethod
+    def harvest(cls) -> dict[str, set[str]]:
+        """What the controls of all pages would send."""
+        client, found = cls.client_class(), {}
+        cls.files, cls.forms = set(), []
+        client.force_login(cls.person)
+        for address in cls.places():
+            answer = client.get(address.path)
+            if answer.headers.get("Content-Type", "").startswith("text/html"):
+                controls = controls_of(address.path, answer.content.decode())
+                cls.files |= controls.files
+                cls.forms += controls.forms.values()
+                for name, values in controls.found.items():
+                    found.setdefault(name, set()).update(sorted(values)[:40])
+        return found
+
+    @classmethod
+    def places(cls, **other: object) -> list[Address]:
+        given = {
+            "visit_id": cls.visit.pk,
+            "client_id": cls.visit.client_id,
+            "formula_id": Formula.objects.filter(visit=cls.visit).first().pk,
+            "line_id": cls.person.studio.lines.first().pk,
+            "intake_id": cls.intake.pk,
+            "depth": 50,
+            "kind": "json",
+        }
+        return [each for each in addresses(given | other) if each.name not in LEFT_OUT]
+
+    def sent(self, names: set[str], chance: random.Random) -> dict[str, str]:
+        """Some of the fields that are asked for, as a page would send them or as nobody would."""
+        fields = {}
+        for name in sorted(names):
+            kind = chance.random()
+            if kind < 0.45 and name in self.known:
+                fields[name] = chance.choice(sorted(self.known[name]))
+            elif kind < 0.65:
+                fields[name] = chance.choice(self.foreign)
+            elif kind < 0.9:
+                fields[name] = chance.choice(ODD)
+        if chance.random() < 0.7:
+            fields |= {"version": str(self.bowl.version), "zone": str(open_zone(self.person, self.visit.pk).zone.pk)}
+            fields["seen"] = fields["version"]
+        return fields
+
+    def tried(self, address: Address, method: str, fields: dict[str, object], **headers: str):
+        """An answer that is no fault of ours."""
+        try:
+            answer = getattr(self.client, method)(address.path, fields, headers=headers)
+        except Exception as fault:
+            told = {name: str(value)[:60] for name, value in fields.items()}
+            raise AssertionError(f"{method} {address.name} {told}: {fault!r}") from fault
+        self.assertLess(answer.status_code, 500, f"{method} {address.name} {fields}")
+        if answer.status_code == 422 and b"<html" in answer.content:
+            self.assertIn(b'role="alert"', answer.content)
+        return answer
+
+    def fuzz(self, address: Address) -> None:
+        """Learn what is asked for, and send it well and badly."""
+        chance = random.Random(address.name)
+        query, form = set(), set()
+        for turn in range(max(POSTS, GETS)):
+            if turn < GETS:
+                with asked_names() as asked:
+                    self.tried(address, "get", self.sent(query, chance))
+                query |= asked
+            if turn < POSTS:
+                fields: dict[str, object] = {**self.sent(form, chance)}
+                for name in sorted(self.files) if chance.random() < 0.3 else ():
+                    body = chance.choice([picture(), b"", b"\x00\xff", b"{}", b"client,saved_at\n"])
+                    fields[name] = SimpleUploadedFile("sent", body)
+                headers = {"HX-Request": "true"} if chance.random() < 0.5 else {}
+                with asked_names() as asked:
+                    self.tried(address, "post", fields, **headers)
+                form |= asked
+        self.tried(address, "head", {})
+
+    def check(self, share: int, of: int) -> None:
+        for address in self.places()[share::of]:
+            with self.subTest(address=address.name), transaction.atomic():
+                self.fuzz(address)
+                self.assertEqual(rows_below(self.beside.client) | rows_below(self.elsewhere.client), self.theirs)
+                transaction.set_rollback(True)
+
+
+class FirstShare(Fuzzed):
+    def test_every_address_answers_and_moves_nothing_of_anybody_else(self) -> None:
+        self.check(0, 3)
+
+
+class SecondShare(Fuzzed):
+    def test_every_address_answers_and_moves_nothing_of_anybody_else(self) -> None:
+        self.check(1, 3)
+
+
+class ThirdShare(Fuzzed):
+    def test_every_address_answers_and_moves_nothing_of_anybody_else(self) -> None:
+        self.check(2, 3)
+
+    def test_no_form_takes_a_row_of_somebody_else(self) -> None:
+        """Every form of every page, sent by each of its buttons, with one id exchanged for theirs of the same kind."""
+        swaps = {}
+        for label, pk in self.ours:
+            swaps[str(pk)] = sorted({str(other) for kind, other in self.theirs if kind == label})[::2][:2]
+        tried = set()
+        for form in self.forms:
+            for button in form.buttons or [("", "")]:
+                values = form.fields | dict([button])
+                for name in [name for name, value in values.items() if swaps.get(value)]:
+                    for other in swaps[values[name]]:
+                        key = (form.action.split("?")[0], button[0], name, other)
+                        if key not in tried:
+                            tried.add(key)
+                            self.swapped(form.action, values | {name: other}, f"{key}")
+        self.assertGreater(len(tried), 40)
+
+    def swapped(self, action: str, values: dict[str, str], told: str) -> None:
+        with self.subTest(told), transaction.atomic():
+            values.pop("", None)
+            answer = self.client.post(action, values)
+            self.assertLess(answer.status_code, 500)
+            self.assertEqual(rows_below(self.beside.client) | rows_below(self.elsewhere.client), self.theirs)
+            for row in self.strangers():
+                self.fail(f"a row of ours now hangs on theirs: {row}")
+            transaction.set_rollback(True)
+
+    def strangers(self) -> list[str]:
+        """Rows of ours that name rows of theirs."""
+        found = []
+        for (label, pk), row in rows_below(self.visit.client).items():
+            for each in apps.get_model(label)._meta.concrete_fields:
+                related = each.related_model
+                if related and (related._meta.label, row[each.attname]) in self.theirs:
+                    found.append(f"{label} {pk} {each.name}")
+        return found
+
+    def test_a_row_that_is_not_there_or_is_anothers_is_not_found(self) -> None:
+        plain = {address.path for address in self.places()}
+        for wrong in (0, 10**12, 10**30):
+            places = self.places(visit_id=wrong, client_id=wrong, formula_id=wrong, line_id=wrong, intake_id=wrong)
+            for address in places:
+                if address.path in plain or address.name == "bench:plane":
+                    continue
+                for method in ("get", "post"):
+                    answer = self.tried(address, method, {})
+                    self.assertIn(answer.status_code, (404, 405), f"{method} {address.name} {wrong}")
+        formula = Formula.objects.filter(visit=self.elsewhere).first()
+        theirs = {"visit_id": self.elsewhere.pk, "client_id": self.elsewhere.client_id, "formula_id": formula.pk}
+        for address in self.places(line_id=self.elsewhere.client.studio.lines.first().pk, **theirs):
+            if address.path not in plain:
+                for method in ("get", "post"):
+                    answer = self.tried(address, method, {})
+                    self.assertIn(answer.status_code, (404, 405), f"{method} {address.name} of another studio")
+
+    def test_nothing_is_shown_or_changed_for_somebody_who_is_signed_out(self) -> None:
+        self.client.logout()
+        for address in self.places():
+            if address.name in PUBLIC:
+                continue
+            for method in ("get", "post"):
+                answer = self.tried(address, method, {})
+                self.assertEqual(answer.status_code, 302, f"{method} {address.name}")
+                self.assertTrue(answer["Location"].startswith("/sign-in/?next="))
+                self.assertEqual(self.tried(address, method, {}, **{"HX-Request": "true"}).status_code, 401)

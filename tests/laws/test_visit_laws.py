@@ -10,7 +10,7 @@ from hypothesis import strategies as st
 from engine.bowl.fade import faded_canvas
 from engine.bowl.mix import Bowl
 from engine.bowl.predict import predict
-from engine.colorimetry import cgats
+from engine.colorimetry import cgats, cgats_in
 from engine.colorimetry.difference import delta_e00
 from engine.colorimetry.grid import BANDS
 from engine.colorimetry.lab import lab_from_lch
@@ -167,7 +167,7 @@ class Readings(unittest.TestCase):
             cgats.Sample(name=name, lab=np.array(lab), reflectance=chance.uniform(0, 1, BANDS) if spectra else None)
             for name, lab in rows
         ]
-        back = cgats.read(cgats.written(samples, originator="a studio", created="2026-11-26"))
+        back = cgats_in.read(cgats.written(samples, originator="a studio", created="2026-11-26"))
         self.assertEqual(len(back), len(samples))
         for given_, found in zip(samples, back, strict=True):
             np.testing.assert_allclose(found.lab, given_.lab, atol=5.1e-5)
@@ -177,6 +177,6 @@ class Readings(unittest.TestCase):
     @given(text=st.text(max_size=300))
     def test_what_is_no_table_is_refused_with_a_line(self, text: str) -> None:
         try:
-            cgats.read(text)
-        except cgats.CgatsUnusable as unusable:
+            cgats_in.read(text)
+        except cgats_in.CgatsUnusable as unusable:
             self.assertGreaterEqual(unusable.line, 1)

@@ -3,14 +3,19 @@
 import datetime
 import re
 import unittest
+import uuid
 from types import SimpleNamespace
 
 import numpy as np
 from icalendar import Calendar
 
-from engine.colorimetry import cgats
-from engine.colorimetry.cgats import CgatsUnusable, Sample
+from engine.colorimetry import cgats, cgats_in
+from engine.colorimetry.cgats import Sample
+from engine.colorimetry.cgats_in import CgatsUnusable
+from engine.colorimetry.difference import delta_e00
 from engine.colorimetry.grid import WAVELENGTHS_NM
+from engine.colorimetry.lab import lab_of, xyz_from_lab, xyz_of
+from engine.colorimetry.lights import Light, viewing
 from engine.errors import BadInput
 from studio.formats.calendar import next_visit
 from studio.formats.palette import palette_text
@@ -18,7 +23,7 @@ from studio.formats.palette import palette_text
 # [CGATS17]: keywords first, the fields between BEGIN_ and END_DATA_FORMAT, as many rows as NUMBER_OF_SETS says.
 REFERENCE = """CGATS.17
 ORIGINATOR "an instrument of somebody else"
-CREATED "November 2026"
+MEASUREMENT_SOURCE "Illumination=D65 Observer=2"
 # a remark
 NUMBER_OF_FIELDS 5
 BEGIN_DATA_FORMAT
@@ -32,11 +37,61 @@ END_DATA
 """
 
 
+DAYLIGHT = 'MEASUREMENT_SOURCE "Illumination=D65 Observer=2"'
+
+
 class Cgats(unittest.TestCase):
     def test_a_table_of_somebody_else_is_read(self) -> None:
-        left, nape = cgats.read(REFERENCE)
+        left, nape = cgats_in.read(REFERENCE)
         self.assertEqual((left.name, nape.name), ("left \\ temple, o'clock", "nape"))
         np.testing.assert_allclose(nape.lab, [58.99, 19.0, -2.75])
+        for words in (
+            'measurement_source "Illumination=D65 ObserverAngle=2degree"',
+            "ILLUMINATION_NAME D65  # daylight",
+        ):
+            said = REFERENCE.replace(DAYLIGHT, words).lower().replace("begin_data\n", "BEGIN_DATA\n")
+            np.testing.assert_allclose(cgats_in.read(said)[1].lab, [58.99, 19.0, -2.75])
+
+    def test_a_light_is_honoured_or_refused(self) -> None:
+        """[BRADFORD] by [ICC1]: a neutral stays one, and the worked pair of a warm colour from D50 to D65.
+
+        The pair is reckoned here from the published matrix and whites: XYZ D65 = M^-1 diag(white ratio) M XYZ D50.
+        """
+        cone = np.array([[0.8951, 0.2664, -0.1614], [-0.7502, 1.7135, 0.0367], [0.0389, -0.0685, 1.0296]])
+        d50, d65 = np.array([0.9642, 1.0, 0.8249]), np.array([0.95047, 1.0, 1.08883])
+        gains = np.diag((cone @ d65) / (cone @ d50))
+        xyz = np.linalg.inv(cone) @ gains @ cone @ xyz_from_lab(np.array([61.2, 18.04, -3.5]), d50)
+        for words in ("", 'WEIGHTING_FUNCTION "ILLUMINANT, D50" # and', 'MEASUREMENT_SOURCE "Illumination=D50"'):
+            text = REFERENCE.replace(DAYLIGHT, words)
+            np.testing.assert_allclose(cgats_in.read(text)[0].lab, lab_of(xyz, d65), atol=0.02)
+            grey = text.replace("58.99 1.9E1 -2.75", "58.99 0 0")
+            np.testing.assert_allclose(cgats_in.read(grey)[1].lab, [58.99, 0, 0], atol=0.02)
+        for words, said in (
+            ("ILLUMINANT A", "line 3: its L*a*b* is for A"),
+            ('MEASUREMENT_SOURCE "Illumination=F11 Observer=2"', "line 3: its L*a*b* is for F11"),
+            (f"{DAYLIGHT}\nOBSERVER_ANGLE 10", "line 4: its L*a*b* is for 10 degrees"),
+            (f"{DAYLIGHT}\nILLUMINATION_NAME D50", "line 4: its L*a*b* is for D50 and for D65"),
+        ):
+            with self.subTest(said=said), self.assertRaisesRegex(CgatsUnusable, re.escape(said)):
+                cgats_in.read(REFERENCE.replace(DAYLIGHT, words))
+
+    def test_spectra_of_other_grids_in_fractions_and_percent_give_their_colour_in_daylight(self) -> None:
+        """A smooth curve on the engine's 5 nm, and what an instrument of 400 to 700 nm by 10 nm says of it."""
+        curve = 0.12 + 0.5 / (1 + np.exp(-(WAVELENGTHS_NM - 580) / 18))
+        view = viewing(Light.DAYLIGHT)
+        truth = lab_of(xyz_of(curve, view.weights), view.white_xyz)
+        for times, name in ((1, "SPECTRAL_NM{}"), (100, "nm_{}"), (100, "SPECTRAL_{}"), (1, "SPECTRAL_NM{}.0")):
+            nm = np.arange(400, 701, 10)
+            fields = " ".join(name.format(band) for band in nm)
+            row = " ".join(f"{times * np.interp(band, WAVELENGTHS_NM, curve):.5f}" for band in nm)
+            text = f"CGATS.17\nBEGIN_DATA_FORMAT\nSAMPLE_ID {fields}\nEND_DATA_FORMAT\nBEGIN_DATA\n1 {row}\nEND_DATA"
+            (sample,) = cgats_in.read(text)
+            self.assertLess(float(delta_e00(sample.lab, truth)), 0.1)
+        for fifth in ("-0.2", "130"):
+            values = row.split()
+            values[5] = fifth
+            with self.assertRaisesRegex(CgatsUnusable, "line 6: that is no reflectance"):
+                cgats_in.read(text.replace(row, " ".join(values)))
 
     def test_what_is_written_has_the_standards_blocks_and_counts(self) -> None:
         sample = Sample(name='a "quoted" name', lab=np.array([50.0, 0, 0]), reflectance=np.full(81, 0.25))
@@ -59,25 +114,29 @@ class Cgats(unittest.TestCase):
             (REFERENCE.replace("61.20", "nan"), "line 11: a value is no finite number"),
             (REFERENCE.replace("LAB_L", "XYZ_X"), "line 11: neither"),
             (REFERENCE.partition("BEGIN_DATA\n")[0], "there are no rows"),
+            (REFERENCE.replace("2 nape 58.99 1.9E1 -2.75\n", ""), "line 9: NUMBER_OF_SETS says 2, and there are 1"),
+            (REFERENCE.replace("SETS 2", "SETS two"), "line 9: NUMBER_OF_SETS is no whole number"),
             ("", "this is no CGATS table"),
         ):
             with self.subTest(said=said), self.assertRaisesRegex(CgatsUnusable, re.escape(said)):
-                cgats.read(fault)
+                cgats_in.read(fault)
 
-    def test_spectra_are_for_all_or_for_none_and_every_sample_has_its_colour(self) -> None:
-        bare, full = Sample(name="a", lab=np.zeros(3)), Sample(name="b", lab=np.zeros(3), reflectance=np.zeros(81))
-        with self.assertRaises(BadInput):
-            cgats.written([bare, full], originator="", created="")
+    def test_samples_with_spectra_stand_in_a_table_of_their_own_and_every_sample_has_its_colour(self) -> None:
+        bare = Sample(name="a", lab=np.array([40.0, 1, 2]))
+        full = Sample(name="b", lab=np.array([50.0, 3, 4]), reflectance=np.full(81, 0.2))
+        back = cgats_in.read(cgats.written([full, bare, full], originator="", created=""))
+        self.assertEqual([sample.name for sample in back], ["a", "b", "b"])
+        self.assertEqual([sample.reflectance is None for sample in back], [True, False, False])
         with self.assertRaises(BadInput):
             cgats.written([Sample(name="a", lab=None)], originator="", created="")
 
 
 class ICalendar(unittest.TestCase):
     def event(self, begins: datetime.time | None):
-        studio = SimpleNamespace(name="Lantern Street Colour Room", town="Port Sennet")
+        studio = SimpleNamespace(name="Lantern Street Colour Room", town="Port Sennet", time_zone="Pacific/Auckland")
         client = SimpleNamespace(name="Żaneta; Quill, of the very long name that goes on and on and on", studio=studio)
         visit = SimpleNamespace(pk=7, client=client, plan=SimpleNamespace(begins_at=begins))
-        care = SimpleNamespace(visit=visit, next_on=datetime.date(2026, 12, 24))
+        care = SimpleNamespace(visit=visit, next_on=datetime.date(2026, 12, 24), calendar_uid=uuid.uuid4())
         now = datetime.datetime(2026, 11, 26, 9, tzinfo=datetime.UTC)
         return next_visit(care, now=now)
 
@@ -96,14 +155,26 @@ class ICalendar(unittest.TestCase):
         day = Calendar.from_ical(self.event(None)).walk("VEVENT")[0]
         hour = Calendar.from_ical(self.event(datetime.time(14, 30))).walk("VEVENT")[0]
         self.assertEqual(day["dtstart"].dt, datetime.date(2026, 12, 24))
-        self.assertEqual(hour["dtstart"].dt, datetime.datetime(2026, 12, 24, 14, 30))
+        # [RFC5545] 3.3.5: a local time with TZID, and 3.6.5: the VTIMEZONE that it names, by which 14:30 is 01:30 UTC.
+        begins = hour["dtstart"]
+        self.assertEqual(begins.params["TZID"], "Pacific/Auckland")
+        self.assertEqual(
+            begins.dt.astimezone(datetime.UTC), datetime.datetime(2026, 12, 24, 1, 30, tzinfo=datetime.UTC)
+        )
+        zones = Calendar.from_ical(self.event(datetime.time(14, 30))).walk("VTIMEZONE")
+        self.assertEqual([zone["tzid"] for zone in zones], ["Pacific/Auckland"])
+
+    def test_no_two_installations_give_one_uid(self) -> None:
+        # [RFC5545] 3.8.4.7: globally unique.
+        events = [Calendar.from_ical(self.event(None)).walk("VEVENT")[0] for _ in range(2)]
+        self.assertNotEqual(events[0]["uid"], events[1]["uid"])
 
 
 class Palette(unittest.TestCase):
     def test_lines_are_red_green_blue_and_a_name(self) -> None:
         # [GPL], from memory.
         lock = SimpleNamespace(hex="#0080ff", words="mid blue")
-        formula = SimpleNamespace(saved_at=datetime.datetime(2026, 11, 1, tzinfo=datetime.UTC), zone_name="two\nlines")
+        formula = SimpleNamespace(visit=SimpleNamespace(day=datetime.date(2026, 11, 1)), zone_name="two\nlines")
         kept = SimpleNamespace(lock=lock, result_lock=None, formula=formula)
         lines = palette_text("A\tname", [kept]).splitlines()
         self.assertEqual(lines[:3], ["GIMP Palette", "Name: A name", "Columns: 2"])

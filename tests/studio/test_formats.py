@@ -4,61 +4,24 @@ import datetime
 import hashlib
 import json
 import tomllib
-from decimal import Decimal
 
 import jsonschema
-from django.core.files.uploadedfile import SimpleUploadedFile
+from django.db.models import F
 from django.urls import reverse
 from icalendar import Calendar
 from reportlab.pdfbase.ttfonts import TTFont
 
-from engine.colorimetry import cgats
+from engine.colorimetry import cgats_in
 from studio.cards.models import Formula
-from studio.cards.services.home_care import keep_home_care
-from studio.cards.services.judge import judge_zone, note_tweak
 from studio.clients.models import Client
-from studio.formats.card_json import card_document, card_schema
+from studio.formats.card_json import card_schema
 from studio.formats.paper import FONTS
-from tests.studio.made import StudioCase, make_person, make_visit
+from studio.shelf.models import Shade, ShadeLine
+from tests.studio.made import make_person, make_visit
+from tests.studio.made_files import FilesCase
 
 GOOD = "Pim Ashlar,2026-11-01,Ropewalk direct,Orchil 3; Clear 57,10"
 HEAD = "client,saved_at,line,pours,level"
-
-
-class FilesCase(StudioCase):
-    def setUp(self) -> None:
-        super().setUp()
-        self.send("aim", lightness="60", chroma="25", hue="0")
-        self.send("pour", shade=self.shade("Orchil").pk, grams="3")
-        self.send("pour", shade=self.shade("Clear").pk, grams="57")
-        self.client.post(reverse("cards:save", args=[self.visit.pk]), {"version": self.bowl.version})
-        self.formula = Formula.objects.get()
-
-    def get(self, name: str, *args: object) -> bytes:
-        answer = self.client.get(reverse(f"formats:{name}", args=args))
-        self.assertEqual(answer.status_code, 200)
-        return b"".join(answer.streaming_content) if answer.streaming else answer.content
-
-    def take(self, text: str | bytes, *, leave_out: bool = False):
-        body = text.encode() if isinstance(text, str) else text
-        fields = {"file": SimpleUploadedFile("sent.csv", body)} | ({"leave_out": "1"} if leave_out else {})
-        return self.client.post(reverse("formats:take"), fields)
-
-    def judged(self) -> None:
-        zone = self.visit.zones.get()
-        lab = self.formula.forecast_l, self.formula.forecast_a, self.formula.forecast_b
-        judge_zone(self.person, zone_id=zone.pk, lab=lab, forecast_lab=lab, source="eye", dry=True, two_lights=True)
-        note_tweak(self.person, visit_id=self.visit.pk, zone_name=zone.name, words="a drop less", aim_lab=lab)
-        keep_home_care(
-            self.person,
-            visit_id=self.visit.pk,
-            washes_a_week=Decimal(2),
-            hot_water=True,
-            pool=False,
-            sun=False,
-            given="a mask",
-            next_on=self.visit.day + datetime.timedelta(days=30),
-        )
 
 
 class Out(FilesCase):
@@ -123,74 +86,24 @@ class Out(FilesCase):
         self.assertEqual(len(colours), 2)
         self.assertTrue(all(0 <= int(part) <= 255 for part in colours[0].split("\t")[0].split()))
 
-    def test_spectra_come_back_as_they_went(self) -> None:
-        samples = cgats.read(self.get("card", self.visit.client_id, "cgats").decode())
-        self.assertEqual(len(samples), 2)
-        forecast = [self.formula.forecast_l, self.formula.forecast_a, self.formula.forecast_b]
-        for given, kept in zip(samples[1].lab, forecast, strict=True):
-            self.assertAlmostEqual(given, float(kept), delta=2e-3)
-        self.assertEqual(samples[1].reflectance.shape, (81,))
-
-
-class In(FilesCase):
-    def test_a_card_goes_round_into_another_studio(self) -> None:
+    def test_forecasts_and_results_go_out_as_they_were_saved_and_marked(self) -> None:
         self.judged()
-        document = card_document(self.person, self.visit.client_id)
-        other = make_person("Ballast Quay", "ballast")
-        self.client.force_login(other)
-        self.assertContains(self.take(json.dumps(document)), "<b>1</b> taken in")
-        client = Client.objects.visible_to(other).get(name="Pim Harrow")
-        self.assertEqual(card_document(other, client.pk), document)
-        self.assertContains(self.take(json.dumps(document)), "<b>1</b> here already")
-        self.assertEqual(Formula.objects.visible_to(other).count(), 1)
+        samples = cgats_in.read(self.get("card", self.visit.client_id, "cgats").decode())
+        names = [f"{self.visit.day} whole head, forecast as saved", f"{self.visit.day} whole head, turned out, by eye"]
+        self.assertEqual({sample.name for sample in samples}, set(names))
+        Shade.objects.filter(name="Orchil").update(strength=25)  # another tube since: the card says what it said
+        ShadeLine.objects.update(version=F("version") + 1)
+        forecast, result = cgats_in.read(self.get("card", self.visit.client_id, "cgats").decode())
+        saved = [float(part) for part in (self.formula.forecast_l, self.formula.forecast_a, self.formula.forecast_b)]
+        for sample in (forecast, result):
+            self.assertIsNone(sample.reflectance)
+            for given, kept in zip(sample.lab, saved, strict=True):
+                self.assertAlmostEqual(given, kept, places=3)
 
-    def test_the_logbook_goes_round(self) -> None:
-        text = self.get("logbook").decode()
-        other = make_person("Ballast Quay", "ballast")
-        self.client.force_login(other)
-        self.take(text)
-        self.assertEqual(self.get("logbook").decode(), text)
-
-    def test_one_bad_row_in_a_thousand_is_told_by_its_line_and_nothing_is_taken(self) -> None:
-        rows = [
-            f"Client {number},2026-10-{number % 28 + 1:02d},Ropewalk direct,Weld 2; Clear 8,9" for number in range(1000)
-        ]
-        rows[499] = "Client 499,2026-10-20,Ropewalk direct,Weld two,9"
-        answer = self.take("\n".join([HEAD, *rows]))
-        self.assertContains(answer, "<td>501</td>", status_code=422, html=True)
-        self.assertContains(answer, "Nothing was changed", status_code=422)
-        self.assertEqual(Formula.objects.count(), 1)
-        self.assertContains(self.take("\n".join([HEAD, *rows]), leave_out=True), "<b>999</b> taken in")
-        self.assertEqual(Formula.objects.count(), 1000)
-
-    def test_every_wrong_cell_is_named(self) -> None:
-        for row, said in (
-            (GOOD.replace(",10", ",12"), "level is 12"),
-            (GOOD.replace("2026-11-01", "soon"), "saved_at"),
-            (GOOD.replace("2026-11-01", "2126-11-01"), "still to come"),
-            (GOOD.replace("Orchil 3", "Orchil"), "a shade and its grams"),
-            (GOOD.replace("Orchil 3", "Orchil -3"), "grams of Orchil"),
-            (GOOD.replace("Orchil", "Gamboge"), "no shade “Gamboge”"),
-            (GOOD.replace("Ropewalk", "Ropeway"), "no line"),
-            (GOOD.replace("Clear 57", "Orchil 57"), "names a shade twice"),
-            (GOOD.replace("Pim Ashlar", ""), "client is empty"),
-        ):
-            with self.subTest(said=said):
-                self.assertContains(self.take(f"{HEAD}\n{row}"), said, status_code=422)
-        self.assertEqual(Formula.objects.count(), 1)
-
-    def test_what_is_no_card_and_no_logbook_is_refused(self) -> None:
-        for body, said in (
-            (b"", "Choose a file"),
-            (b"\xff\xfe\x00", "no text in UTF-8"),
-            (b"a,b\n1,2", "the header lacks client"),
-            (b'{"format": "rainshade-card"', "no JSON"),
-            (b'{"format": "other", "version": 1, "client": {"name": "A"}, "formulas": []}', "format"),
-        ):
-            with self.subTest(said=said):
-                self.assertContains(self.take(body), said, status_code=422)
-
-    def test_a_formula_without_a_forecast_is_forecast(self) -> None:
-        self.take(f"{HEAD}\n{GOOD}")
-        taken = Formula.objects.get(client__name="Pim Ashlar")
-        self.assertAlmostEqual(float(taken.forecast_l), float(self.formula.forecast_l), places=2)
+    def test_spectra_come_back_as_they_went(self) -> None:
+        samples = cgats_in.read(self.get("card", self.visit.client_id, "cgats").decode())
+        self.assertEqual(len(samples), 1)
+        forecast = [self.formula.forecast_l, self.formula.forecast_a, self.formula.forecast_b]
+        for given, kept in zip(samples[0].lab, forecast, strict=True):
+            self.assertAlmostEqual(given, float(kept), delta=2e-3)
+        self.assertEqual(samples[0].reflectance.shape, (81,))

@@ -11,9 +11,9 @@ from studio.bench.models import BLEND_MOST_PERCENT, Bowl, Serving, Worktop
 from studio.bench.services.changing import changing, locked_bowl, remember
 from studio.bench.state import bowl_state, restore_bowl, set_target
 from studio.ui.refusal import Refusal
-from studio.visits.models import Reading, Zone
+from studio.ui.texts import one_line
+from studio.visits.models import ZONES_MOST, Reading, Zone
 
-ZONES_MOST = 12
 NAME_LONGEST = 40
 SPLITS = {
     "two": (("roots", Zone.Part.ROOTS), ("lengths", Zone.Part.ENDS)),
@@ -27,7 +27,7 @@ def add_zone(person: Person, *, zone_id: int, version: int, name: str, part: str
 
     Raises Refusal zone_unnamed, zone_name_taken, zone_part_unknown, too_many_zones; Stale; Bowl.DoesNotExist.
     """
-    name = name.strip()[:NAME_LONGEST]
+    name = one_line(name, NAME_LONGEST)
     if part not in Zone.Part.values:
         raise Refusal("zone_part_unknown", "part")
     name = name or Zone.Part(part).label
@@ -70,7 +70,7 @@ def remove_zone(person: Person, *, zone_id: int, version: int) -> None:
 @transaction.atomic
 def rename_zone(person: Person, *, zone_id: int, version: int, name: str) -> None:
     """Give a zone another name. Raises Refusal zone_unnamed, zone_name_taken; Stale."""
-    name = name.strip()[:NAME_LONGEST]
+    name = one_line(name, NAME_LONGEST)
     bowl = locked_bowl(person, zone_id=zone_id, version=version, attempt=f"name a zone {name}")
     _check_name(bowl.worktop, name, but=zone_id)
     Zone.objects.filter(pk=zone_id).update(name=name)

@@ -39,9 +39,9 @@ def add_past(
     )
 
 
-def remove_past(person: Person, *, past_id: int) -> PastWork:
-    """Take earlier work off the list. Raises PastWork.DoesNotExist for another studio's."""
-    past = PastWork.objects.visible_to(person).select_related("client").get(pk=past_id)
+def remove_past(person: Person, *, client_id: int, past_id: int) -> PastWork:
+    """Take earlier work of a client off the list. Raises PastWork.DoesNotExist for anybody else's."""
+    past = PastWork.objects.visible_to(person).select_related("client").get(pk=past_id, client=client_id)
     past.delete()
     return past
 

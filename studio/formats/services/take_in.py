@@ -1,85 +1,108 @@
-"""Take formulas from a file onto cards, all or those that are sound, with what was wrong line by line."""
+"""Take a file onto cards: all of it, or what is sound of it, in pieces that each stand when the next one breaks."""
 
-import datetime
+import itertools
+from collections import defaultdict
 from collections.abc import Sequence
-from dataclasses import dataclass
-from decimal import Decimal
-from typing import Final
+from dataclasses import asdict
+from typing import Any, Final
 
-import numpy as np
 from django.db import transaction
 from django.utils import timezone
 
-from engine.bowl.mix import Bowl
-from engine.bowl.predict import predict
-from engine.colorimetry.difference import delta_e00
 from studio.accounts.models import Person
-from studio.bench.state import set_target
-from studio.cards.models import Formula, FormulaPour, HomeCare, Tweak, ZoneResult
-from studio.clients.models import Client
-from studio.formats.entry import Entry, EntryCard, Fault
+from studio.formats.entry import FAULTS_MOST, Entry, Fault, Row, entry_of
+from studio.formats.models import Intake, IntakePart
+from studio.formats.reading_in import Upload
+from studio.formats.services.keep_formulas import keep_formulas
+from studio.formats.services.merge_card import merge_card
+from studio.formats.services.telling import Told
 from studio.shelf.models import ShadeLine
 from studio.shelf.selectors import StockedLine, stocked_line
-from studio.visits.engine_adapter import canvas_of
-from studio.visits.models import Visit, Zone
+from studio.visits.models import ZONES_MOST, Zone
 
-EARLIEST: Final = datetime.datetime(1950, 1, 1, tzinfo=datetime.UTC)
-
-
-@dataclass(frozen=True, kw_only=True)
-class Report:
-    """What came of a file: formulas taken in, those that were here already, and what was wrong by line."""
-
-    taken: int
-    already: int
-    faults: tuple[Fault, ...]
+PIECE: Final = 250  # formulas: about a second
+TOLD_MOST: Final = 200
 
 
 @transaction.atomic
-def take_in(
-    person: Person,
-    *,
-    entries: Sequence[Entry],
-    faults: Sequence[Fault],
-    leave_bad_out: bool,
-    card: EntryCard | None = None,
-) -> Report:
-    """Put entries on the studio's cards. With any fault nothing is taken, unless bad lines are to be left out.
+def begin_intake(person: Person, *, upload: Upload, leave_bad_out: bool, prefers_file: bool = False) -> Intake:
+    """Check a file whole, and take it onto the studio's cards; of a long one the first piece.
 
-    A formula that is here already, by client, zone and moment, is not taken twice. card: what else a card holds.
+    With any fault nothing is taken, unless bad lines are to be left out and what the document holds beside formulas is
+    sound: then an intake that is not stored tells the faults. prefers_file: where card and file differ, the file's word
+    stands, except where safety hangs on it. A formula that is here already is not taken twice.
     """
-    lines = {line.name: stocked_line(line) for line in ShadeLine.objects.visible_to(person)}
-    found = [*faults, *(fault for entry in entries if (fault := _unknown(entry, lines)))]
-    found.sort(key=lambda fault: fault.line)
-    bad = {fault.line for fault in found}
-    if found and not leave_bad_out:
-        return Report(taken=0, already=0, faults=tuple(found))
-    standing = _standing(person, entries)
-    clients: dict[str, Client] = {each.name: each for each in Client.objects.visible_to(person)}
-    taken = already = 0
-    for entry in entries:
-        if entry.line_number in bad:
-            continue
-        if (entry.client, entry.zone, entry.saved_at) in standing:
-            already += 1
-            continue
-        _keep(person, entry, lines[entry.line], clients)
-        standing.add((entry.client, entry.zone, entry.saved_at))
-        taken += 1
-    if card and (taken or already):
-        _keep_card(person, card, clients)
-    return Report(taken=taken, already=already, faults=tuple(found))
+    entries = [entry_of(row) for row in upload.rows if row.line not in {fault.line for fault in upload.faults}]
+    faults = _faults(person, entries, upload.faults)
+    bad = {fault.line for fault in faults}
+    told_faults = [asdict(fault) for fault in faults]
+    rows = [dict(vars(row)) for row in upload.rows if row.line not in bad]
+    is_nothing = not rows and upload.card is None
+    if bad and (not leave_bad_out or is_nothing or 0 in bad or len(faults) >= FAULTS_MOST):
+        return Intake(studio=person.studio, person=person, total=0, faults=told_faults)
+    intake = Intake.objects.create(
+        studio=person.studio,
+        person=person,
+        prefers_file=prefers_file,
+        total=len(rows),
+        faults=told_faults,
+        card=upload.card,
+    )
+    for number, start in enumerate(range(0, len(rows), PIECE)):
+        IntakePart.objects.create(intake=intake, number=number, rows=rows[start : start + PIECE])
+    return go_on(person, intake_id=intake.pk)
 
 
-def _unknown(entry: Entry, lines: dict[str, StockedLine]) -> Fault | None:
+@transaction.atomic
+def go_on(person: Person, *, intake_id: int) -> Intake:
+    """Take the next piece of a file; with the last one what its card holds beside formulas. A finished one stays as it
+    is. Raises Intake.DoesNotExist for another studio's.
+    """
+    intake = Intake.objects.visible_to(person).select_for_update().get(pk=intake_id)
+    if intake.is_finished:
+        return intake
+    told = Told(prefers_file=intake.prefers_file, lines=list(intake.told))
+    part = intake.parts.first()
+    if part is not None:
+        entries = [entry_of(Row(**row)) for row in part.rows]
+        taken, already = keep_formulas(person, entries, _shelf(person), told)
+        intake.done += len(part.rows)
+        intake.taken += taken
+        intake.already += already
+        part.delete()
+    if not intake.parts.exists():
+        if intake.card:
+            merge_card(person, intake.card, told)
+        intake.card = None
+        intake.finished_at = timezone.now()
+    intake.told = told.lines[:TOLD_MOST]
+    intake.save()
+    return intake
+
+
+def _shelf(person: Person) -> dict[str, StockedLine]:
+    return {line.name: stocked_line(line) for line in ShadeLine.objects.visible_to(person)}
+
+
+def _faults(person: Person, entries: Sequence[Entry], found: Sequence[Fault]) -> list[Fault]:
+    """What was wrong with the file, and what this studio can't take of it, by line, at most so many."""
+    shelf = _shelf(person)
+    more = (fault for entry in entries if (fault := _unknown(entry, shelf) or _untimely(entry)))
+    crowded = _crowded(person, entries)
+    faults = [*itertools.islice(itertools.chain(found, more, crowded), FAULTS_MOST)]
+    return sorted(faults, key=lambda fault: fault.line)
+
+
+def _unknown(entry: Entry, shelf: dict[str, StockedLine]) -> Fault | None:
     """What this studio does not have."""
-    if entry.line not in lines:
-        return Fault(line=entry.line_number, words=f"this shelf has no line “{entry.line[:40]}”")
-    names = {shade.name for shade in lines[entry.line].shades}
-    missing = [pour.shade for pour in entry.pours if pour.shade not in names]
-    if missing:
-        return Fault(line=entry.line_number, words=f"{entry.line} has no shade “{missing[0][:40]}”")
-    return _untimely(entry)
+    wanted: list[tuple[str, str]] = [(entry.line, pour.shade) for pour in entry.pours]
+    wanted += [(layer.line, layer.shade) for layer in entry.laid]
+    for line, shade in wanted:
+        if line not in shelf:
+            return Fault(line=entry.line_number, words=f"this shelf has no line “{line[:40]}”")
+        if all(each.name != shade for each in shelf[line].shades):
+            return Fault(line=entry.line_number, words=f"{line} has no shade “{shade[:40]}”")
+    return None
 
 
 def _untimely(entry: Entry) -> Fault | None:
@@ -87,109 +110,24 @@ def _untimely(entry: Entry) -> Fault | None:
     moments = [entry.saved_at, *entry.moments.values()]
     if any(moment > timezone.now() for moment in moments):
         return Fault(line=entry.line_number, words="saved_at, or another moment, is still to come")
-    if any(moment < EARLIEST for moment in moments):
-        return Fault(line=entry.line_number, words=f"a moment in it is before {EARLIEST:%Y}")
     applied, rinsed = entry.moments.get("applied_at"), entry.moments.get("rinsed_at")
     if rinsed and (applied is None or rinsed < applied):
         return Fault(line=entry.line_number, words="it was rinsed before it was applied")
     return None
 
 
-def _standing(person: Person, entries: Sequence[Entry]) -> set[tuple[str, str, object]]:
-    names = {entry.client for entry in entries}
-    rows = Formula.objects.visible_to(person).filter(client__name__in=names)
-    return set(rows.values_list("client__name", "zone_name", "saved_at"))
-
-
-def _keep(person: Person, entry: Entry, stocked: StockedLine, clients: dict[str, Client]) -> None:
-    client = clients.get(entry.client)
-    if client is None:
-        client = Client.objects.create(studio=person.studio, name=entry.client, about=entry.about)
-        clients[entry.client] = client
-    day = timezone.localdate(entry.saved_at)
-    visit, _ = Visit.objects.get_or_create(client=client, day=day, defaults={"colourist": person})
-    zone, _ = Zone.objects.get_or_create(
-        visit=visit, name=entry.zone, removed=False, defaults={"part": entry.part, "position": entry.position}
+def _crowded(person: Person, entries: Sequence[Entry]) -> list[Fault]:
+    """Zones beyond what one head has, counting those that are here."""
+    zones: dict[tuple[str, Any], set[str]] = defaultdict(set)
+    here = Zone.objects.visible_to(person).filter(
+        removed=False, visit__client__name__in={entry.client for entry in entries}
     )
-    formula = _formula(person, entry, stocked, visit)
-    ids = {shade.name: shade.pk for shade in stocked.shades}
-    FormulaPour.objects.bulk_create(
-        FormulaPour(
-            formula=formula,
-            shade_id=ids[pour.shade],
-            shade_name=pour.shade,
-            grams=pour.grams,
-            planned_g=pour.planned_g,
-            lot=pour.lot,
-        )
-        for pour in entry.pours
-    )
-    if entry.result:
-        lab, forecast = entry.result.lab, (formula.forecast_l, formula.forecast_a, formula.forecast_b)
-        names = ("result_l", "result_a", "result_b", "forecast_l", "forecast_a", "forecast_b")
-        ZoneResult.objects.update_or_create(
-            zone=zone,
-            defaults={
-                "source": entry.result.source,
-                "dry": entry.result.dry,
-                "two_lights": entry.result.two_lights,
-                "judged_by": person,
-                **dict(zip(names, (*lab, *forecast), strict=True)),
-            },
-        )
-
-
-def _formula(person: Person, entry: Entry, stocked: StockedLine, visit: Visit) -> Formula:
-    formula = Formula(
-        client=visit.client,
-        visit=visit,
-        zone_name=entry.zone,
-        zone_part=entry.part,
-        zone_position=entry.position,
-        bowl_number=entry.bowl,
-        line=stocked.line,
-        wanted_g=entry.wanted_g,
-        family=entry.family,
-        old_shade=entry.old_shade,
-        developer_g=entry.developer_g,
-        batches=entry.batches,
-        damp=entry.damp,
-        heat=entry.heat,
-        note=entry.note,
-        saved_by=person,
-        saved_at=entry.saved_at,
-        **entry.hair,
-        **entry.moments,
-    )
-    set_target(formula, None if entry.target_lab is None else list(entry.target_lab))
-    forecast = entry.forecast_lab or _forecast(entry, stocked, formula)
-    formula.forecast_l, formula.forecast_a, formula.forecast_b = forecast
-    if entry.target_lab is not None:
-        off = delta_e00(*(np.array([float(part) for part in lab]) for lab in (entry.target_lab, forecast)))
-        formula.delta_e00 = round(Decimal(float(off)), 3)
-    formula.save()
-    return formula
-
-
-def _forecast(entry: Entry, stocked: StockedLine, formula: Formula) -> tuple[Decimal, ...]:
-    """What the engine forecasts, for a file that does not say."""
-    dyes = {shade.name: stocked.dyes[shade.pk] for shade in stocked.shades}
-    bowl = Bowl(grams={dyes[pour.shade]: float(pour.grams) for pour in entry.pours})
-    return tuple(round(Decimal(float(part)), 3) for part in predict(canvas_of(formula), bowl).lab)
-
-
-def _keep_card(person: Person, card: EntryCard, clients: dict[str, Client]) -> None:
-    """The rest of a card: notes where there are none yet, what to change next time, and the home care."""
-    client = clients[card.client]
-    client.about, client.notes = client.about or card.about, client.notes or card.notes
-    client.save(update_fields=["about", "notes"])
-    visit = Visit.objects.visible_to(person).filter(client=client).order_by("-day").first()
-    if visit is None:
-        return
-    for each in card.tweaks:
-        tweak = Tweak(client=client, visit=visit, zone_name=each.zone, words=each.words, made_by=person)
-        set_target(tweak, None if each.aim_lab is None else list(each.aim_lab))
-        if not Tweak.objects.filter(visit=visit, zone_name=each.zone).exists():
-            tweak.save()
-    if card.care:
-        HomeCare.objects.get_or_create(visit=visit, defaults=dict(card.care))
+    for client, day, name in here.values_list("visit__client__name", "visit__day", "name"):
+        zones[client, day].add(name)
+    faults = []
+    for entry in entries:
+        names = zones[entry.client, entry.day or timezone.localdate(entry.saved_at)]
+        if entry.zone not in names and len(names) >= ZONES_MOST:
+            faults.append(Fault(line=entry.line_number, words=f"a head has at most {ZONES_MOST} zones in one visit"))
+        names.add(entry.zone)
+    return faults

@@ -5,9 +5,9 @@ from django.db.models import Max
 
 from studio.accounts.models import Person
 from studio.ui.refusal import Refusal
-from studio.visits.models import Reading, Zone
+from studio.ui.texts import one_line
+from studio.visits.models import ZONES_MOST, Reading, Zone
 
-ZONES_MOST = 12
 NAME_LONGEST = 40
 
 
@@ -20,7 +20,7 @@ def add_zone(person: Person, *, like_zone_id: int, part: str, name: str) -> Zone
     like = Zone.objects.visible_to(person).select_for_update(of=("self",)).get(pk=like_zone_id, removed=False)
     if part not in Zone.Part.values or part == Zone.Part.WHOLE:
         raise Refusal("zone_part_unknown", "part")
-    name = name.strip()[:NAME_LONGEST] or Zone.Part(part).label
+    name = one_line(name, NAME_LONGEST) or Zone.Part(part).label
     zones = Zone.objects.filter(visit=like.visit_id, removed=False)
     if zones.count() >= ZONES_MOST:
         raise Refusal("too_many_zones", most=ZONES_MOST)
