@@ -107,7 +107,7 @@ def _signature(signature: Signature, zones: dict[int, Zone]) -> dict[str, Any]:
         "given": signature.given,
         "sentence": signature.sentence,
         "reason": signature.reason,
-        "signed_by": signature.signed_as or str(signature.signed_by),
+        "signed_by": signature.by,
         "signed_at": signature.signed_at.isoformat(),
     }
 

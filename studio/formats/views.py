@@ -6,6 +6,7 @@ from django.contrib import messages
 from django.http import HttpRequest, HttpResponse, StreamingHttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
 from django.utils import timezone
+from django.utils.http import content_disposition_header
 from django.utils.text import slugify
 from django.views.decorators.http import require_safe
 
@@ -33,8 +34,13 @@ from studio.visits.selectors import visit_of
 
 def _file(body: bytes | str, kind: str, name: str) -> HttpResponse:
     """A file to keep, by a name that any system can have."""
-    headers = {"Content-Disposition": f'attachment; filename="{name}"'}
+    headers = {"Content-Disposition": content_disposition_header(as_attachment=True, filename=name) or "attachment"}
     return HttpResponse(body, content_type=kind, headers=headers)
+
+
+def _named(words: str) -> str:
+    """A name of a person as a file can have it, in its own letters."""
+    return slugify(words, allow_unicode=True) or "card"
 
 
 @require_safe
@@ -42,15 +48,17 @@ def card(request: HttpRequest, client_id: int, kind: str) -> HttpResponse:
     """A card as JSON, PDF, palette or CGATS."""
     person = signed_in(request)
     client, formulas = card_of(person, client_id)
-    name = slugify(client.name) or "card"
+    name = _named(client.name)
     if kind == "json":
         text = json.dumps(card_document(person, client_id), indent=1, ensure_ascii=False)
         return _file(text, "application/json", f"{name}.json")
     if kind == "pdf":
-        return _file(card_pdf(client, formulas, active_tweaks(person, client_id)), "application/pdf", f"{name}.pdf")
+        return _file(
+            card_pdf(person, client, formulas, active_tweaks(person, client_id)), "application/pdf", f"{name}.pdf"
+        )
     if kind == "gpl":
         return _file(palette_text(client.name, formulas), "text/plain; charset=utf-8", f"{name}.gpl")
-    text = card_readings(str(person.studio), f"{timezone.now():%Y-%m-%d}", formulas)
+    text = card_readings(str(person.studio), f"{timezone.localdate():%Y-%m-%d}", formulas)
     return _file(text, "text/plain; charset=utf-8", f"{name}.cgats.txt")
 
 
@@ -60,7 +68,7 @@ def formula(request: HttpRequest, formula_id: int) -> HttpResponse:
     person = signed_in(request)
     kept = formula_of(person, formula_id)
     text = json.dumps(card_document(person, kept.client_id, only=kept.pk), indent=1, ensure_ascii=False)
-    return _file(text, "application/json", f"{slugify(kept.client.name) or 'formula'}-{kept.saved_at:%Y-%m-%d}.json")
+    return _file(text, "application/json", f"{_named(kept.client.name)}-{kept.visit.day:%Y-%m-%d}.json")
 
 
 @require_safe
@@ -85,7 +93,7 @@ def handout(request: HttpRequest, visit_id: int) -> HttpResponse:
         return redirect("visits:read", visit_id)
     open_bowls(signed_in(request), opened)
     page = care_page(signed_in(request), opened)
-    return _file(handout_pdf(page), "application/pdf", f"hand-out-{slugify(opened.visit.client.name)}.pdf")
+    return _file(handout_pdf(page), "application/pdf", f"hand-out-{_named(opened.visit.client.name)}.pdf")
 
 
 @require_safe

@@ -272,7 +272,12 @@ class Signature(models.Model):
         constraints = [models.CheckConstraint(condition=~Q(reason=""), name="visits_signature_has_reason")]
 
     def __str__(self) -> str:
-        return f"{self.gate} signed by {self.signed_as or self.signed_by}"
+        return f"{self.gate} signed by {self.by}"
+
+    @property
+    def by(self) -> str:
+        """Who signed."""
+        return self.signed_as or str(self.signed_by)
 
 
 class PlannedLiftScope(StudioScope["PlannedLift"]):

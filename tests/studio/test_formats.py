@@ -1,22 +1,30 @@
 """Files out and in: JSON by its schema, CSV line by line, PDF, calendar, palette, CGATS."""
 
+import contextlib
 import datetime
 import hashlib
+import io
 import json
 import tomllib
+import unicodedata
 
 import jsonschema
+import pypdfium2
 from django.db.models import F
 from django.urls import reverse
+from django.utils import timezone
 from icalendar import Calendar
-from reportlab.pdfbase.ttfonts import TTFont
+from pypdf import PdfReader
 
 from engine.colorimetry import cgats_in
+from studio.accounts.services.set_time_zone import set_time_zone
 from studio.cards.models import Formula
 from studio.clients.models import Client
+from studio.clients.services.history import add_past, record_skin_test
 from studio.formats.card_json import card_schema
-from studio.formats.paper import FONTS
+from studio.formats.paper import FONTS, OwnFiles
 from studio.shelf.models import Shade, ShadeLine
+from studio.visits.models import Consult, Visit
 from tests.studio.made import make_person, make_visit
 from tests.studio.made_files import FilesCase
 
@@ -57,15 +65,89 @@ class Out(FilesCase):
             self.assertTrue(body.startswith(b"%PDF-"))
             self.assertGreater(len(body), 2000)
 
-    def test_names_of_many_alphabets_have_their_letters_in_a_pdf(self) -> None:
-        noted = tomllib.loads((FONTS / "provenance.toml").read_text(encoding="utf-8"))["sha256"]
-        for name, digest in noted.items():
+    def read(self, body: bytes) -> tuple[PdfReader, str]:
+        """A PDF and its words, by another program's eyes."""
+        reader = PdfReader(io.BytesIO(body))
+        return reader, unicodedata.normalize("NFKC", "\n".join(page.extract_text() for page in reader.pages))
+
+    def test_names_of_every_alphabet_have_their_letters_in_a_pdf(self) -> None:
+        noted = tomllib.loads((FONTS / "provenance.toml").read_text(encoding="utf-8"))
+        for name, digest in noted["sha256"].items():
             self.assertEqual(hashlib.sha256((FONTS / name).read_bytes()).hexdigest(), digest)
-            letters = TTFont("probe", FONTS / name).face.charToGlyph
-            for letter in "Żółć Ångström Đặng Ελένη Жанна “–” ° €":
-                self.assertIn(ord(letter), letters)
-        Client.objects.filter(pk=self.visit.client_id).update(name="Żaneta <b>& Ελένη")
-        self.assertTrue(self.get("card", self.visit.client_id, "pdf").startswith(b"%PDF-"))
+        for name in (
+            "Żaneta <b>& Ελένη",
+            "Жанна Đặng",
+            "山田 さくら",
+            "김 서연",
+            "王小明",
+            "ليلى",
+            "שרה",
+            "प्रिया",
+            "สมหญิง",
+            "ნინო",
+            "Անահիտ",
+        ):
+            with self.subTest(name=name):
+                Client.objects.filter(pk=self.visit.client_id).update(name=name)
+                reader, words = self.read(self.get("card", self.visit.client_id, "pdf"))
+                seen = {letter for letter in name if not unicodedata.category(letter).startswith(("M", "Z"))}
+                self.assertLessEqual(seen, set(words), words[:80])
+                self.assertEqual(reader.metadata.title, f"Card of {name}")
+                self.assertGreater(self.ink(reader.stream.getvalue()), 12 * len(seen), "letters that leave no ink")
+
+    @staticmethod
+    def ink(body: bytes) -> int:
+        """Dark pixels in the top line of a page of a PDF, at about 72 to the inch."""
+        with contextlib.closing(pypdfium2.PdfDocument(body)) as document:
+            drawn = document[0].render(scale=1).to_pil().convert("L")
+        return sum(drawn.crop((0, 40, drawn.width, 85)).histogram()[:128])
+
+    def test_a_pdf_is_tagged_and_says_its_language(self) -> None:
+        # ISO 14289-1 (PDF/UA-1), from memory: a marked document with a structure tree, /Lang, a title that is shown.
+        self.judged()
+        for body in (self.get("card", self.visit.client_id, "pdf"), self.get("handout", self.visit.pk)):
+            reader, _ = self.read(body)
+            root = reader.trailer["/Root"]
+            self.assertEqual(root["/Lang"], "en")
+            self.assertTrue(root["/MarkInfo"]["/Marked"])
+            self.assertIn("/StructTreeRoot", root)
+            self.assertTrue(root["/ViewerPreferences"]["/DisplayDocTitle"])
+            self.assertIn(b"pdfuaid", root["/Metadata"].get_object().get_data())
+
+    def test_a_card_on_paper_says_what_the_next_hand_must_know(self) -> None:
+        client = self.visit.client
+        Client.objects.filter(pk=client.pk).update(sensitivities="fragrance", reacted=True, black_henna_tattoo=True)
+        line = self.formula.line
+        now = timezone.now()
+        record_skin_test(self.person, client_id=client.pk, line_id=line.pk, tested_at=now, clear=False, now=now)
+        day = self.visit.day
+        add_past(self.person, client_id=client.pk, work="henna", part="ends", done_on=day, today=day, note="red")
+        Consult.objects.update_or_create(visit=self.visit, defaults={"pregnant": True, "scalp": "sore"})
+        _, words = self.read(self.get("card", client.pk, "pdf"))
+        for said in ("fragrance", "Has reacted", "henna tattoo", "a reaction", "henna, ends, red", "pregnant", "sore"):
+            self.assertIn(said, words.replace("\n", " "))
+
+    def test_paper_loads_nothing_from_elsewhere(self) -> None:
+        for address in ("file:///etc/passwd", "http://example.invalid/a.png", "own:../settings/__init__.py"):
+            with self.assertRaises((ValueError, OSError)):
+                OwnFiles().fetch(address)
+
+    def test_a_day_is_the_studios_own_in_every_file(self) -> None:
+        """Half past eight of the evening in UTC is the next morning in Auckland."""
+        set_time_zone(self.person, time_zone="Pacific/Auckland")
+        evening = datetime.datetime(2026, 10, 15, 20, 30, tzinfo=datetime.UTC)
+        morning = datetime.date(2026, 10, 16)
+        Visit.objects.filter(pk=self.visit.pk).update(day=morning)
+        Formula.objects.update(saved_at=evening)
+        client = self.visit.client_id
+        self.assertContains(self.client.get(reverse("cards:card", args=[client])), "16 Oct 2026")
+        self.assertIn("16 Oct 2026", self.read(self.get("card", client, "pdf"))[1])
+        for kind in ("gpl", "cgats"):
+            body = self.get("card", client, kind).decode()
+            self.assertIn("2026-10-16 whole head", body)
+            self.assertNotIn("2026-10-15", body)
+        named = self.client.get(reverse("formats:formula", args=[self.formula.pk]))["Content-Disposition"]
+        self.assertIn("2026-10-16", named)
 
     def test_the_next_visit_is_an_event_that_a_calendar_library_reads(self) -> None:
         self.assertRedirects(

@@ -1,0 +1,58 @@
+"""What only paper needs: locks drawn as pictures of their own, and a consult in words."""
+
+import base64
+from typing import Final
+
+from django import template
+from django.utils.html import format_html
+from django.utils.safestring import SafeString
+
+from studio.formats.history_json import CONSULT_FIELDS
+from studio.ui.locks import Lock
+from studio.visits.models import Visit
+
+register = template.Library()
+
+WIDTH, HEIGHT = 52, 124
+# Where strands lie in a drawn lock, as shares of its width, and which of its tones each has.
+STRANDS: Final = tuple((0.08 + 0.84 * place / 13, (place * 5) % 7) for place in range(14))
+
+
+@register.simple_tag
+def drawn(lock: Lock, title: str = "") -> SafeString:
+    """A lock hanging from a clip, with its colour in words for who can't see it."""
+    picture = base64.b64encode(_svg(lock).encode()).decode()
+    said = f"{title}: {lock.said}" if title else lock.said
+    return format_html('<img class="lock" src="data:image/svg+xml;base64,{}" alt="{}">', picture, said)
+
+
+def _svg(lock: Lock) -> str:
+    """Strands in the engine's tones, from the clip down, drawn together towards their ends."""
+    paths = []
+    for share, tone in STRANDS:
+        x, middle = share * WIDTH, WIDTH / 2
+        end = middle + (x - middle) * 0.45
+        foot = HEIGHT - abs(share - 0.5) * HEIGHT * 0.25 - 4
+        colour = lock.hexes[min(tone, len(lock.hexes) - 1)]
+        bend = f"{x:.1f} {HEIGHT * 0.5:.1f} {x:.1f} {HEIGHT * 0.75:.1f}"
+        paths.append(f'<path d="M{x:.1f} 6C{bend} {end:.1f} {foot:.1f}" stroke="{colour}"/>')
+    return (
+        f'<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 {WIDTH} {HEIGHT}" fill="none" stroke-linecap="round" '
+        f'stroke-width="{WIDTH / 12:.2f}">{"".join(paths)}<rect width="{WIDTH}" height="8" fill="#111"/></svg>'
+    )
+
+
+@register.filter
+def consult_said(visit: Visit) -> list[str]:
+    """What a consult found, other than what every consult begins with."""
+    consult = getattr(visit, "consult", None)
+    if consult is None:
+        return []
+    lines = []
+    for name, field in CONSULT_FIELDS.items():
+        value, title = getattr(consult, name), str(field.help_text or field.verbose_name)
+        if value == field.get_default():
+            continue
+        shown = dict(field.flatchoices).get(value, value)
+        lines.append(title if value is True else f"{field.verbose_name}: {shown}")
+    return lines
