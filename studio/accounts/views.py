@@ -5,12 +5,15 @@ from typing import Any
 
 import numpy as np
 from django.contrib.auth.decorators import login_not_required
+from django.contrib.auth.forms import AuthenticationForm
 from django.contrib.auth.views import LoginView
 from django.http import HttpRequest, HttpResponse, JsonResponse
 from django.middleware.csrf import get_token
 from django.views.decorators.http import require_safe
 
 from engine.colorimetry.lab import lab_from_lch
+from studio.accounts.devices import remember
+from studio.accounts.models import Person
 from studio.ui.locks import Lock, lock_of_colour
 
 DOOR_COLOURS = ((80, 24, 92), (66, 32, 2), (55, 30, 315))  # depth, strength, hue: bare hair, a pink, a violet
@@ -37,6 +40,14 @@ class SignIn(LoginView):
 
     template_name = "accounts/sign_in.html"
     redirect_authenticated_user = True
+
+    def form_valid(self, form: AuthenticationForm) -> HttpResponse:
+        """Signed in, at a machine that knows the person from now on."""
+        answer = super().form_valid(form)
+        person = form.get_user()
+        if isinstance(person, Person):
+            remember(self.request, answer, person)
+        return answer
 
     def get_context_data(self, **kwargs: Any) -> dict[str, Any]:
         """The form, and hair to look at."""

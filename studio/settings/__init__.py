@@ -100,19 +100,23 @@ AUTH_PASSWORD_VALIDATORS = [
     {"NAME": "django.contrib.auth.password_validation.CommonPasswordValidator"},
 ]
 PASSWORD_HASHERS = [
-    "django.contrib.auth.hashers.MD5PasswordHasher" if TESTING else "django.contrib.auth.hashers.Argon2PasswordHasher",
+    "django.contrib.auth.hashers.MD5PasswordHasher" if TESTING else "studio.accounts.hashers.SmallArgon2",
 ]
 LOGIN_URL = "sign-in"
 LOGIN_REDIRECT_URL = "cards:list"
 LOGOUT_REDIRECT_URL = "sign-in"
 
-# Ten wrong passwords for one name from one place close the door for a quarter of an hour.
+# Ten wrong passwords for one name, or from one place, close the door for a quarter of an hour to machines that do not
+# know the person; see studio.accounts.devices.
 AXES_FAILURE_LIMIT = 10
 AXES_COOLOFF_TIME = timedelta(minutes=15)
-AXES_LOCKOUT_PARAMETERS = [["username", "ip_address"]]
+AXES_LOCKOUT_PARAMETERS = ["username", "ip_address"]  # each alone: one name from many places, many names from one
+AXES_USERNAME_CALLABLE = "studio.accounts.devices.counted_name"
+AXES_CLIENT_IP_CALLABLE = "studio.accounts.devices.counted_address"
+AXES_RESET_COOL_OFF_ON_FAILURE_DURING_LOCKOUT = False  # who goes on trying does not keep a name shut
 AXES_LOCKOUT_TEMPLATE = "accounts/locked_out.html"
 AXES_HTTP_RESPONSE_CODE = 429
-AXES_RESET_ON_SUCCESS = True
+AXES_RESET_ON_SUCCESS = False  # one good password must not wash away guesses at other names
 AXES_VERBOSE = False
 
 LANGUAGE_CODE = "en-gb"

@@ -6,11 +6,13 @@ import tomllib
 from pathlib import Path
 
 from django.conf import settings
+from django.contrib.auth.hashers import Argon2PasswordHasher
 from django.contrib.staticfiles import finders
 from django.db import IntegrityError, connection, transaction
 from django.test import TestCase
 from django.urls import reverse
 
+from studio.accounts.hashers import SmallArgon2
 from studio.accounts.models import Person
 from studio.bench.models import Bowl, Photo, Pour, Serving, Worktop
 from studio.bench.plane import LADDER_BOTTOM, LADDER_LENGTH, LADDER_MARGIN, LADDER_TOP, UNITS_PER_CHROMA
@@ -41,6 +43,68 @@ class Door(TestCase):
         self.assertEqual(answer.status_code, 429)
         answer = self.client.post(reverse("sign-in"), {"username": "ropery", "password": "salt and rope"})
         self.assertContains(answer, "Too many wrong passwords", status_code=429)
+
+    def tried(self, name: str, password: str = "wrong", *, at=None, address: str = "192.0.2.7") -> int:
+        fields = {"username": name, "password": password}
+        return (at or self.client_class()).post(reverse("sign-in"), fields, REMOTE_ADDR=address).status_code
+
+    def test_nobody_locks_a_colourist_out_of_the_tablet_that_she_works_at(self) -> None:
+        make_person()
+        tablet = self.client_class()
+        self.assertEqual(self.tried("ropery", "salt and rope", at=tablet), 302)
+        tablet.post(reverse("sign-out"))
+        for number in range(12):  # from everywhere, and from the studio's own address
+            self.tried("ropery", address=f"198.51.100.{number}")
+            self.tried("ropery")
+        self.assertEqual(self.tried("ropery", "salt and rope"), 429)
+        self.assertEqual(self.tried("ropery", "salt and rope", at=tablet), 302)
+        tablet.post(reverse("sign-out"))
+        codes = [self.tried("ropery", at=tablet) for _ in range(10)]  # a stolen tablet guesses no longer than others
+        self.assertEqual(codes[-1], 429)
+        tablet.cookies["machine"] = "made up"
+        self.assertEqual(self.tried("ropery", "salt and rope", at=tablet), 429)
+
+    def test_thirty_names_are_not_sprayed_from_one_place_whoever_signs_in_between(self) -> None:
+        for number in range(30):
+            make_person(name=f"hand{number}")
+        make_person("Ballast Quay", "ballast")
+        codes = []
+        for number in range(30):
+            codes.append(self.tried(f"hand{number}"))
+            if number == 5:
+                self.assertEqual(self.tried("ballast", "salt and rope"), 302)
+        self.assertEqual(set(codes[:9]), {200})
+        self.assertEqual(set(codes[10:]), {429})
+
+    def test_another_spelling_of_a_name_is_the_same_name(self) -> None:
+        make_person()
+        for number in range(10):
+            code = self.tried("\uff52opery" if number % 2 else "ropery", address=f"198.51.100.{number}")
+        self.assertEqual(code, 429)
+
+    def test_a_tablet_knows_several_people_and_lets_each_in_as_themselves(self) -> None:
+        tablet = self.client_class()
+        for number in range(3):
+            make_person(name=f"hand{number}")
+            self.assertEqual(self.tried(f"hand{number}", "salt and rope", at=tablet), 302)
+            tablet.post(reverse("sign-out"))
+        for number in range(3):
+            for _ in range(10):
+                self.tried(f"hand{number}", address="198.51.100.1")
+        self.assertEqual(
+            [self.tried(f"hand{n}", "salt and rope", at=self.fresh(tablet)) for n in range(3)], [302, 302, 302]
+        )
+
+    def fresh(self, tablet):
+        tablet.post(reverse("sign-out"))
+        return tablet
+
+    def test_a_password_is_kept_in_as_much_memory_as_owasp_asks_and_no_more(self) -> None:
+        """[OWASP] Password Storage: Argon2id with 19 MiB, two passes, one lane, from memory."""
+        kept = SmallArgon2().encode("salt and rope", "0123456789abcdef")
+        self.assertIn("$argon2id$v=19$m=19456,t=2,p=1$", kept)
+        old = Argon2PasswordHasher().encode("salt and rope", "0123456789abcdef")
+        self.assertTrue(SmallArgon2().verify("salt and rope", old) and SmallArgon2().must_update(old))
 
     def test_every_page_sends_strangers_to_the_door(self) -> None:
         for address in ("/", "/clients/new/", "/clients/1/", "/visits/1/read/", "/visits/1/bench/"):
