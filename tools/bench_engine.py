@@ -15,14 +15,14 @@ from pathlib import Path
 sys.path.insert(0, str(Path(__file__).resolve().parent.parent))
 
 import numpy as np
-from scipy.optimize import minimize
+from scipy.optimize import LinearConstraint, minimize
 
 from engine.bowl.adjust import adjust
 from engine.bowl.fade import fade
 from engine.bowl.match import match
 from engine.bowl.mix import FULL_TIME_DRY, Bowl
 from engine.bowl.predict import predict_zones
-from engine.bowl.reckon import reckoning_of
+from engine.bowl.reckon import Reckoning, reckoning_of
 from engine.bowl.spread import spread
 from engine.bowl.steer import steer
 from engine.bowl.weigh import Scale
@@ -76,12 +76,17 @@ def plain_seconds(shelf: list[Shade], target: np.ndarray, sets: int) -> tuple[fl
     best, start = np.inf, time.perf_counter()
     for group in chosen:
         reckoning = reckoning_of(CANVAS, [colours[i] for i in group], FULL_TIME_DRY, Light.DAYLIGHT)
-        room = {"type": "ineq", "fun": lambda x: 1 - x.sum()}
+        room = LinearConstraint(np.ones(len(group)), -np.inf, 1)
+
+        def off(x: np.ndarray, reckoning: Reckoning = reckoning) -> float:
+            return float(delta_e00(target, reckoning.lab(np.clip(x, 0, 1))))
+
         run = minimize(
-            lambda x, r=reckoning: float(delta_e00(target, r.lab(np.clip(x, 0, 1)))),
+            off,
             np.full(len(group), 0.05),
             bounds=[(0, 1)] * len(group),
             constraints=[room],
+            method="SLSQP",
         )
         best = min(best, float(run.fun))
     return (time.perf_counter() - start) * sets / len(chosen), best

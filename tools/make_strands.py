@@ -71,16 +71,15 @@ def hanging_slip() -> str:
     return "\n".join(groups)
 
 
-def main() -> None:
-    """Write the template that holds all strands."""
-    (TEMPLATES / "_strands.html").write_text(
+def written() -> str:
+    """The template that holds all strands."""
+    return (
         "{# The strands of every drawn lock, once a page; takes nothing. Written by tools/make_strands.py. #}\n"
         '<svg class="hidden" aria-hidden="true">\n  <defs>\n'
         f"{big_lock()}\n{slip()}\n{hanging_slip()}\n"
-        "  </defs>\n</svg>\n",
-        encoding="utf-8",
+        "  </defs>\n</svg>\n"
     )
 
 
 if __name__ == "__main__":
-    main()
+    (TEMPLATES / "_strands.html").write_text(written(), encoding="utf-8")

@@ -1,6 +1,6 @@
 """Measure the Bench on this machine: from a key press to the new picture, and the time of a match.
 
-Start ./run first, then: .venv/bin/python tools/measure_bench.py http://127.0.0.1:8000/ lantern PASSWORD
+Start ./run first, then: .venv/bin/python tools/measure_bench.py http://127.0.0.1:8000/ lantern PASSWORD [PRESSES]
 Prints milliseconds at the median and the 95th percentile, and both as a share of the budget of 100 ms.
 """
 
@@ -36,7 +36,7 @@ LISTEN = """() => {
     if (pressed) window.parts.push([sent - pressed, answered - sent, swapped - answered, end - swapped]);
     pressed = 0;
   })); };
-  const pour = (event) => event.detail.elt.id === 'pour-form';
+  const pour = (event) => event.detail.requestConfig.path.endsWith('/bench/pour/');
   document.body.addEventListener('htmx:beforeSend', (event) => { if (pour(event)) sent = performance.now(); });
   document.body.addEventListener('htmx:beforeSwap', (event) => { if (pour(event)) answered = performance.now(); });
   document.body.addEventListener('htmx:afterRequest', (event) => { if (pour(event)) painted(); });
@@ -64,11 +64,11 @@ def loop_ms() -> float:
     return 1000 * (time.perf_counter() - start)
 
 
-def measure_keys(page: Page) -> list[float]:
+def measure_keys(page: Page, presses: int) -> list[float]:
     """Press up and down with shades in the bowl, one press at a time."""
     page.evaluate(LISTEN)
     print(f"a Python loop of a million takes {loop_ms():.0f} ms")
-    for press in range(PRESSES):
+    for press in range(presses):
         if press % 20 == 0:
             page.keyboard.press("123456789"[press // 20 % 9])
         page.keyboard.press("ArrowUp" if press % 4 else "ArrowDown")
@@ -104,7 +104,7 @@ def six_zones_seven_shades(page: Page) -> None:
     page.reload()  # the listener of the first measure goes with the page
 
 
-def main(address: str, name: str, password: str) -> None:
+def main(address: str, name: str, password: str, *, presses: int = PRESSES) -> None:
     """Sign in, repeat a formula, measure."""
     with sync_playwright() as playwright:
         browser = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=FLAGS)
@@ -116,9 +116,9 @@ def main(address: str, name: str, password: str) -> None:
         page.locator("#cards a").first.click()
         page.get_by_role("button", name="Repeat").first.click()
         page.wait_for_selector("[data-bench]")
-        told(f"one zone: key press to new picture, {PRESSES} presses", measure_keys(page))
+        told(f"one zone: key press to new picture, {presses} presses", measure_keys(page, presses))
         six_zones_seven_shades(page)
-        told(f"six zones, seven shades: the same, {PRESSES} presses", measure_keys(page))
+        told(f"six zones, seven shades: the same, {presses} presses", measure_keys(page, presses))
         browser.close()
 
     shelf, canvas, target = list(demo_shelf().values()), Canvas(level=9.7), np.array([62.0, 25.0, 8.0])
@@ -138,6 +138,6 @@ def main(address: str, name: str, password: str) -> None:
 
 
 if __name__ == "__main__":
-    if len(sys.argv) != 4:
+    if len(sys.argv) not in (4, 5):
         raise SystemExit(__doc__)
-    main(*sys.argv[1:])
+    main(*sys.argv[1:4], presses=int(sys.argv[4]) if len(sys.argv) == 5 else PRESSES)

@@ -8,6 +8,8 @@ import random
 import statistics
 import time
 from collections.abc import Callable
+from decimal import Decimal
+from functools import partial
 
 import django
 
@@ -104,10 +106,10 @@ def main() -> None:
         ("words that nobody has", Sought(words="zzzz")),
         ("near a colour", Sought(near=(60.0, 30.0, 5.0))),
         ("near a colour, of a shade", Sought(words="orchil", near=(60.0, 30.0, 5.0))),
-        ("a level", Sought(level=(9, 10))),
-        ("a level in a year", Sought(level=(9, 10), since=today - datetime.timedelta(days=365))),
+        ("a level", Sought(level=(Decimal(9), Decimal(10)))),
+        ("a level in a year", Sought(level=(Decimal(9), Decimal(10)), since=today - datetime.timedelta(days=365))),
     ):
-        measure(name, lambda sought=sought: find_cards(person, sought))
+        measure(name, partial(find_cards, person, sought))
     start = time.perf_counter()
     lines = sum(1 for _ in logbook_lines(person))
     print(f"the logbook as CSV: {lines} lines in {time.perf_counter() - start:.1f} s")

@@ -13,6 +13,8 @@ import matplotlib
 import numpy as np
 from matplotlib import pyplot as plt
 from matplotlib.axes import Axes
+from matplotlib.figure import Figure
+from matplotlib.patches import Rectangle
 
 from engine.bowl.fade import fade
 from engine.bowl.match import match
@@ -35,8 +37,11 @@ def save(name: str, axes: Axes, title: str, across: str, up: str) -> None:
     axes.set_title(title)
     axes.set_xlabel(across)
     axes.set_ylabel(up)
-    axes.figure.savefig(FOLDER / f"{name}.svg", metadata={"Date": None}, bbox_inches="tight")
-    plt.close(axes.figure)
+    figure = axes.figure
+    if not isinstance(figure, Figure):
+        raise TypeError("a plot stands in a figure of its own")
+    figure.savefig(FOLDER / f"{name}.svg", metadata={"Date": None}, bbox_inches="tight")
+    plt.close(figure)
     print(name)
 
 
@@ -46,7 +51,7 @@ def ladder() -> None:
     for row, (warmth, lean) in enumerate(((-2, 0), (0, 0), (2, 0), (0, 4))):
         for level in range(1, 12):
             colour = predict(Canvas(level=level, warmth=warmth, lean=lean), None).hex
-            axes.add_patch(plt.Rectangle((level - 0.5, row), 1, 0.94, color=colour))
+            axes.add_patch(Rectangle((level - 0.5, row), 1, 0.94, color=colour))
     axes.set(xlim=(0.5, 11.5), ylim=(0, 4), xticks=range(1, 12))
     axes.set_yticks([0.5, 1.5, 2.5, 3.5], ["ashy", "even", "brassy", "lean 4"])
     save("ladder", axes, "Bare hair", "level", "undertone")
@@ -80,7 +85,7 @@ def fading() -> None:
     _, axes = plt.subplots(figsize=(7, 2.2))
     path = fade(Canvas(level=10), Bowl(grams={SHELF["crimson"]: 8, CLEAR: 8}), washes=24)
     for wash, code in enumerate(screen_colour(path.lab).hexes):
-        axes.add_patch(plt.Rectangle((wash - 0.5, 0), 1, 60, color=code))
+        axes.add_patch(Rectangle((wash - 0.5, 0), 1, 60, color=code))
     axes.plot(path.delta_e00, "k-")
     axes.set(xlim=(-0.5, 24.5), ylim=(0, 60))
     save("fade", axes, "Crimson, half clear, on level 10", "washes", "ΔE00 from the first day")

@@ -330,6 +330,7 @@ class Incident(models.Model):
 
     class Meta:
         ordering = ["noted_at", "id"]
+        constraints = [models.CheckConstraint(condition=Q(minute__gte=0), name="visits_incident_minute_not_negative")]
 
     def __str__(self) -> str:
         return f"{self.get_kind_display()}: {self.what}"

@@ -5,9 +5,9 @@ import http.cookiejar
 import os
 import re
 import signal
-import socket
 import subprocess
 import sys
+import tempfile
 import threading
 import time
 import unittest
@@ -37,38 +37,30 @@ from studio.visits.services.start_visit import start_visit
 ROOT = Path(__file__).resolve().parents[2]
 PATIENCE_S = 60
 GRAMS = Decimal("0.5")
-
-
-def free_port() -> int:
-    """A port below those that the system hands out: one of those may connect to itself while nobody listens."""
-    for port in range(18_600, 19_600):
-        with socket.socket() as probe:
-            if probe.connect_ex(("127.0.0.1", port)) != 0:
-                return port
-    raise OSError("no free port")
+FIRST_PORT = 18_600  # below those that the system hands out: one of those may connect to itself while nobody listens
 
 
 class Server:
     """Gunicorn as ./run starts it, in a process group of its own."""
 
     def __init__(self) -> None:
-        self.port = free_port()
+        self.port = FIRST_PORT
         self.process: subprocess.Popen[bytes] | None = None
 
     def start(self) -> None:
-        command = [sys.executable, "-m", "gunicorn", "studio.wsgi", "--bind", f"127.0.0.1:{self.port}"]
-        command += ["--workers", "2", "--threads", "4", "--preload", "--log-level", "critical"]
-        self.process = subprocess.Popen(command, cwd=ROOT, start_new_session=True, stderr=subprocess.DEVNULL)
-        self.wait()
-
-    def wait(self) -> None:
-        deadline = time.monotonic() + PATIENCE_S
-        while time.monotonic() < deadline:
-            found = Browser(self).ask("/sign-in/")
-            if found and found[0] == 200:
-                return
-            time.sleep(0.05)
-        raise TimeoutError("the server did not start")
+        with tempfile.TemporaryDirectory() as folder:
+            ready = Path(folder) / "ready"
+            command = [sys.executable, "-m", "studio.serving", str(self.port)]
+            environment = os.environ | {"RAINSHADE_READY": str(ready)}
+            self.process = subprocess.Popen(
+                command, cwd=ROOT, start_new_session=True, stderr=subprocess.DEVNULL, env=environment
+            )
+            deadline = time.monotonic() + PATIENCE_S
+            while not (ready.exists() and ready.read_text(encoding="ascii")):
+                if time.monotonic() > deadline:
+                    raise TimeoutError("the server did not start")
+                time.sleep(0.05)
+            self.port = int(ready.read_text(encoding="ascii"))
 
     def kill(self) -> None:
         """No farewell: the master and every worker at once, as a power cut would."""

@@ -4,28 +4,18 @@ Addresses come from the application's own table and names of fields from what it
 tried from the day it is born. What is sent here may also name rows of somebody else: nothing of theirs may move.
 """
 
-import io
 import random
-from decimal import Decimal
 
 from django.apps import apps
 from django.core.files.uploadedfile import SimpleUploadedFile
 from django.db import connection, transaction
-from django.urls import reverse
-from django.utils import timezone
-from PIL import Image
 
-from studio.bench.models import Bowl
 from studio.cards.models import Formula
-from studio.clients.services.history import add_past, record_skin_test
 from studio.formats.models import Intake, IntakePart
-from studio.pour.services.mix import mix_batch
-from studio.pour.services.weigh import weigh
-from studio.visits.models import Visit
 from studio.visits.selectors import open_zone
-from studio.visits.services.add_zone import add_zone
 from tests.laws.addresses import Address, addresses, asked_names, controls_of, rows_below, spread_ids
-from tests.studio.made import StudioCase, clear_skin, make_person, make_visit, put_on_hair
+from tests.studio.made import StudioCase, make_person, make_visit
+from tests.studio.made_far import bring_far, picture
 
 POSTS, GETS, ROUNDS = 7, 4, 4
 ODD = (
@@ -62,12 +52,6 @@ PUBLIC = {":sign-in", ":pulse"}
 LEFT_OUT = {":sign-out"}  # every later address would only say who is signed out
 
 
-def picture() -> bytes:
-    kept = io.BytesIO()
-    Image.new("RGB", (80, 80), (180, 60, 50)).save(kept, "PNG")
-    return kept.getvalue()
-
-
 ROW = {
     "line": 1,
     "client": "Pim Ashlar",
@@ -98,45 +82,13 @@ class Fuzzed(StudioCase):
             (cls.person, cls.beside),
             (cls.elsewhere.colourist, cls.elsewhere),
         ):
-            cls.far(person, visit)
+            bring_far(person, visit)
         cls.intake = Intake.objects.create(studio=cls.person.studio, person=cls.person, total=1)
         IntakePart.objects.create(intake=cls.intake, number=0, rows=[ROW])
         cls.theirs = rows_below(cls.beside.client) | rows_below(cls.elsewhere.client)
         cls.foreign = sorted({str(pk) for _, pk in cls.theirs})
         cls.ours = rows_below(cls.visit.client)
         cls.known = cls.harvest()
-
-    @classmethod
-    def far(cls, person, visit: Visit) -> None:
-        """Poured, weighed, mixed, on the hair and kept, with a past and tests."""
-        now = timezone.now()
-        clear_skin(person, visit.client_id, now=now)
-        add_zone(person, like_zone_id=open_zone(person, visit.pk).zone.pk, part="frame", name="fringe")
-        add_past(person, client_id=visit.client_id, work="lift", part="whole", done_on=visit.day, today=visit.day)
-        record_skin_test(person, client_id=visit.client_id, line_id=None, tested_at=now, clear=True, now=now)
-        client = cls.client_class()
-        client.force_login(person)
-
-        zone = open_zone(person, visit.pk).zone
-
-        def version() -> int:
-            return Bowl.objects.get(servings__zone=zone).version
-
-        def send(name: str, **fields: object) -> None:
-            client.post(reverse(name, args=[visit.pk]), {"version": version(), **fields})
-
-        shades = {shade.name: shade for line in person.studio.lines.all() for shade in line.shades.all()}
-        send("bench:aim", lightness="66", chroma="25", hue="0")
-        for name, grams in (("Orchil", "3"), ("Clear", "57")):
-            send("bench:pour", shade=shades[name].pk, grams=grams)
-        for name, grams in (("Orchil", "3"), ("Clear", "57")):
-            weigh(person, zone_id=zone.pk, version=version(), shade_id=shades[name].pk, grams=Decimal(grams))
-        mix_batch(person, zone_id=zone.pk, version=version(), at=now)
-        put_on_hair(person, zone_id=zone.pk, kind="direct", now=now)
-        send("cards:save")
-        photo = {"photo": SimpleUploadedFile("hair.png", picture())}
-        for name in ("bench:send-photo", "result:photo"):
-            client.post(reverse(name, args=[visit.pk]), {"version": 0, **photo})
 
     @classmethod
     def harvest(cls) -> dict[str, set[str]]:

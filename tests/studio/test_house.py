@@ -8,19 +8,16 @@ from pathlib import Path
 from django.conf import settings
 from django.contrib.auth.hashers import Argon2PasswordHasher
 from django.contrib.staticfiles import finders
-from django.db import IntegrityError, connection, transaction
 from django.test import TestCase
 from django.urls import reverse
 
 from studio.accounts.hashers import SmallArgon2
 from studio.accounts.models import Person
-from studio.bench.models import Bowl, Photo, Pour, Serving, Worktop
 from studio.bench.plane import LADDER_BOTTOM, LADDER_LENGTH, LADDER_MARGIN, LADDER_TOP, UNITS_PER_CHROMA
 from studio.cards.models import Formula
 from studio.clients.models import Client
 from studio.demo.load import load_demo
-from studio.shelf.models import Shade
-from studio.visits.models import Reading, Zone
+from studio.visits.models import Reading
 from tests.studio.made import StudioCase, make_person
 
 ROOT = Path(settings.ROOT)
@@ -169,41 +166,3 @@ class DemoData(TestCase):
         self.assertEqual(len(set(Reading.objects.values_list("level", "porosity", "grey"))), 9)
         for formula in Formula.objects.exclude(delta_e00=None):
             self.assertLess(formula.delta_e00, 6, formula)
-
-
-class Constraints(StudioCase):
-    def refused(self, make) -> None:
-        with self.assertRaises(IntegrityError), transaction.atomic():
-            make()
-            connection.check_constraints()
-
-    def test_the_database_refuses_what_must_never_be(self) -> None:
-        bowl, weld = self.bowl, self.shade("Weld")
-        zone = bowl.servings.get().zone
-        Pour.objects.create(bowl=bowl, shade=weld, grams=1)
-        for make in (
-            lambda: Pour.objects.create(bowl=bowl, shade=weld, grams=2),
-            lambda: Pour.objects.create(bowl=bowl, shade=self.shade("Madder"), grams=-1),
-            lambda: Pour.objects.create(bowl=bowl, shade=self.shade("Madder"), grams=1001),
-            lambda: Reading.objects.create(zone=zone, number=2, level=12, read_by=self.person),
-            lambda: Reading.objects.create(zone=zone, number=1, level=8, read_by=self.person),
-            lambda: Reading.objects.create(zone=zone, number=2, level=8, grey=2, read_by=self.person),
-            lambda: Reading.objects.create(zone=zone, number=2, level=8, old_k_s=9, read_by=self.person),
-            lambda: Pour.objects.filter(bowl=bowl).update(mixed_g=2),
-            lambda: Pour.objects.filter(bowl=bowl).update(doubt_g=-1),
-            lambda: Serving.objects.filter(zone=zone).update(blend_percent=51),
-            lambda: Serving.objects.create(zone=zone, bowl=bowl),
-            lambda: Zone.objects.create(visit=self.visit, name="whole head"),
-            lambda: Zone.objects.create(visit=self.visit, name=""),
-            lambda: Worktop.objects.filter(pk=bowl.worktop_id).update(cursor=1),
-            lambda: Worktop.objects.create(visit=self.visit),
-            lambda: Photo.objects.create(
-                visit=self.visit, jpeg=b"x", width=1, height=1, paper_x=1, taken_by=self.person
-            ),
-            lambda: Shade.objects.filter(pk=weld.pk).update(tube_price=-1),
-            lambda: Bowl.objects.filter(pk=bowl.pk).update(target_l=50),
-            lambda: Bowl.objects.filter(pk=bowl.pk).update(wanted_g=1),
-            lambda: Shade.objects.filter(pk=weld.pk).update(stock_g=-1),
-            lambda: Client.objects.create(studio=self.person.studio, name=""),
-        ):
-            self.refused(make)

@@ -1,0 +1,55 @@
+"""How gunicorn serves Rainshade: `python -m studio.serving PORT` takes the first free port from there, and keeps it.
+
+The port is bound before anything else is loaded, so that two copies that start at once never believe in the same one.
+"""
+
+import os
+import socket
+import sys
+from pathlib import Path
+from typing import Any, Final
+
+TRIED: Final = 200  # ports, from the first
+WORKERS: Final = 2
+THREADS: Final = 4
+
+
+def bound(first: int) -> socket.socket:
+    """A socket that listens on loopback, at the first port from `first` that nobody has. Raises OSError for none."""
+    for port in range(first, first + TRIED):
+        free = socket.socket()
+        free.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)  # a port that was just left is free
+        try:
+            free.bind(("127.0.0.1", port))
+            free.listen(256)
+        except OSError:
+            free.close()
+            continue
+        return free
+    raise OSError(f"no free port from {first}")
+
+
+def serve(first: int) -> None:
+    """Become gunicorn, on the port that was taken."""
+    taken = bound(first)
+    taken.set_inheritable(True)
+    os.environ["RAINSHADE_PORT"] = str(taken.getsockname()[1])
+    arguments = ["gunicorn", "studio.wsgi", "--config", "python:studio.serving", "--bind", f"fd://{taken.fileno()}"]
+    os.execv(sys.executable, [sys.executable, "-m", *arguments])  # noqa: S606 - nothing of it comes from outside
+
+
+# What gunicorn reads of this module.
+workers = WORKERS
+threads = THREADS
+preload_app = True
+loglevel = "warning"
+
+
+def when_ready(server: Any) -> None:
+    """Say so, to whoever started it."""
+    if ready := os.environ.get("RAINSHADE_READY"):
+        Path(ready).write_text(os.environ["RAINSHADE_PORT"], encoding="ascii")
+
+
+if __name__ == "__main__":
+    serve(int(sys.argv[1]))

@@ -1,0 +1,96 @@
+"""A visit that has come far, with a row of nearly every kind."""
+
+import io
+from decimal import Decimal
+
+from django.core.files.uploadedfile import SimpleUploadedFile
+from django.test import Client
+from django.urls import reverse
+from django.utils import timezone
+from PIL import Image
+
+from studio.accounts.models import Person
+from studio.bench.models import Bowl
+from studio.cards.models import HomeCare
+from studio.cards.services.judge import judge_zone, note_tweak
+from studio.clients.models import StrandTest
+from studio.clients.services.history import add_past, record_skin_test
+from studio.clocks.models import ClockCheck, ClockCorrection, ZoneClock
+from studio.pour.services.mix import mix_batch
+from studio.pour.services.pan import pan_of
+from studio.pour.services.weigh import weigh
+from studio.route.models import ChosenRoute, PlannedStep, VisitPlan
+from studio.visits.models import Consult, Incident, PlannedLift, Signature, Visit, Zone
+from studio.visits.selectors import open_zone
+from studio.visits.services.add_zone import add_zone
+from tests.studio.made import clear_skin, put_on_hair
+
+
+def picture() -> bytes:
+    """A small photo of red hair."""
+    kept = io.BytesIO()
+    Image.new("RGB", (80, 80), (180, 60, 50)).save(kept, "PNG")
+    return kept.getvalue()
+
+
+def bring_far(person: Person, visit: Visit) -> None:
+    """Poured, weighed, mixed, on the hair and kept, with a past and tests."""
+    now = timezone.now()
+    clear_skin(person, visit.client_id, now=now)
+    add_zone(person, like_zone_id=open_zone(person, visit.pk).zone.pk, part="frame", name="fringe")
+    add_past(person, client_id=visit.client_id, work="lift", part="whole", done_on=visit.day, today=visit.day)
+    record_skin_test(person, client_id=visit.client_id, line_id=None, tested_at=now, clear=True, now=now)
+    client = Client()
+    client.force_login(person)
+
+    zone = open_zone(person, visit.pk).zone
+
+    def version() -> int:
+        return Bowl.objects.get(servings__zone=zone).version
+
+    def send(name: str, **fields: object) -> None:
+        client.post(reverse(name, args=[visit.pk]), {"version": version(), **fields})
+
+    shades = {shade.name: shade for line in person.studio.lines.all() for shade in line.shades.all()}
+    send("bench:aim", lightness="66", chroma="25", hue="0")
+    for name, grams in (("Orchil", "3"), ("Clear", "57")):
+        send("bench:pour", shade=shades[name].pk, grams=grams)
+    for name, grams in (("Orchil", "3"), ("Clear", "57")):
+        weigh(person, zone_id=zone.pk, version=version(), shade_id=shades[name].pk, grams=Decimal(grams))
+    mix_batch(person, zone_id=zone.pk, version=version(), at=now)
+    put_on_hair(person, zone_id=zone.pk, kind="direct", now=now)
+    send("cards:save")
+    judge_and_care(person, visit, zone)
+    note_safety(person, visit, zone)
+    photo = {"photo": SimpleUploadedFile("hair.png", picture())}
+    for name in ("bench:send-photo", "result:photo"):
+        client.post(reverse(name, args=[visit.pk]), {"version": 0, **photo})
+
+
+def judge_and_care(person: Person, visit: Visit, zone: Zone) -> None:
+    """How it turned out, what to change, what goes home, and how it was planned."""
+    lab = (Decimal(60), Decimal(20), Decimal(5))
+    judge_zone(person, zone_id=zone.pk, lab=lab, forecast_lab=lab, source="eye", dry=True, two_lights=False)
+    note_tweak(person, visit_id=visit.pk, zone_name=zone.name, words="a drop less", aim_lab=lab)
+    HomeCare.objects.create(visit=visit, given="a mask")
+    ChosenRoute.objects.create(zone=zone, kind="lift", chosen_by=person)
+    PlannedLift.objects.create(zone=zone, to_level=10, vol=20)
+    VisitPlan.objects.create(visit=visit)
+    PlannedStep.objects.create(zone=zone, kind="deposit", apply_min=10, process_min=20)
+    pan_of(person)
+
+
+def note_safety(person: Person, visit: Visit, zone: Zone) -> None:
+    """What a gate may hang on."""
+    now = timezone.now()
+    StrandTest.objects.create(client=visit.client, vol=20, minutes=30, passed=True, tested_at=now, recorded_by=person)
+    Consult.objects.get_or_create(visit=visit)
+    Signature.objects.create(
+        visit=visit, gate="box_dye", zones=[zone.pk], sentence="Box dye.", reason="it held", signed_by=person
+    )
+    Incident.objects.create(
+        visit=visit, zone=zone, kind="going", what="lightener", minute=5, noted_by=person, noted_at=now
+    )
+    clock = ZoneClock.objects.get(zone=zone)
+    ClockCheck.objects.create(clock=clock, minute=5, depth="on", seen_by=person, seen_at=now)
+    ClockCorrection.objects.create(clock=clock, moment="applied_at", was=now, became=now, corrected_by=person)
