@@ -210,6 +210,8 @@ class Photo(models.Model):
     height = models.PositiveSmallIntegerField()
     paper_x = models.PositiveSmallIntegerField(null=True, blank=True)
     paper_y = models.PositiveSmallIntegerField(null=True, blank=True)
+    hair_x = models.PositiveSmallIntegerField(null=True, blank=True)
+    hair_y = models.PositiveSmallIntegerField(null=True, blank=True)
     taken_by = models.ForeignKey(Person, on_delete=models.PROTECT, related_name="+")
 
     objects = PhotoScope.as_manager()
@@ -220,8 +222,18 @@ class Photo(models.Model):
                 condition=Q(paper_x=None, paper_y=None) | Q(paper_x__isnull=False, paper_y__isnull=False),
                 name="bench_photo_paper_whole",
             ),
+            models.CheckConstraint(
+                condition=Q(hair_x=None, hair_y=None) | Q(hair_x__isnull=False, hair_y__isnull=False),
+                name="bench_photo_hair_whole",
+            ),
             models.UniqueConstraint(fields=["visit", "purpose"], name="bench_photo_one_a_purpose"),
         ]
 
     def __str__(self) -> str:
         return f"photo of {self.visit}"
+
+    @property
+    def marks(self) -> list[tuple[str, int, int]]:
+        """Where it was tapped, with what was tapped."""
+        places = (("paper", self.paper_x, self.paper_y), ("hair", self.hair_x, self.hair_y))
+        return [(name, x, y) for name, x, y in places if x is not None and y is not None]

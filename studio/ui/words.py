@@ -45,7 +45,7 @@ REFUSALS: Final[Mapping[str, str]] = {
     ),
     "nul": "What was sent holds a character that no text has (NUL). Nothing was changed; type it again.",
     "not_a_number": "{label} needs a number, for example {example}.",
-    "out_of_range": "{label} goes from {low:g} to {high:g}{unit}; {given:g} was typed.",
+    "out_of_range": "{label}: {low:g} to {high:g}{unit} can be taken; {given:g} was typed.",
     "negative_grams": "Grams can't be negative. Type 0 to take a shade out.",
     "too_many_grams": "A single pour holds at most {most:g} g; {given:g} g was typed. Nothing was changed.",
     "pot_full": (

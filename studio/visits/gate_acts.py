@@ -38,7 +38,7 @@ def _record(sent: Sent, asked: Asked, coat: Coat) -> None:
             part=zone.part,
             products=sorted(work.products),
             vol=work.vol,
-            minutes=typed_number(sent.text("minutes"), "minutes", example="20"),
+            minutes=typed_number(sent.text("strand_min"), "minutes", example="20"),
             colour_seen=sent.text("colour_seen"),
             stretch_held="stretch_held" in sent.form,
             passed=sent.text("passed") == "yes",

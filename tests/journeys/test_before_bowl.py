@@ -6,6 +6,7 @@ import re
 from PIL import Image
 from playwright.sync_api import expect
 
+from studio.clients.models import StrandTest
 from studio.route.models import ChosenRoute
 from studio.visits.models import Consult, Reading, Signature
 from tests.journeys.base import JourneyCase
@@ -103,13 +104,20 @@ class BeforeTheBowl(JourneyCase):
         page.get_by_role("button", name=re.compile("^Choose Lift")).click()
         expect(page.get_by_role("alert")).to_contain_text("gate is shut")
         self.assertFalse(ChosenRoute.objects.exists())
-        stop.get_by_label("Reason").fill("strand lifted clean, seen by two")
-        stop.get_by_role("button", name="Sign").click()
-        expect(stop).to_contain_text("Signed")
+        expect(stop.get_by_label("Reason")).to_have_count(0)  # no signature opens what only a strand can tell
+        stop.locator("summary").click()
+        stop.get_by_label("Colour seen").fill("clean gold")
+        stop.get_by_role("button", name="Passed").click()
+        expect(stop).to_have_count(0)
+        untested = page.locator(".gate").filter(has_text="No clear sensitivity test")
+        untested.get_by_label("Reason").fill("tested with the pack last week, card lost")
+        untested.get_by_role("button", name="Sign").click()
+        expect(untested).to_contain_text("Signed")
         page.get_by_role("button", name=re.compile("^Choose Lift")).click()
         expect(page.get_by_role("button", name=re.compile("^Chosen Lift"))).to_be_visible()
         expect(page.get_by_role("link", name="To the Bench")).to_be_visible()
-        self.assertEqual(Signature.objects.get().reason, "strand lifted clean, seen by two")
+        self.assertEqual(StrandTest.objects.get().colour_seen, "clean gold")
+        self.assertEqual(Signature.objects.get().reason, "tested with the pack last week, card lost")
 
     def test_a_photo_with_white_paper_is_read(self) -> None:
         page = self.page

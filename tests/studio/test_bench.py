@@ -176,7 +176,7 @@ class Aiming(StudioCase):
             fields = {"lightness": "60", "chroma": "20", "hue": "5", field: wrong}
             with self.subTest(field=field):
                 answer = self.send("aim", **fields)
-                self.assertContains(answer, "goes from 0 to", status_code=422)
+                self.assertContains(answer, ": 0 to", status_code=422)
                 self.assertContains(answer, f'value="{wrong}"', status_code=422)
 
     def test_grams_wanted_have_a_range(self) -> None:

@@ -82,7 +82,7 @@ class Running(ClockCase):
         answer = self.client.post(self.at("act"), {"clock": clock.pk, "more": "5"}, headers={"HX-Request": "true"})
         self.assertEqual(answer.status_code, 200)
         answer = self.client.post(self.at("act"), {"clock": clock.pk, "more": "5"}, headers={"HX-Request": "true"})
-        self.assertContains(answer, "Minutes goes from 0.5 to 50", status_code=422)
+        self.assertContains(answer, "Minutes: 0.5 to 50", status_code=422)
 
     def test_rinsed_twice_the_first_moment_stands(self) -> None:
         clock = self.start()
@@ -137,8 +137,8 @@ class Running(ClockCase):
         for fields, said in (
             ({"kind": "soap"}, "Choose what goes on"),
             ({"kind": "direct", "minutes": "long"}, "needs a number"),
-            ({"kind": "direct", "minutes": "400"}, "Minutes goes from"),
-            ({"kind": "direct", "batches": "9"}, "Batches goes from"),
+            ({"kind": "direct", "minutes": "400"}, "Minutes: "),
+            ({"kind": "direct", "batches": "9"}, "Batches: "),
         ):
             answer = self.client.post(self.at("start"), fields, headers={"HX-Request": "true"})
             self.assertContains(answer, said, status_code=422)

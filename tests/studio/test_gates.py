@@ -106,7 +106,7 @@ class GateCase(StudioCase):
         Zone.objects.filter(visit=self.visit).update(part=part)
 
     def strand(self, passed: str, **start: object) -> None:
-        sent = {"kind": "lightener", "coat": "lightener:", "strand": "1", "minutes": "20", "passed": passed, **start}
+        sent = {"kind": "lightener", "coat": "lightener:", "strand": "1", "strand_min": "20", "passed": passed, **start}
         if passed == "yes":
             sent["stretch_held"] = "1"
         self.assertEqual(self.post("clocks:gate", **sent).status_code, 200)
@@ -372,7 +372,9 @@ FED_BESIDE: tuple[Callable[[GateCase], object], ...] = (
     at_clock(_split("roots"), to_level="7"),
     at_clock(_both(lambda c: c.part("roots"), lambda c: c.strand("yes", vol="20"))),
     at_clock(lambda c: c.post("visits:read", after=2, level="6", after_lift="1", family="lightened")),
-    then(lambda c: c.post("pour:gate", coat="direct:Ropewalk direct", strand="1", minutes="9", passed="no"), "on_pour"),
+    then(
+        lambda c: c.post("pour:gate", coat="direct:Ropewalk direct", strand="1", strand_min="9", passed="no"), "on_pour"
+    ),
 )
 
 
@@ -519,7 +521,7 @@ class StrandTests(GateCase):
             coat="lightener:",
             vol="20",
             strand="1",
-            minutes="25",
+            strand_min="25",
             colour_seen="orange, even",
             stretch_held="1",
             passed="yes",
@@ -534,7 +536,7 @@ class StrandTests(GateCase):
     def test_it_opens_only_the_mix_that_it_tested(self) -> None:
         self.past("box_dye", 60)
         self.demi()
-        coat = {"coat": "demi:Tidemark toner", "strand": "1", "minutes": "20", "stretch_held": "1", "passed": "yes"}
+        coat = {"coat": "demi:Tidemark toner", "strand": "1", "strand_min": "20", "stretch_held": "1", "passed": "yes"}
         self.post("pour:gate", **coat)
         self.assertNotIn("unknown_chemistry", self.on_pour())
         self.send("pour", shade=self.shade("Umber").pk, grams="5")
@@ -543,10 +545,10 @@ class StrandTests(GateCase):
 
     def test_what_can_not_be_is_refused(self) -> None:
         for sent, words in (
-            ({"minutes": "0", "passed": "yes", "stretch_held": "1"}, "Minutes goes from"),
-            ({"minutes": "20", "passed": "yes"}, "gave has not passed"),
-            ({"minutes": "20", "passed": "maybe"}, "passed or failed"),
-            ({"minutes": "20", "passed": "no", "coat": "demi:nothing"}, "no longer stands"),
+            ({"strand_min": "0", "passed": "yes", "stretch_held": "1"}, "Minutes: "),
+            ({"strand_min": "20", "passed": "yes"}, "gave has not passed"),
+            ({"strand_min": "20", "passed": "maybe"}, "passed or failed"),
+            ({"strand_min": "20", "passed": "no", "coat": "demi:nothing"}, "no longer stands"),
         ):
             with self.subTest(sent=sent):
                 answer = self.post("clocks:gate", **{"kind": "lightener", "coat": "lightener:", "strand": "1", **sent})

@@ -74,8 +74,8 @@ class Mixed(MixingCase):
         for keep, weights, words in (
             ("1", [], "bowl is empty"),
             ("1", ["0"], "bowl is empty"),
-            ("0", ["1"], "Part kept goes from 0 to 1"),
-            ("2", ["1"], "Part kept goes from 0 to 1"),
+            ("0", ["1"], "Part kept: 0 to 1"),
+            ("2", ["1"], "Part kept: 0 to 1"),
             ("x", ["1"], "Part kept needs a number"),
             ("1", ["-1"], "be negative"),
         ):

@@ -89,7 +89,7 @@ class Photos(StudioCase):
             (picture((1, 1)), "at least 40 pixels"),
             (b"\xff\xd8\xff" + bytes(15_000_001), "too large"),
         ):
-            with self.subTest(words=words):
+            with self.subTest(words=words, begins=content[:12]):
                 self.assertContains(self.send_photo(content), words, status_code=422)
         self.assertEqual(Photo.objects.get().width, 400)
 

@@ -29,13 +29,13 @@ class ReadingHair(StudioCase):
 
     def test_numbers_out_of_range_are_refused_beside_their_field_and_kept(self) -> None:
         for field, wrong, words in (
-            ("level", "12", "Level goes from 1 to 11"),
-            ("level", "0", "Level goes from 1 to 11"),
+            ("level", "12", "Level: 1 to 11"),
+            ("level", "0", "Level: 1 to 11"),
             ("level", "high", "Level needs a number"),
-            ("warmth", "3", "Warmth goes from -2 to 2"),
-            ("lean", "-1", "Lean goes from 0 to 10"),
-            ("porosity", "9", "Porosity goes from 0.5 to 1.6"),
-            ("grey", "40", "Grey share goes from 0 to 1"),
+            ("warmth", "3", "Warmth: -2 to 2"),
+            ("lean", "-1", "Lean: 0 to 10"),
+            ("porosity", "9", "Porosity: 0.5 to 1.6"),
+            ("grey", "40", "Grey share: 0 to 1"),
         ):
             with self.subTest(field=field, wrong=wrong):
                 answer = self.read(**{field: wrong})

@@ -140,7 +140,7 @@ class Refused(ZoneCase):
             ({"way": "add", "part": "tail", "name": "x"}, "which part of the head"),
             ({"way": "add", "part": "panel", "name": "CROWN"}, "a zone of that name already"),
             ({"way": "rename", "name": "  "}, "A zone needs a name"),
-            ({"way": "blend", "blend": "80"}, "Seam goes from 0 to 50"),
+            ({"way": "blend", "blend": "80"}, "Seam: 0 to 50"),
             ({"way": "blend", "blend": "wide"}, "Seam needs a number"),
             ({"way": "share", "other": "999999"}, "no longer on this head"),
             ({"way": "copy", "other": "999999"}, "no longer on this head"),

@@ -8,7 +8,7 @@ import warnings
 from typing import Final
 
 from django.core.files.base import File
-from PIL import Image, ImageCms, ImageOps, UnidentifiedImageError
+from PIL import Image, ImageCms, ImageFile, ImageOps, UnidentifiedImageError
 from pillow_heif import register_heif_opener
 
 from studio.ui.refusal import Refusal
@@ -42,6 +42,7 @@ def decoded(upload: File[bytes], *, within: tuple[int, int]) -> Image.Image:
     if not _decoding.acquire(timeout=WAIT_S):
         raise Refusal("photo_busy", "photo")
     try:
+        ImageFile.LOAD_TRUNCATED_IMAGES = False  # a library that prints sets it for the whole process
         with warnings.catch_warnings():
             warnings.simplefilter("error", Image.DecompressionBombWarning)
             with Image.open(upload, formats=TAKEN) as opened:

@@ -43,6 +43,8 @@ def take_photo(person: Person, *, visit_id: int, upload: File[bytes] | None, pur
             "height": picture.height,
             "paper_x": None,
             "paper_y": None,
+            "hair_x": None,
+            "hair_y": None,
             "taken_by": person,
         },
     )
@@ -59,7 +61,7 @@ def mark_paper(person: Person, *, visit_id: int, x: int, y: int, purpose: str = 
 
 
 def picked_colour(person: Person, *, visit_id: int, x: int, y: int, purpose: str = Photo.Purpose.AIM) -> PhotoColour:
-    """The colour of the hair at a place in the photo, corrected by the paper if it is marked.
+    """The colour of the hair at a place in the photo, corrected by the paper if it is marked. The place is kept.
 
     Raises Refusal for a patch that can't be used; Photo.DoesNotExist.
     """
@@ -67,7 +69,10 @@ def picked_colour(person: Person, *, visit_id: int, x: int, y: int, purpose: str
     paper = None
     if photo.paper_x is not None and photo.paper_y is not None:
         paper = _patch(photo, photo.paper_x, photo.paper_y)
-    return _checked(lambda: patch_colour(_patch(photo, x, y), paper))
+    picked = _checked(lambda: patch_colour(_patch(photo, x, y), paper))
+    photo.hair_x, photo.hair_y = x, y
+    photo.save(update_fields=["hair_x", "hair_y"])
+    return picked
 
 
 def _checked(pick: Callable[[], PhotoColour]) -> PhotoColour:
