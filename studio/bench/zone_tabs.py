@@ -8,6 +8,7 @@ from studio.visits.models import Zone
 
 TRESS_TOP = 22.0  # where hair begins and ends in the drawing of a lock
 TRESS_LENGTH = 356.0
+TRESS_BOX = 400.0
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -23,9 +24,9 @@ class ZoneTab:
 
 @dataclass(frozen=True, kw_only=True)
 class SeamLabel:
-    """A zone's name and difference beside the tress, at the height where it lies."""
+    """A zone's name and difference beside the tress. along: where it lies, in percent of the lock's height."""
 
-    y: str
+    along: str
     name: str
     off: str
     chosen: bool
@@ -60,7 +61,7 @@ def tress_labels(bench: Bench, seen: BenchForecast) -> list[SeamLabel]:
         middle = start + length_of(each) / 2
         labels.append(
             SeamLabel(
-                y=f"{TRESS_TOP + TRESS_LENGTH * middle / whole:.0f}",
+                along=f"{100 * (TRESS_TOP + TRESS_LENGTH * middle / whole) / TRESS_BOX:.1f}",
                 name=each.bench.zone.name,
                 off=_off(each),
                 chosen=each.bench.zone.pk == bench.zone.pk,

@@ -9,7 +9,7 @@ from django.http import HttpRequest, HttpResponse, QueryDict
 from django.shortcuts import redirect
 from django.urls import reverse
 from django.utils import timezone
-from django_htmx.http import HttpResponseClientRedirect, replace_url
+from django_htmx.http import HttpResponseClientRedirect, replace_url, trigger_client_event
 
 from studio.accounts.models import Person
 from studio.accounts.services.once import made_once
@@ -102,7 +102,8 @@ def act_on(
             raise gone
         made = made_once(sent.person, sent.text("token"), lambda: change(sent))
     except Refusal as refusal:
-        return _refused(show(request, opened, refusal), first=refusal is gone or isinstance(refusal, Stale))
+        answer = _telling(show(request, opened, refusal), opened)
+        return _refused(answer, first=refusal is gone or isinstance(refusal, Stale))
     if isinstance(made, Zone):
         opened = open_zone(sent.person, visit_id, made.pk)
     elif not same_zones:
@@ -113,14 +114,14 @@ def act_on(
         return HttpResponseClientRedirect(address) if wants_fragment(request) else redirect(address)
     if page and not wants_fragment(request):
         return redirect(address)
-    answer = show(request, opened, made=made)
+    answer = _telling(show(request, opened, made=made), opened)
     return replace_url(answer, address) if isinstance(made, Zone) else answer
 
 
 def show_page(request: HttpRequest, visit_id: int, show: Show) -> HttpResponse:
     """A page of a visit with the zone in hand; for one that is gone the first zone, with the reason."""
     opened, gone = zone_in_hand(request, visit_id)
-    answer = show(request, opened, gone)
+    answer = _telling(show(request, opened, gone), opened)
     return _refused(answer, first=True) if gone else answer
 
 
@@ -132,6 +133,11 @@ def zone_in_hand(request: HttpRequest, visit_id: int) -> tuple[OpenZone, Refusal
         return open_zone(signed_in(request), visit_id, zone_id), None
     except Refusal as gone:
         return open_zone(signed_in(request), visit_id), gone
+
+
+def _telling(answer: HttpResponse, opened: OpenZone) -> HttpResponse:
+    """The answer with the zone in hand told to what stands around the page, whose links name it."""
+    return trigger_client_event(answer, "zone", {"pk": opened.zone.pk})
 
 
 def _refused(answer: HttpResponse, *, first: bool) -> HttpResponse:

@@ -24,6 +24,14 @@ if (window.Idiomorph) {
   };
 }
 
+// The steps of the visit lead on with the zone that is in hand now; on a narrow screen the one that is shown is in sight.
+document.addEventListener("zone", (event) => {
+  for (const link of document.querySelectorAll('.path a[href*="zone="]')) {
+    link.href = link.getAttribute("href").replace(/zone=\d+/, `zone=${event.detail.pk}`);
+  }
+});
+document.querySelector('.path [aria-current="page"]')?.scrollIntoView({ block: "nearest", inline: "center" });
+
 showSurround(localStorage.getItem("surround") ?? "mid");
 
 document.addEventListener("keydown", (event) => {
