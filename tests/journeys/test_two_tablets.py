@@ -56,10 +56,10 @@ class TwoTablets(JourneyCase):
         address = re.sub(r"/pour/.*", "/clock/", self.at_pour())
         self.page.goto(address)
         self.page.locator("select[name=kind]").select_option("mask")
-        self.page.locator("input[name=minutes]").fill("7")
+        self.page.locator("input.field[name=minutes]").fill("7")
         with self.page.expect_response(lambda answer: "/clock/" in answer.url):
             self.page.evaluate("document.querySelector('#main').dispatchEvent(new Event('due'))")
-        expect(self.page.locator("input[name=minutes]")).to_have_value("7")
+        expect(self.page.locator("input.field[name=minutes]")).to_have_value("7")
         expect(self.page.locator("select[name=kind]")).to_have_value("mask")
 
     def test_a_bowl_is_poured_and_timed_without_a_mouse(self) -> None:

@@ -1,0 +1,125 @@
+"""States that a page can be in, made by the services, for the census to walk through."""
+
+import datetime
+from decimal import Decimal
+
+from django.utils import timezone
+
+from studio.accounts.models import Person
+from studio.bench.models import Bowl
+from studio.bench.services.aim import aim
+from studio.bench.services.open_bowl import open_bowl
+from studio.bench.services.pour import pour
+from studio.bench.services.zones import add_zone, split_head
+from studio.cards.models import Formula
+from studio.cards.services.judge import judge_zone, note_tweak
+from studio.cards.services.save_formula import save_formula
+from studio.clients.services.add_client import add_client
+from studio.clients.services.history import add_past
+from studio.clocks.models import ZoneClock
+from studio.clocks.services.run import rinse
+from studio.pour.services.mix import mix_batch
+from studio.pour.services.weigh import weigh
+from studio.shelf.models import Shade
+from studio.visits.models import Visit
+from studio.visits.selectors import open_zone
+from studio.visits.services.read_hair import read_hair
+from studio.visits.services.start_visit import start_visit
+from tests.studio.made import LEVEL_TEN, clear_skin, put_on_hair
+
+
+class Studio:
+    """The demo studio, and visits of it."""
+
+    def __init__(self, person: Person) -> None:
+        self.person = person
+        self.today = timezone.localdate()
+
+    def fresh(self, name: str = "Wren Tallow", about: str = "second cymbals") -> Visit:
+        """A visit that has just begun."""
+        client = add_client(self.person, name=name, about=about)
+        return start_visit(self.person, client_id=client.pk, day=self.today)
+
+    def read(self, name: str = "Pim Harrow", about: str = "tuba", **hair: str) -> Visit:
+        """Hair that was read, with nothing in the bowl."""
+        visit = self.fresh(name, about)
+        zone = open_zone(self.person, visit.pk).zone
+        reading = LEVEL_TEN | {part: Decimal(number) for part, number in hair.items()}
+        read_hair(self.person, zone_id=zone.pk, after=0, hair=reading)
+        open_bowl(self.person, zone_id=zone.pk)
+        clear_skin(self.person, visit.client_id, now=timezone.now())
+        return visit
+
+    def zone(self, visit: Visit) -> int:
+        """The first zone's row."""
+        return open_zone(self.person, visit.pk).zone.pk
+
+    def version(self, visit: Visit) -> int:
+        """What the bench of a visit stands at."""
+        return Bowl.objects.filter(worktop__visit=visit).first().version
+
+    def shade(self, name: str) -> Shade:
+        """A tube of the shelf."""
+        return Shade.objects.visible_to(self.person).get(name=name)
+
+    def poured(self, name: str = "Ansel Gray") -> Visit:
+        """An aim, and two shades in the bowl."""
+        visit = self.read(name, "a client with a long line about who they are and what they play, and where they march")
+        zone = self.zone(visit)
+        numbers = {"lightness": Decimal(60), "chroma": Decimal(30), "hue": Decimal(355)}
+        aim(self.person, zone_id=zone, version=self.version(visit), nearest=True, **numbers)
+        for shade, grams in (("Orchil", "4"), ("Clear", "56")):
+            pour(
+                self.person,
+                zone_id=zone,
+                version=self.version(visit),
+                shade_id=self.shade(shade).pk,
+                typed=grams,
+            )
+        return visit
+
+    def six_zones(self, name: str = "Sorrel Whitby") -> Visit:
+        """Roots, mids, ends, frame, crown and nape, each read, with something in the bowl."""
+        visit = self.poured(name)
+        zone = self.zone(visit)
+        split_head(self.person, zone_id=zone, version=self.version(visit), into="three")
+        for part in ("frame", "crown", "nape"):
+            add_zone(self.person, zone_id=self.zone(visit), version=self.version(visit), name="", part=part)
+        for days, work in ((90, "lift"), (30, "box_dye")):
+            day = self.today - datetime.timedelta(days=days)
+            add_past(self.person, client_id=visit.client_id, work=work, part="ends", done_on=day, today=self.today)
+        return visit
+
+    def mixed(self, name: str = "Odo Fenn", ago_min: int = 40) -> Visit:
+        """A bowl weighed and mixed some minutes ago."""
+        visit = self.poured(name)
+        zone = self.zone(visit)
+        for shade, grams in (("Orchil", "4"), ("Clear", "56")):
+            found = {"shade_id": self.shade(shade).pk, "grams": Decimal(grams), "lot": "L7"}
+            weigh(self.person, zone_id=zone, version=self.version(visit), **found)
+        mix_batch(self.person, zone_id=zone, version=self.version(visit), at=self._ago(ago_min))
+        return visit
+
+    def running(self, name: str = "Tib Corr", ago_min: int = 12) -> tuple[Visit, ZoneClock]:
+        """A bowl on the hair since some minutes."""
+        visit = self.mixed(name, ago_min + 10)
+        return visit, put_on_hair(self.person, zone_id=self.zone(visit), kind="direct", now=self._ago(ago_min))
+
+    def rinsed(self, name: str = "Nell Bray") -> Visit:
+        """A bowl that was on for half an hour, and is off."""
+        visit, clock = self.running(name, 30)
+        rinse(self.person, clock_id=clock.pk, now=timezone.now())
+        return visit
+
+    def kept(self, name: str = "Jory Vane") -> tuple[Visit, Formula]:
+        """A result that was judged, with something to change, and is on the card."""
+        visit = self.rinsed(name)
+        zone = self.zone(visit)
+        formula = save_formula(self.person, visit_id=visit.pk, version=self.version(visit))
+        lab = formula.forecast_l, formula.forecast_a, formula.forecast_b
+        judge_zone(self.person, zone_id=zone, lab=lab, forecast_lab=lab, source="eye", dry=True, two_lights=True)
+        note_tweak(self.person, visit_id=visit.pk, zone_name="whole head", words="a drop less", aim_lab=lab)
+        return visit, formula
+
+    def _ago(self, minutes: int) -> datetime.datetime:
+        return timezone.now() - datetime.timedelta(minutes=minutes)

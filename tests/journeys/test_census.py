@@ -1,0 +1,122 @@
+"""The census of controls: every one of every main view is pressed, in the states that a visit goes through."""
+
+from django.urls import reverse
+
+from studio.bench.services.undo import redo, undo
+from studio.cards.models import Formula
+from studio.visits.models import Visit
+from tests.journeys.census import CensusCase
+from tests.journeys.declared import BENCH, FRONT, HANDED, KEYS, MASTHEAD, SINK
+from tests.journeys.states import Studio
+
+DESK, TABLET, PHONE = (1280, 800), (1024, 768), (390, 844)
+EVERY = (DESK, TABLET, PHONE)
+
+
+class VisitCensus(CensusCase):
+    def setUp(self) -> None:
+        super().setUp()
+        self.studio = Studio(self.person)
+
+    def see(self, view: str, name: str, visit: Visit, query: str = "", *, sizes: tuple[tuple[int, int], ...] = (DESK,)):
+        self.walk(view, reverse(name, args=[visit.pk]) + query, sizes=sizes)
+
+
+class Front(VisitCensus):
+    declared = FRONT
+
+    def test_consult_read_route_and_plan(self) -> None:
+        virgin, read, far = self.studio.fresh(), self.studio.read(), self.studio.six_zones()
+        self.sign_in_rolled_back()
+        self.see("consult", "visits:consult", far, sizes=EVERY)
+        self.see("consult", "visits:consult", virgin)
+        self.see("read", "visits:read", virgin, sizes=EVERY)
+        self.see("read", "visits:read", far, sizes=EVERY)
+        self.see("read-photo", "bench:read-photo", read, sizes=EVERY)
+        self.see("route", "route:route", far, sizes=EVERY)
+        self.see("plan", "route:plan", far, sizes=EVERY)
+        self.close_census()
+
+
+class Bench(VisitCensus):
+    declared = BENCH
+
+    def test_the_bench_and_its_panels(self) -> None:
+        read, poured, far = self.studio.read(), self.studio.poured(), self.studio.six_zones()
+        self.sign_in_rolled_back()
+        self.see("bench", "bench:bench", read, sizes=EVERY)
+        self.see("bench", "bench:bench", far, sizes=EVERY)
+        self.see("bench", "bench:bench", poured, "?mode=aim")
+        for panel in ("zones", "answers", "adjust", "warmth", "photo"):
+            self.see("bench", "bench:bench", poured if panel == "answers" else far, f"?{panel}=1", sizes=(DESK, PHONE))
+        self.close_census()
+
+    def test_every_key_does_what_its_sheet_says(self) -> None:
+        far = self.studio.six_zones()
+        for step in (undo, undo, redo):
+            step(self.person, zone_id=self.studio.zone(far), version=self.studio.version(far))
+        self.sign_in_rolled_back()
+        address = reverse("bench:bench", args=[far.pk])
+        self.open(address)
+        said = {each for words in self.page.locator("#keys dt").all_text_contents() for each in words.split(", ")}
+        self.assertEqual(said, set(KEYS))
+        for keys in KEYS.values():
+            for key, does in keys.items():
+                with self.subTest(key=key):
+                    self.press_key(key, does)
+
+
+class Sink(VisitCensus):
+    declared = SINK
+
+    def test_pour_and_clock(self) -> None:
+        far, mixed, rinsed = self.studio.six_zones(), self.studio.mixed(), self.studio.rinsed()
+        running, _ = self.studio.running()
+        self.sign_in_rolled_back()
+        self.see("pour", "pour:pour", far, sizes=EVERY)
+        self.see("pour", "pour:pour", mixed, sizes=EVERY)
+        for visit in (running, rinsed, far):
+            self.see("clock", "clocks:clock", visit, sizes=EVERY)
+        self.close_census()
+
+
+class HandedOver(VisitCensus):
+    declared = HANDED
+
+    def test_result_care_and_what_is_outside_of_a_visit(self) -> None:
+        far, rinsed = self.studio.six_zones(), self.studio.rinsed()
+        self.studio.fresh()
+        self.studio.read()
+        self.studio.mixed()
+        self.studio.running()
+        kept, formula = self.studio.kept()
+        self.sign_in_rolled_back()
+        self.see("result", "result:result", far, sizes=EVERY)
+        self.see("result", "result:result", kept)
+        self.see("care", "result:care", kept, sizes=EVERY)
+        self.see("correct", "result:correct", rinsed, sizes=EVERY)
+        self.walk("cards", reverse("cards:list"), sizes=EVERY)
+        self.walk("card", reverse("cards:card", args=[kept.client_id]), sizes=EVERY)
+        repeated = Formula.objects.filter(visit__client__name="Odalys Finch").first()
+        self.walk("card", reverse("cards:card", args=[repeated.visit.client_id]))
+        self.walk("again", reverse("cards:again", args=[formula.pk]), sizes=EVERY)
+        for view, name in (("chairs", "chairs"), ("house", "shelf"), ("take", "formats"), ("new", "clients")):
+            self.walk(view, reverse(f"{name}:{view}"), sizes=EVERY)
+        self.close_census()
+
+
+class Masthead(VisitCensus):
+    declared = MASTHEAD
+
+    def test_the_door(self) -> None:
+        self.walk("door", reverse("sign-in"), sizes=EVERY)
+        self.close_census()
+
+    def test_the_steps_of_a_visit_and_the_way_out(self) -> None:
+        visit, _ = self.studio.kept()
+        self.sign_in_rolled_back()
+        self.within = "masthead"
+        for name in ("bench:bench", "result:care", "clocks:clock"):
+            self.see("masthead", name, visit, sizes=EVERY)
+        self.walk("masthead", reverse("cards:list"), sizes=EVERY)
+        self.close_census()
