@@ -1,10 +1,13 @@
-"""A difference of colour in the words of the trade."""
+"""Colours and differences of colour in the words of the trade."""
 
-from typing import Final
+from dataclasses import dataclass
+from functools import cache
+from typing import Final, NamedTuple
 
 from engine.arrays import FloatArray
-from engine.colorimetry.difference import difference
+from engine.colorimetry.difference import delta_e00, difference
 from engine.colorimetry.lab import lch_of
+from engine.tables.load import load_table
 
 # Hue landmarks in CIELAB degrees: chosen by the founders from the hues of the demo shelf.
 HUE_LANDMARKS: Final = (
@@ -22,12 +25,62 @@ HUE_LANDMARKS: Final = (
 DEPTHS: Final = ((20.0, "very deep"), (38.0, "deep"), (58.0, "mid"), (74.0, "light"), (101.0, "pale"))
 STRENGTHS: Final = ((14.0, "muted"), (38.0, ""), (200.0, "vivid"))
 GREY_CHROMA: Final = 4.0  # below this, an eye names no hue
-WHITE_LIGHTNESS: Final = 82.0  # from here up, and below the chroma that follows, hair is called white
-WHITE_CHROMA: Final = 8.0
 NOTHING: Final = 0.7  # weighted parts below this are not worth a word
 ON_AIM: Final = 1.0  # a difference that side by side is just visible
 A_LITTLE: Final = 2.0
 FAR: Final = 6.0
+ANOTHER_HUE_DEG: Final = 60.0  # past this a colour is no shade of the other: its own hue is named
+
+
+class Region(NamedTuple):
+    """What a name covers, from each low limit up to its high one: lightness, chroma, and degrees of hue, which may pass
+    over 360."""
+
+    name: str
+    lightness: tuple[float, float]
+    chroma: tuple[float, float]
+    hue_deg: tuple[float, float]
+
+    def holds(self, lightness: float, chroma: float, hue_deg: float) -> bool:
+        """Whether a colour is in it."""
+        low, high = self.hue_deg
+        turned = low <= hue_deg < high if low <= high else hue_deg >= low or hue_deg < high
+        return (
+            turned and self.lightness[0] <= lightness < self.lightness[1] and self.chroma[0] <= chroma < self.chroma[1]
+        )
+
+
+@dataclass(frozen=True, kw_only=True)
+class Saying:
+    """The words in which a sample is held against a reference."""
+
+    alike: str
+    lighter: str
+    deeper: str
+    brighter: str
+    softer: str
+    towards: str
+
+
+AGAINST_AIM: Final = Saying(
+    alike="on the aim",
+    lighter="too light",
+    deeper="too deep",
+    brighter="too bright",
+    softer="too muted",
+    towards="too",
+)
+
+
+@cache
+def named_regions() -> tuple[Region, ...]:
+    """The names that colourists use; where two overlap, the first counts. Source: tables/colour_names."""
+    table = load_table("colour_names")
+    limits = [
+        list(zip(table.numbers(f"{part}_from").tolist(), table.numbers(f"{part}_to").tolist(), strict=True))
+        for part in ("lightness", "chroma", "hue")
+    ]
+    return tuple(Region(*row) for row in zip(table.texts("name"), *limits, strict=True))
 
 
 def hue_word(hue_deg: float) -> str:
@@ -36,13 +89,12 @@ def hue_word(hue_deg: float) -> str:
 
 
 def colour_word(lab: FloatArray) -> str:
-    """A colour in two or three words: its depth, its strength and its hue."""
+    """A colour (3,) by its name, else in two or three words: its depth, its strength and its hue."""
     lightness, chroma, hue_deg = (float(v) for v in lch_of(lab))
+    named = next((region.name for region in named_regions() if region.holds(lightness, chroma, hue_deg % 360)), "")
+    if named:
+        return named
     depth = next(word for limit, word in DEPTHS if lightness <= limit)
-    if lightness >= WHITE_LIGHTNESS and chroma < WHITE_CHROMA:
-        return "near white"
-    if chroma < GREY_CHROMA:
-        return f"{depth} grey"
     strength = next(word for limit, word in STRENGTHS if chroma <= limit)
     return " ".join(word for word in (depth, strength, hue_word(hue_deg)) if word)
 
@@ -54,27 +106,37 @@ def turn_word(reference_hue_deg: float, turn_deg: float) -> str:
     return min(pair for pair in ahead if pair[0] >= 12)[1]
 
 
-def difference_words(reference_lab: FloatArray, sample_lab: FloatArray) -> str:
-    """What a colourist would say of the sample against what was aimed at: both (3,).
+def are_alike(reference_lab: FloatArray, sample_lab: FloatArray) -> bool:
+    """Whether two colours (3,) can hardly be told apart side by side."""
+    return bool(delta_e00(reference_lab, sample_lab) < ON_AIM)
 
-    Parts are named from the largest down; 'on the aim' when the whole is hardly visible.
+
+def difference_words(reference_lab: FloatArray, sample_lab: FloatArray, saying: Saying = AGAINST_AIM) -> str:
+    """What a colourist would say of the sample against a reference, both (3,): by default what was aimed at.
+
+    Parts are named from the largest down; alike when the whole is hardly visible.
     """
     found = difference(reference_lab, sample_lab)
-    if float(found.delta_e00) < ON_AIM:
-        return "on the aim"
+    if found.delta_e00 < ON_AIM:
+        return saying.alike
     reference, sample = lch_of(reference_lab), lch_of(sample_lab)
     depth, strength = float(found.lightness_part), float(found.chroma_part)
-    phrases = [(abs(depth), _sized(abs(depth), "too light" if depth > 0 else "too deep"))]
+    phrases = [(abs(depth), _sized(abs(depth), saying.lighter if depth > 0 else saying.deeper))]
     if reference[1] < GREY_CHROMA <= sample[1]:
         phrases.append((abs(strength), f"tinged with {hue_word(float(sample[2]))}"))
     else:
-        phrases.append((abs(strength), _sized(abs(strength), "too bright" if strength > 0 else "too muted")))
+        phrases.append((abs(strength), _sized(abs(strength), saying.brighter if strength > 0 else saying.softer)))
     if min(reference[1], sample[1]) >= GREY_CHROMA:
-        turn_deg = float((sample[2] - reference[2] + 180) % 360 - 180)
-        towards = turn_word(float(reference[2]), turn_deg)
-        phrases.append((abs(float(found.hue_part)), f"{abs(turn_deg):.0f}° too {towards}"))
+        phrases.append((abs(float(found.hue_part)), _turned(float(reference[2]), float(sample[2]), saying)))
     told = [phrase for size, phrase in sorted(phrases, key=lambda pair: -pair[0]) if size >= NOTHING]
     return ", ".join(told) if told else "a touch off"
+
+
+def _turned(reference_hue_deg: float, sample_hue_deg: float, saying: Saying) -> str:
+    turn_deg = (sample_hue_deg - reference_hue_deg + 180) % 360 - 180
+    if abs(turn_deg) > ANOTHER_HUE_DEG:
+        return f"{hue_word(sample_hue_deg)}, not {hue_word(reference_hue_deg)}"
+    return f"{abs(turn_deg):.0f}° {saying.towards} {turn_word(reference_hue_deg, turn_deg)}"
 
 
 def _sized(size: float, words: str) -> str:

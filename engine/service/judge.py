@@ -1,7 +1,7 @@
 """Judging a result: which of several locks it looks like, how far it is from forecast and aim, and what mends spots."""
 
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from enum import StrEnum
 from typing import Final
 
@@ -15,7 +15,7 @@ from engine.bowl.predict import predict
 from engine.bowl.weigh import Scale
 from engine.colorimetry.difference import delta_e00
 from engine.colorimetry.lab import lab_from_lch, lch_of
-from engine.colorimetry.words import difference_words
+from engine.colorimetry.words import Saying, are_alike, difference_words
 from engine.dye.shade import Shade
 from engine.errors import EmptyShelf
 from engine.hair.canvas import Canvas
@@ -25,13 +25,13 @@ DEPTHS: Final = (6.0, 0.0, -6.0)  # L*, from lighter to deeper
 TURN_DEG: Final = 14.0
 STRENGTH: Final = 8.0  # C*
 MORE_MIN: Final = (5.0, 10.0)
-TURNED_OUT: Final = (
-    ("on the aim", "as forecast"),
-    ("too light", "lighter"),
-    ("too deep", "deeper"),
-    ("too bright", "brighter"),
-    ("too muted", "softer"),
-    ("too ", "towards "),
+TURNED_OUT: Final = Saying(
+    alike="as forecast",
+    lighter="lighter",
+    deeper="deeper",
+    brighter="brighter",
+    softer="softer",
+    towards="towards",
 )
 LITRE_G: Final = 1000.0
 BATH_STEP_G: Final = 0.5
@@ -65,12 +65,12 @@ def _lock(forecast_lab: FloatArray, lightness: float, chroma: float, hue: float)
     return JudgedLock(lab=frozen(lab), words=against_forecast(forecast_lab, lab))
 
 
-def against_forecast(forecast_lab: FloatArray, actual_lab: FloatArray) -> str:
-    """How a colour (3,) turned out against its forecast (3,): a forecast is no aim, so nothing is too much of it."""
-    words = difference_words(forecast_lab, actual_lab)
-    for said, meant in TURNED_OUT:
-        words = words.replace(said, meant)
-    return words
+def against_forecast(forecast_lab: FloatArray, actual_lab: FloatArray, *, alike: str = TURNED_OUT.alike) -> str:
+    """How a colour (3,) turned out against its forecast (3,): a forecast is no aim, so nothing is too much of it.
+
+    alike: what to say when they can hardly be told apart.
+    """
+    return difference_words(forecast_lab, actual_lab, replace(TURNED_OUT, alike=alike))
 
 
 @dataclass(frozen=True, kw_only=True, eq=False)
@@ -81,6 +81,7 @@ class Verdict:
     forecast_words: str
     aim_delta_e00: float | None
     aim_words: str
+    is_as_forecast: bool
 
 
 def judge(actual_lab: FloatArray, forecast_lab: FloatArray, target_lab: FloatArray | None) -> Verdict:
@@ -90,6 +91,7 @@ def judge(actual_lab: FloatArray, forecast_lab: FloatArray, target_lab: FloatArr
         forecast_words=against_forecast(forecast_lab, actual_lab),
         aim_delta_e00=None if target_lab is None else float(delta_e00(target_lab, actual_lab)),
         aim_words="" if target_lab is None else difference_words(target_lab, actual_lab),
+        is_as_forecast=are_alike(forecast_lab, actual_lab),
     )
 
 

@@ -38,7 +38,7 @@ class WheelButton:
     """One shade on the wheel: its place, the colour it would give, its spoke, and words."""
 
     shade: Shade
-    add_g: str
+    add_g: float
     x: str
     y: str
     left: str
@@ -102,15 +102,16 @@ def wheel_of(
 ) -> Wheel:
     """Lay the wheel out. pulls_by_grams: by row id, for one gram and for ten; clear is shown with ten."""
     scale = _scale(marks)
-    pulls = [pulls_by_grams[10.0 if shade.pk in clear_ids else 1.0][str(shade.pk)] for shade in shades]
+    adds = [10.0 if shade.pk in clear_ids else 1.0 for shade in shades]
+    pulls = [pulls_by_grams[add_g][str(shade.pk)] for add_g, shade in zip(adds, shades, strict=True)]
     angles = _spread_angles([_angle(pull) for pull in pulls])
     labs = np.array([pull.lab for pull in pulls]).reshape(-1, 3)
     hexes = screen_colour(labs).hexes
-    offs = None if marks.aim is None else delta_e00(marks.aim, labs)
+    offs = [None] * len(shades) if marks.aim is None else delta_e00(marks.aim, labs).tolist()
     most = max((float(np.hypot(*pull.d_lab[1:])) for pull in pulls), default=1.0) or 1.0
     buttons = tuple(
-        _button(shade, pull, angle, hexes[index], most, _words(shade, pull, shade.pk in clear_ids, offs, index))
-        for index, (shade, pull, angle) in enumerate(zip(shades, pulls, angles, strict=True))
+        _button(shade, add_g, pull, angle, code, most, off)
+        for shade, add_g, pull, angle, code, off in zip(shades, adds, pulls, angles, hexes, offs, strict=True)
     )
 
     def places(labs: FloatArray) -> FloatArray:
@@ -208,7 +209,9 @@ def _spread_angles(angles: list[float]) -> list[float]:
     return [float(angle) for angle in found]
 
 
-def _button(shade: Shade, pull: Pull, angle_deg: float, code: str, most: float, words: str) -> WheelButton:
+def _button(
+    shade: Shade, add_g: float, pull: Pull, angle_deg: float, code: str, most: float, off: float | None
+) -> WheelButton:
     way = np.array([np.cos(np.radians(angle_deg)), -np.sin(np.radians(angle_deg))])
     centre = np.array(CENTRE)
     place = centre + RADIUS * way
@@ -220,7 +223,7 @@ def _button(shade: Shade, pull: Pull, angle_deg: float, code: str, most: float, 
     red, green, blue = (int(code[at : at + 2], 16) for at in (1, 3, 5))
     return WheelButton(
         shade=shade,
-        add_g=words.partition(" ")[0],
+        add_g=add_g,
         x=f"{place[0]:.1f}",
         y=f"{place[1]:.1f}",
         left=f"{place[0] - BUTTON:.1f}",
@@ -231,14 +234,13 @@ def _button(shade: Shade, pull: Pull, angle_deg: float, code: str, most: float, 
         label_x=f"{label[0]:.1f}",
         label_y=f"{label[1] + (12 if way[1] > 0.7 else -4 if way[1] < -0.7 else 4):.1f}",
         anchor=anchor,
-        words=words,
+        words=_words(shade, add_g, pull, off),
     )
 
 
-def _words(shade: Shade, pull: Pull, is_clear: bool, offs: FloatArray | None, index: int) -> str:
-    then = "" if offs is None else f", {float(offs[index]):.1f} off"
-    amount = "10 grams" if is_clear else "1 gram"
-    return f"{amount} of {shade.name}: {colour_word(pull.lab)}{then}"
+def _words(shade: Shade, add_g: float, pull: Pull, off: float | None) -> str:
+    then = "" if off is None else f", {off:.1f} off"
+    return f"{add_g:g} gram{'' if add_g == 1 else 's'} of {shade.name}: {colour_word(pull.lab)}{then}"
 
 
 def rim_labs(depth: float, hues_deg: FloatArray, chroma: FloatArray) -> FloatArray:

@@ -156,6 +156,6 @@ def _option(
         pours=tuple((names[shade], f"{g:g}") for shade, g in grams.items()),
         lock=lock_of_colour(tuple(forecast.lab.tolist())),
         aim_lab=None if aim is None else tuple(float(part) for part in aim),
-        words=against_forecast(last, forecast.lab).replace("as forecast", "as last time"),
+        words=against_forecast(last, forecast.lab, alike="as last time"),
         off=f"{float(delta_e00(last, forecast.lab)):.1f}",
     )

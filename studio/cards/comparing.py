@@ -53,7 +53,7 @@ def compare_page(person: Person, formula_ids: Sequence[int]) -> ComparePage | No
         second=second,
         hairs=(bare_lock(canvas_of(first.formula)), bare_lock(canvas_of(second.formula))),
         rows=tuple(_rows(first, second)),
-        words=against_forecast(labs[0], labs[1]).replace("as forecast", "alike"),
+        words=against_forecast(labs[0], labs[1], alike="alike"),
         off=f"{float(delta_e00(labs[0], labs[1])):.1f}",
     )
 

@@ -5,6 +5,7 @@ from dataclasses import dataclass
 
 import numpy as np
 from django.db.models import Prefetch, Q
+from django.utils import timezone
 
 from engine.service.judge import against_forecast
 from studio.accounts.models import Person
@@ -24,6 +25,24 @@ class KeptFormula:
     result: ZoneResult | None = None
     result_lock: Lock | None = None
     turned_out: str = ""
+
+    @property
+    def story(self) -> list[str]:
+        """What is known of its mixing, its time on the hair, and how it came out, part by part."""
+        formula = self.formula
+        parts = []
+        if formula.mixed_at:
+            batches = f", {formula.batches} batches" if formula.batches > 1 else ""
+            parts.append(f"mixed at {timezone.localtime(formula.mixed_at):%H:%M}{batches}")
+        if formula.applied_at:
+            until = f" to {timezone.localtime(formula.rinsed_at):%H:%M}" if formula.rinsed_at else ""
+            how = f"{'damp' if formula.damp else 'dry'}{', heat' if formula.heat else ''}"
+            parts.append(f"on from {timezone.localtime(formula.applied_at):%H:%M}{until}, {how}")
+        if formula.cost:
+            parts.append(f"cost {formula.cost}")
+        if self.result:
+            parts.append(f"turned out {self.turned_out}, judged {self.result.get_source_display()}")
+        return parts + [f"{pour.shade_name} no. {pour.lot}" for pour in self.pours if pour.lot]
 
 
 @dataclass(frozen=True, kw_only=True)

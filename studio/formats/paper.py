@@ -70,7 +70,8 @@ def _printed(template: str, context: dict[str, Any]) -> bytes:
     text, kept = render_to_string(template, context), io.BytesIO()
     with _printing:
         style, fonts = _style()
-        HTML(string=text, url_fetcher=OwnFiles()).write_pdf(
-            kept, stylesheets=[style], font_config=fonts, pdf_variant="pdf/ua-1"
-        )
+        page = HTML(string=text, url_fetcher=OwnFiles())
+        laid_out = page.render(stylesheets=[style], font_config=fonts, pdf_variant="pdf/ua-1")
+        laid_out.metadata.title = " ".join((laid_out.metadata.title or "").split())
+        laid_out.write_pdf(kept, pdf_variant="pdf/ua-1")
     return kept.getvalue()

@@ -4,6 +4,9 @@ import datetime
 from dataclasses import dataclass
 from typing import Final
 
+from django.utils import timezone
+from django.utils.formats import date_format
+
 from engine.bowl.fade import faded_canvas
 from engine.bowl.mix import Bowl
 from engine.hair.canvas import Canvas
@@ -106,9 +109,13 @@ def _hair(person: Person, bench: Bench) -> tuple[Canvas, str]:
     if last is not None and last.visit_id != bench.visit.pk:
         washes = _washes_since(person, last, bench.visit.day)
         return faded_canvas(canvas_of(last), _bowl_of(last), washes), (
-            f"the colour of {last.saved_at:%d %b}, after about {washes:.0f} washes"
+            f"the colour of {date_format(timezone.localtime(last.saved_at), 'j M Y')}, after about {_washes(washes)}"
         )
     return canvas, "the hair as it was read"
+
+
+def _washes(count: float) -> str:
+    return f"{count:.0f} wash{'' if round(count) == 1 else 'es'}"
 
 
 def _washes_since(person: Person, last: Formula, day: datetime.date) -> float:

@@ -141,7 +141,7 @@ def aim_next_time(zone: ZoneJudged) -> FloatArray | None:
 
 def suggested_words(zone: ZoneJudged) -> str:
     """What to note for next time, from how it turned out; nothing where it came as forecast."""
-    if zone.verdict is None or zone.verdict.forecast_words == "as forecast":
+    if zone.verdict is None or zone.verdict.is_as_forecast:
         return ""
     return f"Came out {zone.verdict.forecast_words}: aim the other way."
 

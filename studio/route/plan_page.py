@@ -22,6 +22,7 @@ WIDTH: Final = 1000.0  # drawing units for the whole visit
 LANE: Final = 64.0
 HEAD: Final = 34.0
 TICK_MIN: Final = 15
+BAR_WORDS: Final = {StepKind.CLEAN_UP: "Rinse"}  # what a bar has room for, where the step says more
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -139,7 +140,7 @@ def _bar(slot: Slot, row: int, scale: float) -> Bar:
         hands=f"{(slot.applied_min - slot.start_min) * scale:.1f}",
         width=f"{width:.1f}",
         y=f"{HEAD + LANE * row + 8:.0f}",
-        words=words.partition(",")[0],
+        words=BAR_WORDS.get(slot.task.kind, words),
         minutes=f"{slot.end_min - slot.start_min:.0f} min",
         said=f"{slot.zone}: {words} from minute {slot.start_min:.0f} to {slot.end_min:.0f}",
         is_wide=width > 90,

@@ -2,8 +2,11 @@
 
 from unittest import TestCase
 
+import numpy as np
+
 from engine.colorimetry.lab import lab_from_lch
-from engine.colorimetry.words import colour_word, difference_words, hue_word, turn_word
+from engine.colorimetry.words import colour_word, difference_words, hue_word, named_regions, turn_word
+from engine.jobs import run
 from tests.engine.made import lab
 
 
@@ -35,8 +38,67 @@ class DifferenceWords(TestCase):
                 self.assertNotEqual(turn_word(hue_deg, turn_deg), "")
         self.assertEqual([turn_word(92, 20), turn_word(92, -20)], ["green", "orange"])
 
-    def test_a_colour_is_named_by_depth_strength_and_hue(self) -> None:
+    def test_a_turn_into_another_hue_names_it_instead_of_degrees(self) -> None:
+        violet, red = lab_from_lch(lab(45, 40, 310)), lab_from_lch(lab(45, 40, 32))
+        self.assertIn("red, not violet", difference_words(violet, red))
+        self.assertIn("violet, not red", difference_words(red, violet))
+        for hue_deg in range(0, 360, 15):
+            for turn_deg in range(61, 300, 13):
+                told = difference_words(
+                    lab_from_lch(lab(50, 40, hue_deg)), lab_from_lch(lab(50, 40, hue_deg + turn_deg))
+                )
+                self.assertIn(f"{hue_word((hue_deg + turn_deg) % 360)}, not {hue_word(hue_deg)}", told)
+                self.assertNotIn("°", told)
+
+
+class ColourNames(TestCase):
+    """Common practice, no published source."""
+
+    def named(self, level: float, grams: dict[str, float] | None = None, family: str = "lightened") -> str:
+        job = {
+            "task": "predict",
+            "canvas": {"level": level, "family": family},
+            "bowl": {"grams": grams or {"clear": 1}},
+        }
+        return colour_word(np.array(run(job)["lab"]))
+
+    def test_natural_levels_are_black_browns_and_blondes(self) -> None:
+        names = [self.named(level, family="natural") for level in range(1, 12)]
+        self.assertEqual(names[:2], ["black", "espresso"])
+        self.assertTrue(all("brown" in name for name in names[2:5]), names)
+        self.assertTrue(all("blonde" in name for name in names[5:7]), names)
+        self.assertEqual(names[7:], ["beige", "beige", "beige", "near white"])
+
+    def test_what_the_trade_says_of_its_mixes_is_what_the_forecast_is_called(self) -> None:
+        self.assertEqual(self.named(11, {"red": 20, "black": 10}), "burgundy", "F5")
+        self.assertEqual(self.named(10, {"crimson": 20, "blue": 4}), "wine", "F4")
+        self.assertEqual(self.named(11, {"violet": 1, "clear": 59}), "lavender")
+        self.assertEqual(self.named(10, {"violet": 1, "clear": 59}), "beige", "F14: lavender over yellow dulls")
+        self.assertEqual(self.named(11, {"turquoise": 2, "clear": 58}), "mint")
+        self.assertEqual(self.named(10, {"copper": 20, "clear": 20}), "copper")
+
+    def test_neutrals_are_no_muted_yellow(self) -> None:
+        self.assertEqual([colour_word(lab(lightness, 0, 0)) for lightness in (90, 70, 50, 30, 10)],
+                         ["near white", "silver", "smoke", "charcoal", "black"])  # fmt: skip
+        self.assertEqual(colour_word(lab(50, 2, 6)), "taupe")
+
+    def test_every_colour_has_a_name_and_no_brown_is_a_muted_orange(self) -> None:
+        for lightness in range(2, 100, 4):
+            for chroma in range(0, 90, 5):
+                for hue_deg in range(0, 360, 8):
+                    name = colour_word(lab_from_lch(lab(lightness, chroma, hue_deg)))
+                    self.assertTrue(name)
+                    if 22 <= lightness < 54 and 45 <= hue_deg <= 100:
+                        self.assertNotIn("muted", name, (lightness, chroma, hue_deg))
+
+    def test_names_are_regions_that_can_be_met(self) -> None:
+        places = [
+            (lightness, chroma, hue_deg)
+            for lightness in range(1, 100, 3) for chroma in range(0, 80, 2) for hue_deg in range(0, 360, 3)
+        ]  # fmt: skip
+        met = {next((region.name for region in named_regions() if region.holds(*place)), "") for place in places}
+        self.assertEqual({region.name for region in named_regions()} - met, set())
+
+    def test_what_has_no_name_is_told_by_depth_strength_and_hue(self) -> None:
         self.assertEqual(colour_word(lab(65, 28, 5)), "light pink")
         self.assertEqual(colour_word(lab(30, 45, 25)), "deep vivid red")
-        self.assertEqual(colour_word(lab(90, 0, 2)), "near white")
-        self.assertEqual(colour_word(lab(15, 1, 1)), "very deep grey")

@@ -14,7 +14,7 @@ from django.urls import Resolver404, resolve
 from playwright.sync_api import Error as PlaywrightError
 from playwright.sync_api import Request, Route
 
-from tests.journeys.base import IN_HAND, JourneyCase
+from tests.journeys.base import IN_HAND, PATIENCE_MS, JourneyCase
 from tests.journeys.rolled_back import COOKIE
 
 SCRIPT = Path(__file__).with_name("census.js").read_text(encoding="utf-8")
@@ -160,8 +160,9 @@ class CensusCase(JourneyCase):
 
     def _settle(self) -> None:
         """Until nothing is asked any more, and parts that come by themselves are there."""
-        quiet = 0
+        quiet, deadline = 0, time.monotonic() + PATIENCE_MS / 1000
         while quiet < 4:
+            self._sure(time.monotonic() < deadline, "it never came to rest")
             self.page.wait_for_timeout(1000 * STEP_S)
             quiet = 0 if IN_HAND.count or self.asked else quiet + 1
 

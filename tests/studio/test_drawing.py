@@ -53,7 +53,7 @@ class WheelLayout(TestCase):
             reach=none,
         )
         wheel = wheel_of(pulls, shades, {2}, marks)
-        self.assertEqual([button.add_g for button in wheel.buttons], ["1", "1", "10"])
+        self.assertEqual([button.add_g for button in wheel.buttons], [1.0, 1.0, 10.0])
         self.assertIn("10 grams of Clear", wheel.buttons[2].words)
         self.assertRegex(wheel.buttons[0].words, r"1 gram of Red: .+, \d+\.\d off")
         self.assertEqual(len(wheel.rings), 2)
