@@ -7,7 +7,7 @@ from typing import Final
 import numpy as np
 
 from engine.arrays import FloatArray, frozen, within
-from engine.bowl.match import Match, match
+from engine.bowl.match import ANSWERS, Match, match
 from engine.bowl.mix import FULL_TIME_DRY, Bowl, Process, uptakes_of
 from engine.bowl.predict import seen_lab
 from engine.bowl.weigh import Scale
@@ -81,9 +81,10 @@ def refresh(
     hot_water: bool = False,
     process: Process = FULL_TIME_DRY,
     light: Light = Light.DAYLIGHT,
+    answers: int = ANSWERS,
 ) -> Match:
     """The bowl that brings the first day's colour back after washes; for direct dyes, what a mask must hold."""
     within("washes", washes, 0, WASHES_MOST)
     target = fade(canvas, bowl, washes=0, process=process, light=light).lab[0]
     worn = faded_canvas(canvas, bowl, washes, hot_water=hot_water, process=process)
-    return match(worn, shelf, target, scale=scale, light=light)
+    return match(worn, shelf, target, scale=scale, light=light, answers=answers)

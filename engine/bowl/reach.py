@@ -2,6 +2,7 @@
 
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass, replace
+from functools import lru_cache
 from itertools import combinations
 from typing import Final
 
@@ -64,7 +65,7 @@ def reach(
 
     Raises EmptyShelf.
     """
-    labs = _paired_labs(canvas, shelf, process, light)
+    labs = _paired_labs(canvas, tuple(shelf), process, light)
     labs = labs[np.abs(labs[:, 0] - depth) <= SLICE]
     lch = lch_of(labs)
     width = 360 / HUE_BINS
@@ -121,8 +122,9 @@ def _lowest_level(start: float, near: float, difference_at: Callable[[float], fl
     return float(steps[high])
 
 
-def _paired_labs(canvas: Canvas, shelf: Sequence[Shade], process: Process, light: Light) -> FloatArray:
-    """L*a*b* (mixes, 3) of every pair of shades, and of the bare canvas."""
+@lru_cache(maxsize=32)
+def _paired_labs(canvas: Canvas, shelf: tuple[Shade, ...], process: Process, light: Light) -> FloatArray:
+    """L*a*b* (mixes, 3) of every pair of shades, and of the bare canvas: the same for every depth, and kept."""
     colours = [shade for shade in shelf if not shade.is_clear]
     if not colours:
         raise EmptyShelf
@@ -134,4 +136,5 @@ def _paired_labs(canvas: Canvas, shelf: Sequence[Shade], process: Process, light
         proportions[row, :, one] += np.array(PROPORTIONS)
     fractions = (proportions[:, :, None, :] * DILUTIONS[:, None]).reshape(-1, count)
     fractions = np.vstack([np.zeros(count), fractions])
-    return reckoning_of(canvas, colours, process, light).coarse().lab(fractions)
+    screened = reckoning_of(canvas, colours, process, light).coarse().single()
+    return frozen(screened.lab(fractions.astype(np.float32)))

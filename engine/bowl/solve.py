@@ -72,10 +72,8 @@ def fit_all_sets(goal: Goal, largest: int, keep: int) -> list[Fit]:
     for size in range(1, largest + 1):
         smaller, found = sets, run
         sets = np.array(list(combinations(range(shades), size)), dtype=np.intp)
-        if size <= SIZE_FROM_STARTS:
-            run = _nearer([_fit(coarse, sets, np.full(sets.shape, z)) for z in STARTS])
-        else:
-            run = _grow(coarse, sets, smaller, found, keep)
+        from_starts = size <= SIZE_FROM_STARTS
+        run = _fit_from_starts(coarse, sets) if from_starts else _grow(coarse, sets, smaller, found, keep)
         kept = _nearest(coarse, sets, run, keep)
         exact = _fit(goal, sets[kept], run.logits[kept], STEPS_POLISHED)
         fits.append(
@@ -130,15 +128,12 @@ def _walk_far(goal: Goal, sets: IntArray, run: _Run) -> FloatArray:
     return logits
 
 
-def _nearer(runs: list[_Run]) -> _Run:
-    """For each set, the run that came nearer."""
-    best = np.stack([run.cost for run in runs]).argmin(axis=0)
-    pick = np.arange(len(best))
-    return _Run(
-        logits=np.stack([run.logits for run in runs])[best, pick],
-        cost=np.stack([run.cost for run in runs])[best, pick],
-        settled=np.stack([run.settled for run in runs])[best, pick],
-    )
+def _fit_from_starts(goal: Goal, sets: IntArray) -> _Run:
+    """Fit sets (sets, k) from every start, all in one batch; for each set the run that came nearer."""
+    starts = np.repeat(STARTS, len(sets))[:, None] * np.ones((1, sets.shape[1]))
+    run = _fit(goal, np.tile(sets, (len(STARTS), 1)), starts)
+    best = run.cost.reshape(len(STARTS), -1).argmin(axis=0) * len(sets) + np.arange(len(sets))
+    return _Run(logits=run.logits[best], cost=run.cost[best], settled=run.settled[best])
 
 
 def _grow(goal: Goal, sets: IntArray, smaller: IntArray, found: _Run, keep: int) -> _Run:

@@ -112,4 +112,5 @@ def weekly_mask(
         raise MixedWithDeveloper
     washes = max(1, min(round(habits.wear_a_week), WASHES_MOST))
     scale = Scale(total_g=total_g, step_g=MASK_STEP_G)
-    return refresh(canvas, bowl, direct, washes=washes, scale=scale, hot_water=habits.hot_water).recipes[0]
+    found = refresh(canvas, bowl, direct, washes=washes, scale=scale, hot_water=habits.hot_water, answers=1)
+    return found.recipes[0]

@@ -1,12 +1,17 @@
 """What the Care page and the hand-out show: how the colour keeps, the mask for home, and the next visit."""
 
 import datetime
+from collections.abc import Callable
 from dataclasses import dataclass
+from functools import cached_property, lru_cache, partial
 from typing import Final
 
 from engine.bowl.match import Recipe
+from engine.bowl.mix import Bowl
 from engine.bowl.spread import spread
 from engine.colorimetry.words import colour_word
+from engine.dye.shade import Shade
+from engine.hair.canvas import Canvas
 from engine.service.aftercare import (
     CAUTIONS,
     GOOD_FOR_WEEKS,
@@ -70,14 +75,13 @@ class LeftoverSeen:
 
 @dataclass(frozen=True, kw_only=True, eq=False)
 class CarePage:
-    """The Care page as its template takes it."""
+    """The Care page as its template takes it; the mask, a search of its own, is reckoned when it is asked for."""
 
     bench: Bench
+    weekly: Callable[[], tuple["Mask | None", str]]
     care: HomeCare
     weeks: tuple[Week, ...]
     keeps: Keeping | None
-    mask: Mask | None
-    no_mask: str
     leftovers: tuple[LeftoverSeen, ...]
     is_bare: bool
     range_locks: tuple[Lock, ...]
@@ -85,6 +89,27 @@ class CarePage:
     come_on: datetime.date | None
     cautions: tuple[str, ...]
     error_words: str
+
+    @cached_property
+    def mask(self) -> Mask | None:
+        """The mask for home, if there is one."""
+        return self._weekly[0]
+
+    @property
+    def no_mask(self) -> str:
+        """Why there is none."""
+        return self._weekly[1]
+
+    @cached_property
+    def _weekly(self) -> tuple[Mask | None, str]:
+        return self.weekly()
+
+    @property
+    def mask_key(self) -> str:
+        """What the mask follows from, so that a new one is asked for when it changes."""
+        care = self.care
+        habits = f"{care.washes_a_week:g}-{care.hot_water:d}{care.pool:d}{care.sun:d}"
+        return f"{self.bench.zone.pk}-{self.bench.worktop.version}-{habits}"
 
     @property
     def words(self) -> str:
@@ -111,15 +136,13 @@ def care_page(person: Person, opened: OpenZone, refusal: Refusal | None = None) 
     is_bare = bowl is not None and not has_taken(forecast.canvas, bowl, worked.process)
     bowl = None if is_bare else bowl
     keeps = keeping(forecast.canvas, bowl, habits_of(care), process=worked.process) if bowl else None
-    mask, no_mask = _mask(person, bench, care, day) if bowl else (None, "")
     around = spread(forecast.canvas, bowl, process=worked.process) if bowl else None
     return CarePage(
         bench=bench,
+        weekly=partial(_mask, person, bench, care, forecast.canvas, bowl),
         care=care,
         weeks=_weeks(keeps) if keeps else (),
         keeps=keeps,
-        mask=mask,
-        no_mask=no_mask,
         leftovers=_leftovers(person, bench),
         is_bare=is_bare,
         range_locks=tuple(lock_of_colour(tuple(lab.tolist())) for lab in around.samples) if around else (),
@@ -163,18 +186,22 @@ def _weeks(keeps: Keeping) -> tuple[Week, ...]:
     )
 
 
-def _mask(person: Person, bench: ZoneBench, care: HomeCare, day: datetime.date) -> tuple[Mask | None, str]:
+def _mask(person: Person, bench: Bench, care: HomeCare, canvas: Canvas, bowl: Bowl | None) -> tuple[Mask | None, str]:
     """The weekly mask from the line in use if it is direct, else from the shelf's first direct line."""
-    bowl = engine_bowl(bench)
-    line = _direct_line(person, bench)
     if bowl is None:
         return None, ""
-    shelf = list(line.dyes.values()) if line else stocked_shelf(bench)
+    line = _direct_line(person, bench)
+    shelf = line.dyes.values() if line else stocked_shelf(bench)
     try:
-        recipe = weekly_mask(forecast_as_worked(person, bench)[1].canvas, bowl, shelf, habits_of(care))
+        recipe = _mask_once(canvas, bowl, tuple(shelf), habits_of(care))
     except MixedWithDeveloper:
         return None, refusal_words(Refusal("no_direct_dye"))
-    return _labelled(recipe, line or bench.stocked, day), ""
+    return _labelled(recipe, line or bench.stocked, bench.visit.day), ""
+
+
+@lru_cache(maxsize=128)
+def _mask_once(canvas: Canvas, bowl: Bowl, shelf: tuple[Shade, ...], habits: Habits) -> Recipe:
+    return weekly_mask(canvas, bowl, shelf, habits)
 
 
 def _direct_line(person: Person, bench: ZoneBench) -> StockedLine | None:

@@ -12,7 +12,7 @@ from studio.result.correct_page import correct_page
 from studio.ui.http import page_and_change, signed_in, wants_fragment
 from studio.ui.numbers import typed_day, typed_number, whole_number
 from studio.ui.refusal import Refusal
-from studio.visits.acting import Sent, act_on
+from studio.visits.acting import Sent, act_on, zone_in_hand
 from studio.visits.engine_adapter import laid_by
 from studio.visits.selectors import OpenZone
 
@@ -47,6 +47,13 @@ def leftover(request: HttpRequest, visit_id: int) -> HttpResponse:
         take_home(sent.person, visit_id=visit_id, bowl_id=bowl_id, goes="goes" in sent.form)
 
     return act_on(request, visit_id, change, show=_show, page="result:care", same_zones=True)
+
+
+@require_safe
+def mask(request: HttpRequest, visit_id: int) -> HttpResponse:
+    """The mask for home, asked for when the rest is on the screen."""
+    opened, _ = zone_in_hand(request, visit_id)
+    return render(request, "result/_mask.html", {"page": care_page(signed_in(request), opened)})
 
 
 @require_safe

@@ -13,6 +13,7 @@ urlpatterns = [
     path("<int:visit_id>/result/fixes/", views.fixes, name="fixes"),
     path("<int:visit_id>/result/keep/", views.keep, name="keep"),
     path("<int:visit_id>/care/", care_views.care, name="care"),
+    path("<int:visit_id>/care/mask/", care_views.mask, name="mask"),
     path("<int:visit_id>/care/leftover/", care_views.leftover, name="leftover"),
     path("<int:visit_id>/hand-out/", care_views.handout, name="handout"),
     path("<int:visit_id>/correct/", care_views.correct, name="correct"),

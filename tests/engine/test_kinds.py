@@ -13,10 +13,11 @@ from engine.colorimetry.difference import delta_e00
 from engine.dye.kind import Kind
 from engine.dye.shade import Band, Shade
 from engine.errors import BadInput, OutOfRange
-from engine.hair.canvas import Canvas
+from engine.hair.canvas import Canvas, OldColour
 from engine.hair.residue import Family, level_lightness
 from tests.engine.made import CLEAN_WHITE, lightness
 
+CLEAR = Shade(name="clear")
 ROSE = (Band(centre_nm=530, sigma_nm=34, weight=0.4),)
 
 
@@ -39,13 +40,19 @@ class LevelAndTone(TestCase):
         self.assertGreater(float(rose.lab[1]), float(plain.lab[1]) + 5)
 
     def test_f19_a_toner_lighter_than_the_hair_does_nothing_visible_and_a_deeper_one_does(self) -> None:
-        hair = Canvas(level=7)
-        bare = predict(hair, None).lab
-        self.assertLess(float(delta_e00(bare, predict(hair, alone(oxidative(11))).lab)), 0.1)
-        lighter, own, deeper = (
-            float(delta_e00(bare, predict(hair, alone(oxidative(level))).lab)) for level in (10, 7, 6)
-        )
-        self.assertTrue(lighter < own < deeper)
+        """In numbers: the lightest changes less than an eye sees; one a level deeper is seen at a glance."""
+        for level in (6, 7, 8, 9):
+            hair = Canvas(level=level)
+            bare = predict(hair, None).lab
+            white, two_up, own, deeper = (
+                float(delta_e00(bare, predict(hair, alone(oxidative(toner))).lab))
+                for toner in (11, min(level + 2, 11), level, level - 1)
+            )
+            with self.subTest(level=level):
+                self.assertLess(white, 0.1)
+                self.assertLess(two_up, own)
+                self.assertGreater(own, 2)
+                self.assertGreater(deeper, own + 1)
 
     def test_a_level_on_a_direct_shade_is_refused(self) -> None:
         with self.assertRaises(BadInput):
@@ -72,13 +79,19 @@ class Developer(TestCase):
         self.assertTrue(found[1] < found[2] < found[3] < found[4])
 
     def test_f18_developer_never_lifts_artificial_colour_nor_does_a_demi_lift_at_all(self) -> None:
+        """With so little dye that what it adds can't hide a lift: on natural hair the same bowl shows one."""
         strong = Process(developer_vol=40)
-        lightened = Canvas(level=5)
-        permanent, demi = (alone(oxidative(7, kind=kind)) for kind in (Kind.PERMANENT, Kind.DEMI))
-        bare = lightness(predict(lightened, None))
-        self.assertLessEqual(lightness(predict(lightened, permanent, process=strong)), bare)
-        natural = Canvas(level=5, family=Family.NATURAL)
-        self.assertLessEqual(lightness(predict(natural, demi, process=strong)), lightness(predict(natural, None)))
+        lightened, natural = Canvas(level=5), Canvas(level=5, family=Family.NATURAL)
+        coloured = Canvas(level=5, family=Family.NATURAL, old=(OldColour(shade=oxidative(5), k_s=1.0),))
+
+        def gain(hair: Canvas, kind: Kind) -> float:
+            thin = Bowl(grams={oxidative(10, kind=kind): 0.01, CLEAR: 60})
+            return lightness(predict(hair, thin, process=strong)) - lightness(predict(hair, None))
+
+        self.assertGreater(gain(natural, Kind.PERMANENT), 3)
+        for hair, kind in ((lightened, Kind.PERMANENT), (lightened, Kind.DEMI), (natural, Kind.DEMI)):
+            self.assertAlmostEqual(gain(hair, kind), 0, delta=0.05)
+        self.assertLess(gain(coloured, Kind.PERMANENT), gain(natural, Kind.PERMANENT))
 
     def test_strengths_over_forty_vol_are_refused(self) -> None:
         with self.assertRaises(OutOfRange):

@@ -115,12 +115,23 @@ class Characterising(TestCase):
         for name in ("magenta", "blue", "copper"):
             found = characterise("new", self.strands(name, (1.0, 0.2, 0.04)))
             with self.subTest(shade=name):
-                self.assertLess(float(found.misses.max()), 0.7)
+                self.assertLess(float(found.misses.max()), 0.1)
                 self.assertTrue(np.all(found.shade.spectrum >= 0))
                 for canvas, parts in ((CLEAN_WHITE, 10.0), (TEN, 30.0)):
                     ours = predict(canvas, Bowl(grams={found.shade: 1.0, CLEAR: parts})).lab
                     true = dyed(canvas, **{name: 1.0, "clear": parts}).lab
-                    self.assertLess(float(delta_e00(true, ours)), 4)
+                    self.assertLess(float(delta_e00(true, ours)), 0.1)
+
+    def test_readings_that_wander_as_instruments_do_move_the_shade_no_further(self) -> None:
+        wander = np.random.default_rng(7)
+        strands = [
+            replace(strand, lab=strand.lab + wander.normal(0, 0.4, 3))
+            for strand in self.strands("blue", (1.0, 0.2, 0.04))
+        ]
+        found = characterise("new", strands)
+        self.assertLess(float(found.misses.max()), 1.5)
+        ours = predict(TEN, Bowl(grams={found.shade: 1.0, CLEAR: 30.0})).lab
+        self.assertLess(float(delta_e00(dyed(TEN, blue=1.0, clear=30.0).lab, ours)), 1.5)
 
     def test_one_dilution_is_not_enough(self) -> None:
         with self.assertRaises(BadInput):

@@ -198,7 +198,17 @@ class CareAndCorrections(VisitCase):
             patch("studio.result.care_page._direct_line", return_value=None),
             patch("studio.result.care_page.stocked_shelf", return_value=[]),
         ):
-            self.assertContains(self.client.get(self.at("care")), "never goes home")
+            self.assertContains(self.client.get(self.at("mask")), "never goes home")
+
+    def test_the_mask_comes_by_itself_and_anew_when_habits_change_it(self) -> None:
+        self.worked(25)
+        first = self.client.get(self.at("care")).content.decode()
+        self.assertIn(f'hx-get="{self.at("mask")}', first)
+        self.assertNotIn("Conditioner", first)
+        self.assertContains(self.client.get(self.at("mask")), "Conditioner")
+        self.do("care", washes_a_week="7", hot_water="1")
+        asked = re.compile(r'id="(mask-[^"]+)"')
+        self.assertNotEqual(asked.findall(first), asked.findall(self.client.get(self.at("care")).content.decode()))
 
     def test_corrections_are_ranked_with_what_not_to_do_and_lead_to_the_bench(self) -> None:
         self.worked(25)
