@@ -9,6 +9,10 @@ import numpy as np
 from engine.arrays import FloatArray, frozen
 
 POW25_7: Final = 25.0**7
+TINY: Final = 1e-300  # instead of nothing, in a denominator
+OPPOSED: Final = (
+    1e-9  # two unit vectors that add up to less have no direction between them, and the paper's rule decides
+)
 
 
 @dataclass(frozen=True, kw_only=True, eq=False)
@@ -77,8 +81,45 @@ def _seventh(number: FloatArray) -> FloatArray:
 
 
 def delta_e00(reference_lab: FloatArray, sample_lab: FloatArray) -> FloatArray:
-    """The CIEDE2000 difference (...) alone."""
-    return difference(reference_lab, sample_lab).delta_e00
+    """The CIEDE2000 difference (...) alone: `difference` without its angles, in half the time, for searches.
+
+    The mean hue is the direction between the two unit vectors, so that its multiples need no trigonometry.
+    """
+    reference, sample = np.asarray(reference_lab, dtype=float), np.asarray(sample_lab, dtype=float)
+    L1, a1, b1 = reference[..., 0], reference[..., 1], reference[..., 2]
+    L2, a2, b2 = sample[..., 0], sample[..., 1], sample[..., 2]
+    mean_C7 = _seventh((np.sqrt(a1 * a1 + b1 * b1) + np.sqrt(a2 * a2 + b2 * b2)) / 2)  # 2, 3
+    stretch = 1.5 - 0.5 * np.sqrt(mean_C7 / (mean_C7 + POW25_7))  # 4
+    a1, a2 = stretch * a1, stretch * a2  # 5
+    C1, C2 = np.sqrt(a1 * a1 + b1 * b1), np.sqrt(a2 * a2 + b2 * b2)  # 6
+    dL, dC = L2 - L1, C2 - C1  # 8, 9
+    product, dot, cross = C1 * C2, a1 * a2 + b1 * b2, a1 * b2 - b1 * a2
+    turned = np.sqrt(2 / np.maximum(product + dot, TINY)) * cross  # 11, by the half angle
+    dH = np.where(dot < 0, np.copysign(np.sqrt(2 * np.maximum(product - dot, 0)), cross), turned)
+
+    one, other = 1 / np.maximum(C1, TINY), 1 / np.maximum(C2, TINY)
+    x, y = a1 * one + a2 * other, b1 * one + b2 * other
+    long = np.sqrt(x * x + y * y)
+    c, s = np.where(long > 0, x / np.maximum(long, TINY), 1.0), y / np.maximum(long, TINY)  # of the mean hue, 14
+    c2, s2 = 2 * c * c - 1, 2 * s * c
+    c3, s3 = c * (2 * c2 - 1), s * (2 * c2 + 1)
+    c4, s4 = 2 * c2 * c2 - 1, 2 * s2 * c2
+    T = 1 - 0.17 * _off(c, s, 30) + 0.24 * c2 + 0.32 * _off(c3, s3, -6) - 0.20 * _off(c4, s4, 63)  # 15
+    mean_h = np.degrees(np.arctan2(s, c)) % 360
+    d_theta = np.radians(30) * np.exp(-(((mean_h - 275) / 25) ** 2))  # 16
+    mean_C, lift = (C1 + C2) / 2, ((L1 + L2) / 2 - 50) ** 2
+    mean_C7 = _seventh(mean_C)
+    R_T = -2 * np.sin(2 * d_theta) * np.sqrt(mean_C7 / (mean_C7 + POW25_7))  # 17, 21
+    l = dL / (1 + 0.015 * lift / np.sqrt(20 + lift))  # 18
+    chroma, hue = dC / (1 + 0.045 * mean_C), dH / (1 + 0.015 * mean_C * T)  # 19, 20
+    found: FloatArray = np.sqrt(np.maximum(l * l + chroma * chroma + hue * hue + R_T * chroma * hue, 0))  # 22
+    opposed = (long < OPPOSED) & (product > 0)
+    return np.where(opposed, difference(reference, sample).delta_e00, found) if np.any(opposed) else found
+
+
+def _off(cosine: FloatArray, sine: FloatArray, angle_deg: float) -> FloatArray:
+    """The cosine of an angle less angle_deg, from its cosine and sine."""
+    return cosine * float(np.cos(np.radians(angle_deg))) + sine * float(np.sin(np.radians(angle_deg)))
 
 
 def local_metric(lab: FloatArray) -> FloatArray:

@@ -1,6 +1,7 @@
 """From a row with hair fields to the engine's canvas."""
 
 from decimal import Decimal
+from functools import lru_cache
 
 from engine.dye.shelf import demo_shelf
 from engine.hair.canvas import Canvas, OldColour
@@ -13,16 +14,26 @@ from studio.visits.models import HairFields
 
 def canvas_of(hair: HairFields) -> Canvas:
     """The engine's canvas of a reading, or of what a formula remembers. A query where coats were laid on it."""
-    old = demo_shelf().get(hair.old_shade)
-    layers = (OldColour(shade=old, k_s=float(hair.old_k_s)),) if old and hair.old_k_s else ()
+    numbers = tuple(map(float, (hair.level, hair.warmth, hair.lean, hair.porosity, hair.grey)))
+    return _canvas_once(numbers, hair.family, hair.old_shade, float(hair.old_k_s), _laid(hair))
+
+
+@lru_cache(maxsize=1024)
+def _canvas_once(
+    numbers: tuple[float, ...], family: str, old_shade: str, old_k_s: float, laid: tuple[OldColour, ...]
+) -> Canvas:
+    """A page asks for the same hair many times. numbers: level, warmth, lean, porosity, grey."""
+    level, warmth, lean, porosity, grey = numbers
+    old = demo_shelf().get(old_shade)
+    layers = (OldColour(shade=old, k_s=old_k_s),) if old and old_k_s else ()
     return Canvas(
-        level=float(hair.level),
-        warmth=float(hair.warmth),
-        lean=float(hair.lean),
-        porosity=float(hair.porosity),
-        grey=float(hair.grey),
-        family=Family(hair.family),
-        old=(*layers, *_laid(hair)),
+        level=level,
+        warmth=warmth,
+        lean=lean,
+        porosity=porosity,
+        grey=grey,
+        family=Family(family),
+        old=(*layers, *laid),
     )
 
 

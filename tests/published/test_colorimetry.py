@@ -7,7 +7,7 @@ import numpy as np
 from coloraide import Color
 
 from engine.arrays import FloatArray
-from engine.colorimetry.difference import delta_e00
+from engine.colorimetry.difference import delta_e00, difference
 from engine.colorimetry.grid import WAVELENGTHS_NM
 from engine.colorimetry.lab import lab_of, xyz_from_lab, xyz_of
 from engine.colorimetry.lights import Light, viewing
@@ -45,8 +45,23 @@ class PublishedDifferences(TestCase):
             first, second = ([float(row[f"{axis}{n}"]) for axis in "Lab"] for n in (1, 2))
             for one, other in ((first, second), (second, first)):
                 with self.subTest(pair=row["pair"]):
-                    difference = float(delta_e00(np.array(one), np.array(other)))
-                    self.assertAlmostEqual(difference, float(row["delta_e00"]), delta=HALF_OF_FOURTH_DECIMAL * 1.01)
+                    pair = np.array(one), np.array(other)
+                    for found_e00 in (delta_e00(*pair), difference(*pair).delta_e00):
+                        self.assertAlmostEqual(
+                            float(found_e00), float(row["delta_e00"]), delta=HALF_OF_FOURTH_DECIMAL * 1.01
+                        )
+
+    def test_the_short_way_is_the_long_one_for_greys_and_opposites_too(self) -> None:
+        one, other = np.random.default_rng(3).uniform((0, -90, -90), (100, 90, 90), size=(2, 20_000, 3))
+        one[:99, 1:], other[50:150, 1:] = 0, 0
+        other[200:900] = one[200:900] + np.random.default_rng(4).normal(0, 0.3, (700, 3))
+        turned = np.radians(np.where(np.arange(900) % 2, 179.99, 180.01))[:, None]  # right opposite, the formula jumps
+        a, b = one[1000:1900, 1:2], one[1000:1900, 2:3]
+        other[1000:1900, 1:] = np.hstack(
+            [a * np.cos(turned) - b * np.sin(turned), a * np.sin(turned) + b * np.cos(turned)]
+        )
+        other[1900:1950] = one[1900:1950]
+        np.testing.assert_allclose(delta_e00(one, other), difference(one, other).delta_e00, atol=1e-6)
 
     def test_coloraide_finds_the_same_differences_for_random_pairs(self) -> None:
         labs = np.random.default_rng(5).uniform((5, -70, -70), (95, 70, 70), size=(200, 2, 3))
