@@ -10,8 +10,10 @@ from engine.bowl.predict import predict
 from engine.bowl.spread import spread
 from engine.bowl.steer import steer
 from engine.colorimetry.difference import delta_e00
+from engine.colorimetry.lab import lch_of
 from engine.dye.kind import Kind
 from engine.dye.shade import Band, Shade
+from engine.dye.shelf import demo_shelf
 from engine.errors import BadInput, OutOfRange
 from engine.hair.canvas import Canvas, OldColour
 from engine.hair.residue import Family, level_lightness
@@ -53,6 +55,19 @@ class LevelAndTone(TestCase):
                 self.assertLess(two_up, own)
                 self.assertGreater(own, 2)
                 self.assertGreater(deeper, own + 1)
+
+    def test_f19_what_neutralises_level_ten_leaves_most_of_the_warmth_of_deeper_hair(self) -> None:
+        violet = demo_shelf()["violet"]
+        toner = Bowl(grams={violet: 1.0, CLEAR: 45.0})
+
+        def chroma(level: float, bowl: Bowl | None) -> float:
+            return float(lch_of(predict(Canvas(level=level), bowl).lab)[1])
+
+        self.assertLess(chroma(10, toner), chroma(10, None) * 0.4)
+        for level in (7, 8):
+            with self.subTest(level=level):
+                self.assertGreater(chroma(level, toner), chroma(level, None) * 2 / 3)
+                self.assertLess(chroma(level, toner), chroma(level, None))
 
     def test_a_level_on_a_direct_shade_is_refused(self) -> None:
         with self.assertRaises(BadInput):
