@@ -111,7 +111,6 @@ def front_half(page: Page) -> None:
     page.get_by_role("button", name="today's visit").click()
     page.get_by_label("Their wish, in their words").fill("A breath of lavender, nothing loud; she plays indoors too.")
     page.get_by_text("frightened").click()
-    page.get_by_text("colour with developer may be used").click()
     page.locator("#id_work").select_option("henna")
     page.locator("#id_done_on").fill("2026-02-14")
     page.get_by_role("button", name="Add", exact=True).click()

@@ -158,9 +158,12 @@ class JourneyCase(StaticLiveServerTestCase):
 
     def assert_accessible(self) -> None:
         """axe finds nothing wrong with the page by WCAG 2.2 A and AA."""
+        self.assertEqual(self.inaccessible(), [])
+
+    def inaccessible(self) -> list[tuple[str, list[str]]]:
+        """What axe finds wrong with the page."""
         self.page.evaluate(axe_source())
         found = self.page.evaluate(
             "() => axe.run({ runOnly: ['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa'] })"
         )
-        told = [(wrong["id"], [node["html"][:160] for node in wrong["nodes"]]) for wrong in found["violations"]]
-        self.assertEqual(told, [])
+        return [(wrong["id"], [node["html"][:160] for node in wrong["nodes"]]) for wrong in found["violations"]]

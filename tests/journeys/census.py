@@ -6,16 +6,16 @@ from collections.abc import Mapping
 from dataclasses import dataclass, field
 from pathlib import Path
 from typing import Any
-from urllib.parse import parse_qsl, urlsplit
+from urllib.parse import urlsplit
 
 from django.conf import settings
 from django.test import override_settings
-from django.urls import Resolver404, resolve
 from playwright.sync_api import Error as PlaywrightError
 from playwright.sync_api import Request, Route
 
 from tests.journeys.base import IN_HAND, PATIENCE_MS, JourneyCase
 from tests.journeys.rolled_back import COOKIE
+from tests.journeys.sent import Sent, fields_of, view_of
 
 SCRIPT = Path(__file__).with_name("census.js").read_text(encoding="utf-8")
 WAIT_S = 8.0
@@ -27,20 +27,6 @@ TYPED = re.compile(r"input:(text|search|date|time|number|password|email)|textare
 LEAVES = "post sign-out"  # held back, so that the next control finds her signed in
 
 
-@dataclass(frozen=True)
-class Sent:
-    """A request that a press has led to: its way, the view that it reached, and its fields."""
-
-    method: str
-    view: str
-    fields: Mapping[str, list[str]]
-
-    @property
-    def said(self) -> str:
-        """As it is declared."""
-        return f"{self.method.lower()} {self.view}"
-
-
 @dataclass
 class Tally:
     """What was met in a view, by declaration, and what went wrong."""
@@ -48,31 +34,6 @@ class Tally:
     met: set[str] = field(default_factory=set)
     wrong: list[str] = field(default_factory=list)
     pressed: set[str] = field(default_factory=set)
-
-
-def view_of(url: str) -> str:
-    """The name of the view that an address reaches."""
-    try:
-        return resolve(urlsplit(url).path).view_name
-    except Resolver404:
-        return urlsplit(url).path
-
-
-def fields_of(request: Request) -> dict[str, list[str]]:
-    """The fields that a request carries, in its address or its body."""
-    found: dict[str, list[str]] = {}
-    body = request.post_data_buffer or b""
-    pairs = parse_qsl(urlsplit(request.url).query, keep_blank_values=True)
-    if b"form-data" in body[:400]:
-        text = body.decode("utf-8", "replace")
-        pairs += re.findall(
-            r'name="([^"]*)"(?:; filename="[^"]*")?[^\n]*\r\n(?:Content-Type[^\n]*\r\n)?\r\n(.*?)\r\n--', text, re.S
-        )
-    else:
-        pairs += parse_qsl(body.decode(), keep_blank_values=True)
-    for name, value in pairs:
-        found.setdefault(name, []).append(value)
-    return found
 
 
 @override_settings(MIDDLEWARE=[*settings.MIDDLEWARE, "tests.journeys.rolled_back.RolledBack"])
@@ -129,6 +90,7 @@ class CensusCase(JourneyCase):
                 self._reach(view, control, tally, size)
         self.page.set_viewport_size({"width": sizes[0][0], "height": sizes[0][1]})
         self.open(address)
+        tally.wrong += [f"{view}: {rule}: {where}" for rule, where in self.inaccessible()]
         controls = self._controls()
         for control in controls:
             found = self._declaration(view, control, tally)

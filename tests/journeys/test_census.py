@@ -34,6 +34,7 @@ class Front(VisitCensus):
         self.see("read", "visits:read", far, sizes=EVERY)
         self.see("read-photo", "bench:read-photo", read, sizes=EVERY)
         self.see("route", "route:route", far, sizes=EVERY)
+        self.see("route", "route:route", far, f"?zone={far.zones.get(part='ends').pk}")
         self.see("plan", "route:plan", far, sizes=EVERY)
         self.close_census()
 
