@@ -168,12 +168,13 @@ start_postgres() {
   if is_serving "$cluster/data"; then
     port=$(sed -n 4p "$cluster/data/postmaster.pid")
   else
-    first=$([ "$1" = demo ] && echo 54320 || echo 54520)
+    # Below the ports that a system lends to outgoing connections, one of which would stand in the way unseen.
+    first=$([ "$1" = demo ] && echo 25320 || echo 25520)
     while :; do  # between finding a port and taking it, another copy may have taken it
       port=$(free_port "$first")
       if as_postgres "$bin/pg_ctl" -D "$cluster/data" -l "$cluster/log" -w -s start \
         -o "-p $port -c listen_addresses=127.0.0.1 -c unix_socket_directories=$socket $extra" 2>/dev/null; then break; fi
-      port_taken "$port" || { tail -n 20 "$cluster/log" >&2; die "PostgreSQL did not start"; }
+      port_taken "$port" || tail -n 8 "$cluster/log" | grep -q "already running on port $port?" || { tail -n 20 "$cluster/log" >&2; die "PostgreSQL did not start"; }
       first=$((port + 1))
     done
   fi

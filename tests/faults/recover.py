@@ -5,6 +5,7 @@ import pwd
 import re
 import shutil
 import signal
+import socket
 import subprocess
 import sys
 import tempfile
@@ -123,6 +124,19 @@ class Ground(unittest.TestCase):
         refused = self.ground("start_postgres demo", home="a-file/home")
         self.assertEqual(refused.returncode, 1)
         self.assertIn("say where else with RAINSHADE_HOME", refused.stderr)
+
+    def test_a_port_that_somebody_has_without_listening_is_passed_by(self) -> None:
+        """As an outgoing connection has it: nothing answers there, and nobody else may take it."""
+        with socket.socket() as held:
+            held.bind(("127.0.0.1", 0))
+            port = held.getsockname()[1]
+            folder = self.folder / "tools"
+            text = (folder / "ground.sh").read_text(encoding="utf-8")
+            (folder / "ground.sh").write_text(re.sub(r"echo \d+ \|\|", f"echo {port} ||", text), encoding="utf-8")
+            try:
+                self.assertNotEqual(self.started(PORT, home="passed-by"), str(port))
+            finally:
+                (folder / "ground.sh").write_text(text, encoding="utf-8")
 
     def test_two_databases_that_start_at_once_take_ports_of_their_own(self) -> None:
         script = "trap stop_postgres EXIT; start_postgres demo; echo $DATABASE_URL; read -r _ || true"
