@@ -77,6 +77,10 @@ class ColourNames(TestCase):
         self.assertEqual(self.named(11, {"turquoise": 2, "clear": 58}), "mint")
         self.assertEqual(self.named(10, {"copper": 20, "clear": 20}), "copper")
 
+    def test_a_dusty_peach_is_a_peach_and_deeper_it_is_a_strawberry(self) -> None:
+        self.assertEqual(colour_word(lab_from_lch(lab(70, 26, 50))), "peach")
+        self.assertEqual(colour_word(lab_from_lch(lab(62, 30, 50))), "strawberry")
+
     def test_neutrals_are_no_muted_yellow(self) -> None:
         self.assertEqual([colour_word(lab(lightness, 0, 0)) for lightness in (90, 70, 50, 30, 10)],
                          ["near white", "silver", "smoke", "charcoal", "black"])  # fmt: skip

@@ -5,6 +5,7 @@ from decimal import Decimal
 from unittest.mock import patch
 
 from django.urls import reverse
+from django.utils import timezone
 
 from studio.bench.models import Bowl
 from studio.cards.models import Formula
@@ -32,6 +33,18 @@ class Keeping(StudioCase):
         )
         self.assertGreater(formula.delta_e00, 0)
         self.assertEqual(formula.note, "first try")
+
+    def test_the_card_tells_what_lay_on_the_hair_and_nothing_where_nothing_is_known(self) -> None:
+        self.send("pour", shade=self.shade("Orchil").pk, grams="3")
+        self.save()
+        page = reverse("cards:card", args=[self.visit.client_id])
+        plain = self.client.get(page).content.decode()
+        self.assertNotIn("still on it", plain)
+        self.assertNotRegex(plain, r"·\s*</p>", "a dot with nothing behind it")
+        Formula.objects.update(old_shade="orange", old_k_s="0.3", cost=0, mixed_at=timezone.now())
+        told = self.client.get(page).content.decode()
+        self.assertIn("orange still on it", told)
+        self.assertRegex(told, r"Mixed at \d\d:\d\d</p>")
 
     def test_an_empty_bowl_is_not_kept(self) -> None:
         self.assertContains(self.save(), "The bowl is empty", status_code=422)
