@@ -9,16 +9,16 @@ from typing import Final
 
 Declared = dict[str, dict[str, str]]
 
-DECIMAL = "input:text"
-
 
 def asked(view: str) -> dict[str, str]:
-    """The safety checks of a coat: a strand test, what a pack asks, a signature."""
+    """What stands at the gates of a coat: a strand test, and a signature with its reason."""
     return {
-        "summary (Strand test|.* cautions?|.* notes?)": "local",
-        "input:text (strand_min|colour_seen|reason|initials)": f"with post {view}",
-        "input:checkbox (stretch_held|understood)": f"with post {view}",
-        "button (passed|sign|key)": f"post {view}",
+        "summary (Strand test|.* cautions?)": "local",
+        "input:text (strand_min|colour_seen)": f"with post {view}",
+        "input:checkbox stretch_held": f"with post {view}",
+        "button passed": f"post {view}",
+        "input:text reason": f"with post {view}",
+        "button Sign": f"post {view}",
     }
 
 
@@ -63,6 +63,7 @@ FRONT: Final[Declared] = {
         "a (roots|mids|ends|face frame|crown|nape|whole head)": "get route:route",
         "button route": "post route:choose",
         "a Warmth": "get bench:bench",
+        "a Read the lifted hair": "get visits:read",
         "summary (Toner levels|Developer)": "local",
         "input:text (colour_grams|parts|strong_percent|weak_percent|wanted_percent)": "change get route:route",
         "a To the Bench →": "get bench:bench",
@@ -163,7 +164,8 @@ BENCH: Final[Declared] = {
 SINK: Final[Declared] = {
     "pour": {
         "a Pour .* now": "get pour:pour",
-        "summary Simulated scale": "local",
+        "summary (Simulated scale|A gate is shut)": "local",
+        "input:checkbox (in_metal|other_developer)": "change post pour:mixing",
         "input:text (grams|lot)": "with post pour:weigh",
         "button (Note it|by_scale)": "post pour:weigh",
         "button (put|tare|fault)": "post pour:pan",
@@ -178,7 +180,7 @@ SINK: Final[Declared] = {
         "input:checkbox (guarded|in_metal|damp|heat)": "with post clocks:start",
         "button Start .*": "post clocks:start",
         "summary (Lightener|Set right|Put on at .*)": "local",
-        "button (more|stings|rinse)": "post clocks:act",
+        "button (answer|seen|forget|more|stings|rinse)": "post clocks:act",
         "button (Set|not_rinsed)": "post clocks:correct",
         "input:time at": "with post clocks:correct",
         "a To the Bench": "get bench:bench",

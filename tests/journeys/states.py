@@ -8,6 +8,7 @@ from django.utils import timezone
 from studio.accounts.models import Person
 from studio.bench.models import Bowl
 from studio.bench.services.aim import aim
+from studio.bench.services.change_line import change_line
 from studio.bench.services.open_bowl import open_bowl
 from studio.bench.services.pour import pour
 from studio.bench.services.zones import add_zone, split_head
@@ -20,7 +21,7 @@ from studio.clocks.models import ZoneClock
 from studio.clocks.services.run import rinse
 from studio.pour.services.mix import mix_batch
 from studio.pour.services.weigh import weigh
-from studio.shelf.models import Shade
+from studio.shelf.models import Shade, ShadeLine
 from studio.visits.models import Visit
 from studio.visits.selectors import open_zone
 from studio.visits.services.read_hair import read_hair
@@ -48,6 +49,21 @@ class Studio:
         read_hair(self.person, zone_id=zone.pk, after=0, hair=reading)
         open_bowl(self.person, zone_id=zone.pk)
         clear_skin(self.person, visit.client_id, now=timezone.now())
+        return visit
+
+    def untested(self, name: str = "Hesper Lund") -> Visit:
+        """Natural hair that has to be lifted for its aim, and no test of the skin: a stop that may be signed."""
+        visit = self.fresh(name)
+        zone = self.zone(visit)
+        reading = LEVEL_TEN | {"level": Decimal(6)}
+        read_hair(self.person, zone_id=zone, after=0, hair=reading)
+        open_bowl(self.person, zone_id=zone)
+        wanted = {"lightness": Decimal(70), "chroma": Decimal(20), "hue": Decimal(310)}
+        aim(self.person, zone_id=zone, version=self.version(visit), nearest=True, **wanted)
+        line = ShadeLine.objects.visible_to(self.person).get(kind="demi")
+        change_line(self.person, zone_id=zone, version=self.version(visit), line_id=line.pk)
+        shade = self.shade("Selenite").pk
+        pour(self.person, zone_id=zone, version=self.version(visit), shade_id=shade, typed="20")
         return visit
 
     def zone(self, visit: Visit) -> int:
@@ -104,6 +120,12 @@ class Studio:
         """A bowl on the hair since some minutes."""
         visit = self.mixed(name, ago_min + 10)
         return visit, put_on_hair(self.person, zone_id=self.zone(visit), kind="direct", now=self._ago(ago_min))
+
+    def lifting(self, name: str = "Corin Ash") -> Visit:
+        """Lightener on the hair since six minutes: it calls for a look."""
+        visit = self.read(name, level="6")
+        put_on_hair(self.person, zone_id=self.zone(visit), kind="lightener", planned_min=30, now=self._ago(6))
+        return visit
 
     def rinsed(self, name: str = "Nell Bray") -> Visit:
         """A bowl that was on for half an hour, and is off."""

@@ -27,6 +27,7 @@ class Front(VisitCensus):
 
     def test_consult_read_route_and_plan(self) -> None:
         virgin, read, far = self.studio.fresh(), self.studio.read(), self.studio.six_zones()
+        untested = self.studio.untested()
         self.sign_in_rolled_back()
         self.see("consult", "visits:consult", far, sizes=EVERY)
         self.see("consult", "visits:consult", virgin)
@@ -35,6 +36,7 @@ class Front(VisitCensus):
         self.see("read-photo", "bench:read-photo", read, sizes=EVERY)
         self.see("route", "route:route", far, sizes=EVERY)
         self.see("route", "route:route", far, f"?zone={far.zones.get(part='ends').pk}")
+        self.see("route", "route:route", untested)
         self.see("plan", "route:plan", far, sizes=EVERY)
         self.close_census()
 
@@ -73,10 +75,13 @@ class Sink(VisitCensus):
     def test_pour_and_clock(self) -> None:
         far, mixed, rinsed = self.studio.six_zones(), self.studio.mixed(), self.studio.rinsed()
         running, _ = self.studio.running()
+        untested = self.studio.untested()
         self.sign_in_rolled_back()
+        self.see("pour", "pour:pour", untested)
+        self.see("clock", "clocks:clock", untested)
         self.see("pour", "pour:pour", far, sizes=EVERY)
         self.see("pour", "pour:pour", mixed, sizes=EVERY)
-        for visit in (running, rinsed, far):
+        for visit in (running, rinsed, self.studio.lifting(), far):
             self.see("clock", "clocks:clock", visit, sizes=EVERY)
         self.close_census()
 
