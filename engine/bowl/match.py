@@ -25,7 +25,6 @@ from engine.hair.canvas import Canvas
 ANSWERS: Final = 3
 SHADES_LIMIT: Final = 4
 KEPT_PER_SIZE: Final = 16  # sets of each size that go on to the scale
-KEPT_FOR_ONE: Final = 6  # where only the best is asked for
 RANKED_BY_SAMPLES: Final = 96  # enough to tell a steady recipe from a wandering one
 ANSWERED_FROM: Final = 3  # candidates weighed up for each answer
 
@@ -174,8 +173,7 @@ def match_zones(
         most_clear_units=stock.units(clear, scale),
     )
     goal = goal_of(zones, colours, process, light)
-    keep = KEPT_PER_SIZE if answers > 1 else KEPT_FOR_ONE
-    fits = fit_all_sets(goal, min(max_shades, len(colours), scale.units // scale.least_units), keep)
+    fits = fit_all_sets(goal, min(max_shades, len(colours), scale.units // scale.least_units), KEPT_PER_SIZE)
     found = [candidate for fit in fits for candidate in _candidates(goal, fit, pot)]
     if not found:
         raise BadInput("stock", f"stock is too small for a bowl of {scale.total_g:g} g: mix less, or allow more shades")
@@ -215,7 +213,7 @@ def nearest(
     if not colours:
         raise EmptyShelf
     goal = goal_of([ZoneAim(canvas=canvas, target_lab=target_lab)], colours, process, light)
-    fits = fit_all_sets(goal, min(max_shades, len(colours)), KEPT_FOR_ONE)
+    fits = fit_all_sets(goal, min(max_shades, len(colours)), KEPT_PER_SIZE)
     fractions = np.concatenate([goal.scatter(fit.sets, fit.fractions) for fit in fits])
     fractions = np.vstack([np.zeros(len(colours)), fractions])
     differences = goal.difference(fractions)

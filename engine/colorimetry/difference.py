@@ -10,9 +10,8 @@ from engine.arrays import FloatArray, frozen
 
 POW25_7: Final = 25.0**7
 TINY: Final = 1e-300  # instead of nothing, in a denominator
-OPPOSED: Final = (
-    1e-9  # two unit vectors that add up to less have no direction between them, and the paper's rule decides
-)
+# Two unit vectors that add up to less have no direction between them, and the paper's rule decides.
+OPPOSED: Final = 1e-9
 
 
 @dataclass(frozen=True, kw_only=True, eq=False)

@@ -86,6 +86,15 @@ class Laws(TestCase):
         self.assertAlmostEqual(one.weighed_delta_e00, other.weighed_delta_e00, delta=1e-6)
         self.assertEqual(set(one.recipes[0].bowl.colours), set(other.recipes[0].bowl.colours))
 
+    def test_asking_for_one_answer_searches_no_less(self) -> None:
+        wander = np.random.default_rng(11)
+        for _ in range(20):
+            level, warmth, porosity = wander.uniform((4, -1, 0.7), (11, 2, 1.5)).tolist()
+            canvas = Canvas(level=level, warmth=warmth, porosity=porosity)
+            target = wander.uniform((20, -40, -40), (85, 60, 60))
+            one, three = (match(canvas, [*COLOURS, CLEAR], target, scale=Scale(), answers=count) for count in (1, 3))
+            self.assertLessEqual(one.weighed_delta_e00, three.weighed_delta_e00 + SEARCHED, (canvas, target))
+
     @settings(max_examples=10, deadline=None)
     @given(
         st.builds(Canvas, level=st.floats(7, 11)),
