@@ -9,6 +9,7 @@ from engine.errors import OutOfRange, WrongType
 
 FloatArray = NDArray[np.float64]
 BoolArray = NDArray[np.bool_]
+IntArray = NDArray[np.intp]
 
 
 def frozen(values: ArrayLike) -> FloatArray:
@@ -16,6 +17,11 @@ def frozen(values: ArrayLike) -> FloatArray:
     copy = np.array(values, dtype=np.float64)
     copy.setflags(write=False)
     return copy
+
+
+def either(condition: BoolArray, first: FloatArray | float, other: FloatArray | float) -> FloatArray:
+    """`first` (...) where a condition (...) holds, else `other`: `numpy.where` under a name that can be compiled."""
+    return np.where(condition, first, other)
 
 
 def finite(field: str, given: object, unit: str = "") -> float:

@@ -1,17 +1,21 @@
 """The search for additions to a bowl that is already mixed: fewest and smallest first."""
 
-from collections.abc import Sequence
-from dataclasses import dataclass
+from collections.abc import Callable, Sequence
+from dataclasses import dataclass, replace
 from itertools import combinations, product
-from typing import Final
+from typing import TYPE_CHECKING, Final
 
 import numpy as np
 
-from engine.arrays import FloatArray, within
+from engine.arrays import FloatArray, frozen, within
 from engine.bowl.goal import Goal, ZoneAim, goal_of
 from engine.bowl.mix import Bowl, Process
 from engine.colorimetry.lights import Light
 from engine.dye.shade import CLEAR, Shade, thins_of
+
+if TYPE_CHECKING:
+    from engine.bowl.loops.add import Held
+    from engine.bowl.loops.look import Tables
 
 CLOSE_ENOUGH: Final = 1.0  # delta E00 at which a bowl counts as mended
 SHADES_MOST: Final = 2
@@ -19,7 +23,7 @@ SHADES_MOST: Final = 2
 FIRST_SHADE: Final = (0.002, 0.006, 0.02, 0.06, 0.2, 0.6)
 FIRST_CLEAR: Final = (0.0, 0.1, 0.3, 1.0, 3.0)
 WALKED: Final = 16  # sets that are refined
-WALK_STEPS: Final = (0.4, 0.2, 0.1, 0.05, 0.02)  # of what is added so far, from coarse to fine
+WALK_STEPS: Final = frozen([0.4, 0.2, 0.1, 0.05, 0.02])  # of what is added so far, from coarse to fine
 WALK_ROUNDS: Final = 12
 # Of additions that come as close, the smaller: delta E00 that doubling the bowl, or a further shade, must bring.
 COST_OF_DOUBLING: Final = 0.5
@@ -44,23 +48,43 @@ class Search:
     room_g: float
     step_g: float
 
-    def differences(self, additions: FloatArray, *, nearly: bool = False) -> FloatArray:
-        """delta E00 (...) of the bowl with additions (..., shades); infinite where they don't fit.
+    def differences(self, additions: FloatArray) -> FloatArray:
+        """delta E00 (...) of the bowl with additions (..., shades); infinite where they don't fit."""
+        from engine.bowl.loops import add
 
-        nearly: by the metric of small differences, for a first look.
-        """
-        bowls = (self.held + additions) * self.thins
-        fractions = bowls[..., self.coloured] / bowls.sum(axis=-1, keepdims=True)
-        found = self.goal.near_difference(fractions) if nearly else self.goal.difference(fractions)
-        return np.where(additions.sum(axis=-1) <= self.room_g + 1e-9, found, np.inf)
+        return self._of_rows(add.differences, additions)
 
-    def costs(self, additions: FloatArray, *, nearly: bool = False) -> FloatArray:
+    def costs(self, additions: FloatArray) -> FloatArray:
         """What a search minimises (...): the difference that can be seen, and what the additions cost."""
-        found = self.differences(additions, nearly=nearly)
-        shades = (additions[..., self.coloured] > 0).sum(axis=-1)
-        added = additions.sum(axis=-1) / self.held.sum()
-        costs: FloatArray = np.maximum(found, 0.5 * CLOSE_ENOUGH) + COST_OF_A_SHADE * shades + COST_OF_DOUBLING * added
-        return costs
+        from engine.bowl.loops import add
+
+        return self._of_rows(add.costs, additions)
+
+    def walk(self, additions: FloatArray, steps: FloatArray, rounds: int) -> FloatArray:
+        """Each start (sets, shades), at most three grams of it, moved to the neighbour of least cost until none is
+        better, in ever finer steps."""
+        from engine.bowl.loops import add
+
+        return self.on_scale(add.walk(self.goal.tables, self._in_hand, additions, steps, rounds))
+
+    def _of_rows(self, loop: "Callable[[Tables, Held, FloatArray], FloatArray]", additions: FloatArray) -> FloatArray:
+        rows = np.ascontiguousarray(additions.reshape(-1, len(self.held)))
+        return loop(self.goal.tables, self._in_hand, rows).reshape(additions.shape[:-1])
+
+    @property
+    def _in_hand(self) -> "Held":
+        from engine.bowl.loops.add import Held
+
+        return Held(
+            held=self.held,
+            thins=self.thins,
+            coloured=np.array(self.coloured, dtype=np.intp),
+            room_g=self.room_g,
+            step_g=self.step_g,
+            good=0.5 * CLOSE_ENOUGH,
+            a_shade=COST_OF_A_SHADE,
+            doubling=COST_OF_DOUBLING,
+        )
 
     def on_scale(self, additions: FloatArray) -> FloatArray:
         """Additions rounded to the scale's steps."""
@@ -90,10 +114,10 @@ def search_for(
 
 def best_additions(search: Search) -> FloatArray:
     """The additions (shades,) of least cost, over every set of up to two shades and clear, none included."""
-    starts = _starts(search)
+    starts = _starts(replace(search, goal=search.goal.coarse().coarse()))
     costs = search.costs(starts)
     best = starts[np.argsort(costs, kind="stable")[:WALKED]]
-    walked = walk(search, best)
+    walked = search.walk(best, WALK_STEPS, WALK_ROUNDS)
     candidates = np.vstack([np.zeros((1, starts.shape[1])), best, walked])
     best_of_all: FloatArray = candidates[int(np.argmin(search.costs(candidates)))]
     return best_of_all
@@ -121,35 +145,3 @@ def _starts(search: Search) -> FloatArray:
         costs = search.costs(tries)
         best.append(tries[np.arange(len(sets)), costs.argmin(axis=1)])
     return np.vstack(best)
-
-
-def walk(
-    search: Search, additions: FloatArray, steps: Sequence[float] = WALK_STEPS, rounds: int = WALK_ROUNDS
-) -> FloatArray:
-    """Move each start (sets, shades) to the neighbour of least cost until none is better, in ever finer steps."""
-    additions = additions.copy()
-    costs = search.costs(additions)
-    for share in steps:
-        for _ in range(rounds):
-            size = np.maximum(share * additions, search.step_g) * (additions > 0)
-            moves = _moves(additions, size)
-            tried = search.on_scale(np.maximum(additions[:, None, :] + moves, 0))
-            found = search.costs(tried)
-            pick = found.argmin(axis=1)
-            rows = np.arange(len(additions))
-            better = found[rows, pick] < costs - 1e-12
-            if not better.any():
-                break
-            additions[better], costs[better] = tried[rows, pick][better], found[rows, pick][better]
-    return additions
-
-
-def _moves(additions: FloatArray, size: FloatArray) -> FloatArray:
-    """Up and down along each of the (at most three) additions and along pairs of them, (sets, moves, shades)."""
-    width = additions.shape[1]
-    moves = np.zeros((len(additions), 27, width))
-    for row, held in enumerate(additions > 0):
-        columns = np.flatnonzero(held)[:3]
-        signs = np.array(list(product((-1, 0, 1), repeat=len(columns))))
-        moves[row, : len(signs), columns] = (signs * size[row, columns]).T
-    return moves

@@ -6,8 +6,8 @@ from typing import Final
 
 import numpy as np
 
-from engine.arrays import FloatArray
-from engine.bowl.additions import Search, search_for, walk
+from engine.arrays import FloatArray, frozen
+from engine.bowl.additions import Search, search_for
 from engine.bowl.goal import ZoneAim
 from engine.bowl.mix import FULL_TIME_DRY, Bowl, Process
 from engine.colorimetry.lights import Light
@@ -16,7 +16,7 @@ from engine.dye.shade import Shade
 SHADE_SHARES: Final = frozenset(np.geomspace(0.002, 0.6, 10).round(5).tolist())  # of the bowl's grams
 CLEAR_SHARES: Final = (0.0, 0.06, 0.15, 0.35, 0.8, 2.0)
 REFINED: Final = 4
-STEPS: Final = (0.3, 0.1)
+STEPS: Final = frozen([0.3, 0.1])
 ROUNDS: Final = 2
 WORTH_IT: Final = 0.3  # delta E00 that a correction must bring
 
@@ -50,7 +50,7 @@ def corrections(
     now = float(replace(search, goal=exact).differences(np.zeros(len(search.shades))))
     tries = _best_of_each(search)
     best = tries[np.argsort(search.costs(tries), kind="stable")[:REFINED]]
-    refined = walk(search, best, STEPS, ROUNDS)
+    refined = search.walk(best, STEPS, ROUNDS)
     order = np.argsort(search.costs(refined), kind="stable")
     left = replace(search, goal=exact).differences(refined)
     found: dict[frozenset[Shade], Correction] = {}
@@ -70,7 +70,7 @@ def _best_of_each(search: Search) -> FloatArray:
     for row, index in enumerate(search.usable):
         tries[row, :, index] = grid[:, 0]
     tries = search.on_scale(tries)
-    best = tries[np.arange(len(tries)), search.costs(tries, nearly=True).argmin(axis=1)]
+    best = tries[np.arange(len(tries)), search.costs(tries).argmin(axis=1)]
     clear = np.zeros((len(CLEAR_SHARES) - 1, width))
     clear[:, search.clear] = np.array(CLEAR_SHARES[1:]) * total
     clear = search.on_scale(clear)

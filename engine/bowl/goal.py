@@ -2,19 +2,26 @@
 
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
-from typing import Final
+from functools import cached_property
+from typing import TYPE_CHECKING, Final
 
 import numpy as np
 
-from engine.arrays import FloatArray, within
+from engine.arrays import FloatArray, IntArray, within
 from engine.bowl.mix import Process
-from engine.bowl.reckon import IntArray, Reckoning, reckoning_of
-from engine.colorimetry.difference import delta_e00, local_metric
+from engine.bowl.reckon import Reckoning, reckoning_of
+from engine.colorimetry.difference import local_metric
 from engine.colorimetry.lights import Light
 from engine.dye.shade import Shade
+from engine.dye.uptake import CROWDING
 from engine.hair.canvas import Canvas
 
+if TYPE_CHECKING:
+    from engine.bowl.loops.look import Tables
+
 WEIGHT_LIMITS: Final = (0.01, 1000.0)
+HIT: Final = 1e-4  # squared difference that is no difference: a hundredth of delta E00
+LOGIT_LIMIT: Final = 9.0  # fractions from about 1:8000 to all but one part in 8000
 FAR_OFF: Final = 1.5  # delta E00 from which the metric of small differences is no longer trusted
 
 
@@ -57,58 +64,55 @@ class Goal:
         np.put_along_axis(spread, sets, fractions, axis=-1)
         return spread
 
+    @cached_property
+    def tables(self) -> "Tables":
+        """All that a reckoning needs, zone by zone, for the compiled loops."""
+        return tables_of(
+            [sight.reckoning for sight in self.sights],
+            targets=[sight.target_lab for sight in self.sights],
+            metrics=[np.sqrt(sight.share) * sight.metric for sight in self.sights],
+            zone_share=[sight.share for sight in self.sights],
+        )
+
     def difference(self, fractions: FloatArray) -> FloatArray:
         """The true difference delta E00 (...) of fractions (..., shades): the mean over zones by share."""
-        found: FloatArray = sum(
-            (sight.share * delta_e00(sight.target_lab, sight.reckoning.lab(fractions)) for sight in self.sights),
-            np.zeros(fractions.shape[:-1]),
-        )
-        return found
+        from engine.bowl.loops import look
 
-    def near_difference(self, fractions: FloatArray) -> FloatArray:
-        """The difference (...) in the metric of small differences: a fifth of the work, for a first look only."""
-        found: FloatArray = sum(
-            (
-                sight.share
-                * np.linalg.norm((sight.reckoning.lab(fractions) - sight.target_lab) @ sight.metric.T, axis=-1)
-                for sight in self.sights
-            ),
-            np.zeros(fractions.shape[:-1]),
-        )
-        return found
-
-    def linearise(self, sets: IntArray, fractions: FloatArray) -> tuple[FloatArray, FloatArray]:
-        """The weighted residual (sets, 3 zones) and its slope (sets, 3 zones, k) for fractions (sets, k) of sets.
-
-        Its square is near the mean squared difference over zones, in the metric of small differences.
-        """
-        residuals, slopes = [], []
-        for sight in self.sights:
-            lab, slope = sight.reckoning.lab_and_slope(sets, fractions)
-            weighted = float(np.sqrt(sight.share)) * sight.metric
-            residuals.append((lab - sight.target_lab) @ weighted.T)
-            slopes.append(weighted @ slope)
-        if len(self.sights) == 1:
-            return residuals[0], slopes[0]
-        return np.concatenate(residuals, axis=-1), np.concatenate(slopes, axis=-2)
+        rows = np.ascontiguousarray(fractions.reshape(-1, self.shades))
+        return look.differences(self.tables, rows).reshape(fractions.shape[:-1])
 
     def coarse(self) -> "Goal":
         """The same on every second band."""
         return Goal(sights=tuple(replace(sight, reckoning=sight.reckoning.coarse()) for sight in self.sights))
 
-    def screening(self) -> "Goal":
-        """The same on every fourth band and in single precision, to tell which sets are worth a closer look."""
-        return Goal(
-            sights=tuple(
-                replace(
-                    sight,
-                    reckoning=sight.reckoning.coarse().coarse().single(),
-                    target_lab=sight.target_lab.astype(np.float32),
-                    metric=sight.metric.astype(np.float32),
-                )
-                for sight in self.sights
-            )
-        )
+
+def tables_of(
+    reckonings: Sequence[Reckoning],
+    targets: Sequence[FloatArray] = (),
+    metrics: Sequence[FloatArray] = (),
+    zone_share: Sequence[float] = (),
+) -> "Tables":
+    """What the compiled loops read of reckonings of the same shades, with or without an aim."""
+    from engine.bowl.loops.look import Tables
+
+    first = reckonings[0]
+    kinds = max(len(each.fibres.share) for each in reckonings)
+    # A kind of fibre that one lacks has no share.
+    absorption = np.ones((len(reckonings), kinds, first.spectra.shape[1]))
+    fibre_share = np.zeros((len(reckonings), kinds))
+    for row, each in enumerate(reckonings):
+        absorption[row, : len(each.fibres.share)] = each.fibres.absorption
+        fibre_share[row, : len(each.fibres.share)] = each.fibres.share
+    return Tables(
+        absorption=absorption,
+        fibre_share=fibre_share,
+        takes=np.array([each.strengths * each.gains * (1 + CROWDING) for each in reckonings]),
+        spectra=first.spectra.copy(),
+        weights=np.ascontiguousarray((first.view.weights / first.view.white_xyz).T),
+        targets=np.array(targets).reshape(-1, 3),
+        metrics=np.array(metrics).reshape(-1, 3, 3),
+        zone_share=np.array(zone_share),
+    )
 
 
 def shares_of(zones: Sequence[ZoneAim]) -> FloatArray:

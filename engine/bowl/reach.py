@@ -9,6 +9,7 @@ from typing import Final
 import numpy as np
 
 from engine.arrays import FloatArray, frozen
+from engine.bowl.goal import tables_of
 from engine.bowl.match import nearest
 from engine.bowl.mix import FULL_TIME_DRY, Process
 from engine.bowl.ranking import JUST_VISIBLE
@@ -125,6 +126,8 @@ def _lowest_level(start: float, near: float, difference_at: Callable[[float], fl
 @lru_cache(maxsize=32)
 def _paired_labs(canvas: Canvas, shelf: tuple[Shade, ...], process: Process, light: Light) -> FloatArray:
     """L*a*b* (mixes, 3) of every pair of shades, and of the bare canvas: the same for every depth, and kept."""
+    from engine.bowl.loops.look import labs
+
     colours = [shade for shade in shelf if not shade.is_clear]
     if not colours:
         raise EmptyShelf
@@ -136,5 +139,5 @@ def _paired_labs(canvas: Canvas, shelf: tuple[Shade, ...], process: Process, lig
         proportions[row, :, one] += np.array(PROPORTIONS)
     fractions = (proportions[:, :, None, :] * DILUTIONS[:, None]).reshape(-1, count)
     fractions = np.vstack([np.zeros(count), fractions])
-    screened = reckoning_of(canvas, colours, process, light).coarse().single()
-    return frozen(screened.lab(fractions.astype(np.float32)))
+    screened = reckoning_of(canvas, colours, process, light).coarse()
+    return frozen(labs(tables_of([screened]), fractions))

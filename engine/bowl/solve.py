@@ -6,17 +6,16 @@ of the fraction, which makes the problem nearly linear in z. Levenberg-Marquardt
 all sets in one batch. Source: [MAR63].
 """
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 from itertools import combinations, product
 from typing import Final
 
 import numpy as np
 
-from engine.arrays import BoolArray, FloatArray
-from engine.bowl.goal import FAR_OFF, Goal
-from engine.bowl.reckon import IntArray
+from engine.arrays import BoolArray, FloatArray, IntArray, frozen
+from engine.bowl.goal import FAR_OFF, HIT, LOGIT_LIMIT, Goal
 
-LOGIT_LIMIT: Final = 9.0  # fractions from about 1:8000 to all but one part in 8000
 STARTS: Final = (-4.0, -1.0)  # a pastel (about 1:55) and a vivid mix
 STEPS: Final = 12
 STEPS_GROWN: Final = 6  # a set that starts from the best of its parts is nearly there
@@ -26,11 +25,10 @@ SIZE_FROM_STARTS: Final = 2
 CODE_BASE: Final = 1024  # more than any shelf has shades
 STEPS_POLISHED: Final = 5
 WALKED_FAR: Final = 8
-WALK_STEPS: Final = (0.5, 0.2, 0.08, 0.03)
+TRIED_FAR: Final = tuple(np.linspace(-6.0, 1.5, 7).tolist())  # logits, where no fit comes near
+WALK_STEPS: Final = frozen([0.5, 0.2, 0.08, 0.03])
 WALK_ROUNDS: Final = 6
 GROWN_BY: Final = 1.5  # how far in logits a further shade starts below the least of the others
-SETTLED: Final = 1e-3  # relative gain in squared difference below which a fit has settled
-HIT: Final = 1e-4  # squared difference that is no difference: a hundredth of delta E00
 
 
 @dataclass(frozen=True, kw_only=True, eq=False)
@@ -63,7 +61,7 @@ def fit_all_sets(goal: Goal, largest: int, keep: int) -> list[Fit]:
     Sets of one and two are fitted from each start. A larger set grows from the best of the sets that it contains;
     where one of those hits the target already, a further shade could not come nearer, and it is left at nothing.
     """
-    coarse, shades = goal.screening(), goal.shades
+    coarse, shades = goal.coarse().coarse(), goal.shades
     fits: list[Fit] = []
     sets, run = (
         np.zeros((1, 0), dtype=np.intp),
@@ -74,12 +72,12 @@ def fit_all_sets(goal: Goal, largest: int, keep: int) -> list[Fit]:
         sets = np.array(list(combinations(range(shades), size)), dtype=np.intp)
         from_starts = size <= SIZE_FROM_STARTS
         run = _fit_from_starts(coarse, sets) if from_starts else _grow(coarse, sets, smaller, found, keep)
-        kept = _nearest(coarse, sets, run, keep)
-        exact = _fit(goal, sets[kept], run.logits[kept], STEPS_POLISHED)
+        kept, start = _nearest(coarse, sets, run, keep)
+        polished = _fit(goal, sets[kept], start, STEPS_POLISHED).logits
         fits.append(
             Fit(
                 sets=sets[kept],
-                fractions=_fractions(_walk_far(goal.coarse(), sets[kept], exact)),
+                fractions=_fractions(_walk_far(goal.coarse(), sets[kept], start, polished)),
                 tried=len(sets),
                 settled=int(run.settled.sum()),
             )
@@ -87,44 +85,43 @@ def fit_all_sets(goal: Goal, largest: int, keep: int) -> list[Fit]:
     return fits
 
 
-def _nearest(goal: Goal, sets: IntArray, run: _Run, keep: int) -> IntArray:
-    """The rows of the nearest sets: by the fits' own measure, or, where all end far off, by the true difference."""
-    measure = run.cost
+def _nearest(goal: Goal, sets: IntArray, run: _Run, keep: int) -> tuple[IntArray, FloatArray]:
+    """The rows (keep,) of the nearest sets and their logits (keep, k).
+
+    By the fits' own measure, or, where all end far off, by the true difference: there, the metric that the fits use
+    may lead away from what is nearest, and small sets are also tried all over.
+    """
+    logits, measure = run.logits, run.cost
     if run.cost.min() > FAR_OFF**2:
-        measure = goal.difference(goal.scatter(sets, _fractions(run.logits)))
-    return np.argsort(measure, kind="stable")[:keep]
+        starts = [logits]
+        if sets.shape[1] <= SIZE_FROM_STARTS:
+            starts += [np.broadcast_to(each, logits.shape) for each in product(TRIED_FAR, repeat=sets.shape[1])]
+        logits, measure = _nearer(goal, sets, starts)
+    rows = np.argsort(measure, kind="stable")[:keep]
+    return rows, logits[rows]
 
 
-def _walk_far(goal: Goal, sets: IntArray, run: _Run) -> FloatArray:
-    """Logits (sets, k) of fits that end far off, moved on by the true difference.
+def _nearer(goal: Goal, sets: IntArray, starts: Sequence[FloatArray]) -> tuple[FloatArray, FloatArray]:
+    """Of several logits (sets, k) for each set those with the least true difference, and that difference (sets,)."""
+    tried = np.stack(starts)
+    found = goal.difference(goal.scatter(np.broadcast_to(sets, tried.shape), _fractions(tried)))
+    best, rows = found.argmin(axis=0), np.arange(len(sets))
+    return tried[best, rows], found[best, rows]
+
+
+def _walk_far(goal: Goal, sets: IntArray, *starts: FloatArray) -> FloatArray:
+    """The nearest of some logits (sets, k), moved on by the true difference where they end far off.
 
     The metric that the fits use is that of small differences; of two colours that are both far from the target
     it need not name the nearer. The nearest few are therefore walked, in ever finer steps, to where the true
     difference is least.
     """
-    logits = run.logits.copy()
+    from engine.bowl.loops.fit import walk_logits
 
-    def differences(tried: FloatArray, rows: IntArray) -> FloatArray:
-        flat = tried.reshape(-1, tried.shape[-1])
-        spread = goal.scatter(np.repeat(sets[rows], tried.shape[1], axis=0), _fractions(flat))
-        return goal.difference(spread).reshape(tried.shape[:2])
-
-    everyone = np.arange(len(sets))
-    now = differences(logits[:, None, :], everyone)[:, 0]
+    logits, now = _nearer(goal, sets, starts)
     rows = np.argsort(now, kind="stable")[:WALKED_FAR]
     rows = rows[now[rows] > FAR_OFF]
-    moves = np.array(list(product((-1.0, 0.0, 1.0), repeat=sets.shape[1])))
-    for step in WALK_STEPS:
-        for _ in range(WALK_ROUNDS):
-            if not len(rows):
-                return logits
-            tried = np.clip(logits[rows, None, :] + step * moves, -LOGIT_LIMIT, LOGIT_LIMIT)
-            found = differences(tried, rows)
-            pick = found.argmin(axis=1)
-            least = found[np.arange(len(rows)), pick]
-            if not np.any(least < now[rows] - 1e-9):
-                break
-            logits[rows], now[rows] = tried[np.arange(len(rows)), pick], least
+    logits[rows] = walk_logits(goal.tables, sets[rows], logits[rows], WALK_STEPS, WALK_ROUNDS)
     return logits
 
 
@@ -177,43 +174,8 @@ def _fractions(logits: FloatArray) -> FloatArray:
 
 
 def _fit(goal: Goal, sets: IntArray, start: FloatArray, steps: int = STEPS) -> _Run:
-    """Levenberg-Marquardt on every set (sets, k) at once from logits (sets, k)."""
-    logits = start.copy()
-    damping = np.full(len(sets), 0.01)
-    cost, slope, residual = _linearise(goal, sets, logits)
-    live = cost > HIT
-    for _ in range(steps):
-        at = np.flatnonzero(live)
-        if not len(at):
-            break
-        trial = np.clip(logits[at] + _step(slope[at], residual[at], damping[at]), -LOGIT_LIMIT, LOGIT_LIMIT)
-        new_cost, new_slope, new_residual = _linearise(goal, sets[at], trial)
-        better = new_cost < cost[at]
-        won = at[better]
-        gain = (cost[at] - new_cost) / np.maximum(cost[at], HIT)
-        logits[won], slope[won], residual[won] = trial[better], new_slope[better], new_residual[better]
-        cost[won] = new_cost[better]
-        damping[at] = np.where(better, damping[at] * 0.2, damping[at] * 6)
-        live[at] = ~(better & (gain < SETTLED)) & (damping[at] < 1e6) & (cost[at] > HIT)
-    return _Run(logits=logits, cost=cost, settled=~live)
+    """Levenberg-Marquardt on every set (sets, k) from logits (sets, k)."""
+    from engine.bowl.loops.fit import fit
 
-
-def _linearise(goal: Goal, sets: IntArray, logits: FloatArray) -> tuple[FloatArray, FloatArray, FloatArray]:
-    """Squared difference (sets,), slope of the weighted residual (sets, n, k), and the residual (sets, n)."""
-    fractions = _fractions(logits)
-    residual, by_fraction = goal.linearise(sets, fractions)
-    # d x_i / d z_j = x_i (delta_ij - x_j)
-    by_fraction = by_fraction * fractions[:, None, :]
-    slope = by_fraction - by_fraction.sum(axis=-1, keepdims=True) * fractions[:, None, :]
-    return (residual**2).sum(axis=-1), slope, residual
-
-
-def _step(slope: FloatArray, residual: FloatArray, damping: FloatArray) -> FloatArray:
-    """Damped Gauss-Newton steps (sets, k), scaled by each column's own size."""
-    normal = np.swapaxes(slope, -1, -2) @ slope
-    size = normal.shape[-1]
-    diagonal = np.einsum("sii->si", normal)
-    floor = diagonal.max(axis=-1, keepdims=True) * 1e-6 + 1e-12
-    damped = normal + np.eye(size) * (damping[:, None] * np.maximum(diagonal, floor) + floor)[:, None, :]
-    pull = (np.swapaxes(slope, -1, -2) @ residual[..., None])[..., 0]
-    return -np.linalg.solve(damped, pull[..., None])[..., 0]
+    logits, cost, settled = fit(goal.tables, sets, start, steps)
+    return _Run(logits=logits, cost=cost, settled=settled)

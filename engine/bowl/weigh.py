@@ -3,24 +3,25 @@
 from collections.abc import Hashable, Mapping
 from dataclasses import dataclass
 from itertools import product
-from typing import Final, TypeVar
+from typing import TYPE_CHECKING, Final, TypeVar
 
 import numpy as np
-from numpy.typing import NDArray
 
-from engine.arrays import FloatArray, within
-from engine.bowl.goal import FAR_OFF, Goal
-from engine.bowl.reckon import IntArray
+from engine.arrays import FloatArray, IntArray, within
+from engine.bowl.goal import Goal
 from engine.errors import BadInput, EmptyBowl
 
+if TYPE_CHECKING:
+    from engine.bowl.loops.weigh import Steps
+
 Key = TypeVar("Key", bound=Hashable)
-IntCounts = NDArray[np.int64]
 
 TOTAL_LIMITS_G: Final = (1.0, 2000.0)
 STEP_LIMITS_G: Final = (0.01, 50.0)
 STRIDES: Final = (2, 5, 10)  # wider steps that are tried for the nearest sets
-STRIDDEN: Final = 6
-WALK_LIMIT: Final = 60  # moves of the search on the scale's steps; far more than a rounding ever needs
+STRIDDEN: Final = 8
+MOVES_FIRST: Final = 12  # of a walk in each stride: where one goes far, a wider stride goes farther
+MOVES_LAST: Final = 16
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -56,7 +57,7 @@ class Scale:
         """The fewest steps of a shade worth pouring, at least one."""
         return max(1, int(np.ceil((self.least_g or 0.0) / self.step_g - 1e-9)))
 
-    def grams(self, units: IntCounts) -> FloatArray:
+    def grams(self, units: IntArray) -> FloatArray:
         """Grams of steps, free of binary dust."""
         return np.round(units * self.step_g, 6)
 
@@ -71,10 +72,10 @@ class Pot:
 
     scale: Scale
     thins: float
-    most_units: IntCounts
+    most_units: IntArray
     most_clear_units: int
 
-    def fractions(self, units: IntCounts | FloatArray) -> FloatArray:
+    def fractions(self, units: IntArray | FloatArray) -> FloatArray:
         """Fractions (..., k) of steps (..., k), the rest of the bowl being clear."""
         coloured = units.sum(axis=-1, keepdims=True)
         whole = coloured + self.thins * (self.scale.units - coloured)
@@ -86,6 +87,18 @@ class Pot:
         coloured = fractions.sum(axis=-1, keepdims=True)
         units: FloatArray = self.scale.units * fractions / (coloured + (1 - coloured) / self.thins)
         return units
+
+    def steps(self) -> "Steps":
+        """The same for the compiled loops."""
+        from engine.bowl.loops.weigh import Steps
+
+        return Steps(
+            least=self.scale.least_units,
+            whole=self.scale.units,
+            most=self.most_units.astype(np.intp),
+            most_clear=self.most_clear_units,
+            thins=self.thins,
+        )
 
     def holds(self, sets: IntArray, units: FloatArray) -> FloatArray:
         """Steps (sets, k) brought within what is in stock: less of a shade that runs short, more if clear does."""
@@ -99,7 +112,7 @@ class Pot:
 class Weighed:
     """Whole steps (sets, k) for each set and the true difference (sets,) they give; infinite where none fits."""
 
-    units: IntCounts
+    units: IntArray
     delta_e00: FloatArray
 
 
@@ -108,66 +121,33 @@ def weigh_sets(goal: Goal, sets: IntArray, fractions: FloatArray, pot: Pot) -> W
 
     The nearest few are also walked in wider strides first, so that none of them ends in a dip of the finest steps.
     """
-    near = goal.coarse()
+    from engine.bowl.loops.weigh import best_options, walk
+
+    steps, near = pot.steps(), goal.coarse().tables
     exact = pot.holds(sets, pot.exact_units(fractions))
-    before = near.difference(goal.scatter(sets, fractions))
-    # Far from the target the difference is full of dips, and the nearest before rounding need not be so after it.
-    few = np.argsort(before, kind="stable")[: STRIDDEN if before.min() < FAR_OFF else len(sets)]
+    before = goal.coarse().difference(goal.scatter(sets, fractions))
+    few = np.argsort(before, kind="stable")[:STRIDDEN]
     rows = np.concatenate([np.arange(len(sets)), *[few] * len(STRIDES)])
-    strides = np.repeat([1, *STRIDES], [len(sets), *[len(few)] * len(STRIDES)])[:, None]
-    ones = np.ones_like(strides)
-    units, _ = _rounded_and_walked(near.coarse(), sets[rows], exact[rows], pot, strides)
-    units, found = _walk(near, sets[rows], *_best_option(near, sets[rows], units[:, None], pot), pot, ones)
+    strides = np.repeat([1, *STRIDES], [len(sets), *[len(few)] * len(STRIDES)])
+    units = _corners(exact[rows], strides)
+    units, found = best_options(goal.coarse().coarse().tables, steps, sets[rows], units)
+    units, _ = walk(goal.coarse().coarse().tables, steps, sets[rows], units, found, strides, MOVES_FIRST)
+    units, found = best_options(near, steps, sets[rows], units[:, None])
     order = np.lexsort((found, rows))
     best = order[np.searchsorted(rows[order], np.arange(len(sets)))]
-    plainly_rounded = np.floor(exact).astype(np.int64)[:, None, :] + _corners(sets)
-    options = np.concatenate([units[best][:, None, :], plainly_rounded], axis=1)
-    units, found = _best_option(goal, sets, options, pot)
+    ones = np.ones(len(sets), dtype=np.intp)
+    units, _ = walk(near, steps, sets, units[best], found[best], ones, MOVES_LAST)
+    options = np.concatenate([units[:, None], _corners(exact, ones)], axis=1)
+    units, found = best_options(goal.tables, steps, sets, options)
     return Weighed(units=units, delta_e00=found)
 
 
-def _corners(sets: IntArray) -> IntCounts:
-    """All ways of rounding k numbers down or up, (2**k, k)."""
-    return np.array(list(product((0, 1), repeat=sets.shape[1])))
-
-
-def _rounded_and_walked(
-    goal: Goal, sets: IntArray, exact: FloatArray, pot: Pot, strides: IntCounts
-) -> tuple[IntCounts, FloatArray]:
-    """The best corner round exact steps (sets, k) in each set's stride (sets, 1), walked on in the same stride."""
-    options = strides[:, None] * (np.floor(exact / strides).astype(np.int64)[:, None, :] + _corners(sets))
-    units, found = _best_option(goal, sets, options, pot)
-    return _walk(goal, sets, units, found, pot, strides)
-
-
-def _walk(
-    goal: Goal, sets: IntArray, units: IntCounts, found: FloatArray, pot: Pot, strides: IntCounts
-) -> tuple[IntCounts, FloatArray]:
-    """Move each set to its best neighbour, a stride (sets, 1) away, until none is better."""
-    moves = np.array([move for move in product((-1, 0, 1), repeat=sets.shape[1]) if any(move)])
-    units, found = units.copy(), found.copy()
-    live = np.isfinite(found)
-    for _ in range(WALK_LIMIT):
-        at = np.flatnonzero(live)
-        if not len(at):
-            break
-        around = units[at][:, None, :] + strides[at][:, None] * moves
-        stepped, reached = _best_option(goal, sets[at], around, pot)
-        better = reached < found[at]
-        units[at[better]], found[at[better]] = stepped[better], reached[better]
-        live[at] = better
-    return units, found
-
-
-def _best_option(goal: Goal, sets: IntArray, options: IntCounts, pot: Pot) -> tuple[IntCounts, FloatArray]:
-    """The best of several whole-step options (sets, options, k) for each set, with its difference."""
-    options = np.minimum(np.maximum(options, pot.scale.least_units), pot.most_units[sets][:, None, :])
-    clear = pot.scale.units - options.sum(axis=-1)
-    fits = (clear >= 0) & (clear <= pot.most_clear_units) & np.all(options >= pot.scale.least_units, axis=-1)
-    spread = goal.scatter(np.broadcast_to(sets[:, None, :], options.shape), pot.fractions(options))
-    found = np.where(fits, goal.difference(spread), np.inf)
-    best, pick = found.argmin(axis=1), np.arange(len(sets))
-    return options[pick, best], found[pick, best]
+def _corners(exact: FloatArray, strides: IntArray) -> IntArray:
+    """Exact steps (sets, k) rounded down and up to strides (sets,), in all ways, (sets, 2**k, k)."""
+    corners = np.array(list(product((0, 1), repeat=exact.shape[1])))
+    stride = strides[:, None, None]
+    rounded: IntArray = stride * (np.floor(exact[:, None, :] / stride).astype(np.intp) + corners)
+    return rounded
 
 
 def scaled_to(grams: Mapping[Key, float], total_g: float, *, step_g: float) -> dict[Key, float]:

@@ -6,7 +6,7 @@ from typing import Final
 
 import numpy as np
 
-from engine.arrays import FloatArray, frozen
+from engine.arrays import BoolArray, FloatArray, either, frozen
 
 POW25_7: Final = 25.0**7
 TINY: Final = 1e-300  # instead of nothing, in a denominator
@@ -32,10 +32,22 @@ class Difference:
 
 
 def difference(reference_lab: FloatArray, sample_lab: FloatArray) -> Difference:
-    """CIEDE2000 of two L*a*b* arrays (..., 3) that broadcast, kL = kC = kH = 1. Numbers are the paper's equations."""
-    L1, a1, b1 = np.moveaxis(np.asarray(reference_lab, dtype=float), -1, 0)
-    L2, a2, b2 = np.moveaxis(np.asarray(sample_lab, dtype=float), -1, 0)
-    mean_C7 = _seventh((np.hypot(a1, b1) + np.hypot(a2, b2)) / 2)  # 2, 3
+    """CIEDE2000 of two L*a*b* arrays (..., 3) that broadcast, kL = kC = kH = 1."""
+    reference, sample = np.asarray(reference_lab, dtype=float), np.asarray(sample_lab, dtype=float)
+    found, lightness, chroma, hue, turn = parts_of(*_coordinates(reference), *_coordinates(sample))
+    return Difference(delta_e00=found, lightness_part=lightness, chroma_part=chroma, hue_part=hue, hue_turn_deg=turn)
+
+
+def _coordinates(lab: FloatArray) -> tuple[FloatArray, FloatArray, FloatArray]:
+    """L*, a* and b* (...) of L*a*b* (..., 3)."""
+    return lab[..., 0], lab[..., 1], lab[..., 2]
+
+
+def parts_of(
+    L1: FloatArray, a1: FloatArray, b1: FloatArray, L2: FloatArray, a2: FloatArray, b2: FloatArray
+) -> tuple[FloatArray, FloatArray, FloatArray, FloatArray, FloatArray]:
+    """The fields of `Difference` (...) of coordinates (...), element by element. Numbers are the paper's equations."""
+    mean_C7 = seventh((np.hypot(a1, b1) + np.hypot(a2, b2)) / 2)  # 2, 3
     G = 0.5 * (1 - np.sqrt(mean_C7 / (mean_C7 + POW25_7)))  # 4
     C1, C2 = np.hypot((1 + G) * a1, b1), np.hypot((1 + G) * a2, b2)  # 5, 6
     h1, h2 = np.degrees(np.arctan2(b1, (1 + G) * a1)) % 360, np.degrees(np.arctan2(b2, (1 + G) * a2)) % 360  # 7
@@ -43,13 +55,13 @@ def difference(reference_lab: FloatArray, sample_lab: FloatArray) -> Difference:
     dL, dC = L2 - L1, C2 - C1  # 8, 9
     grey = C1 * C2 == 0
     dh = h2 - h1
-    dh = np.where(grey, 0.0, dh - 360 * (dh > 180) + 360 * (dh < -180))  # 10
+    dh = either(grey, 0.0, dh - 360 * (dh > 180) + 360 * (dh < -180))  # 10
     dH = 2 * np.sqrt(C1 * C2) * np.sin(np.radians(dh) / 2)  # 11
 
     mean_L, mean_C = (L1 + L2) / 2, (C1 + C2) / 2  # 12, 13
     far, total = np.abs(h1 - h2) > 180, h1 + h2
-    mean_h = np.where(far, np.where(total < 360, total + 360, total - 360), total) / 2
-    mean_h = np.where(grey, total, mean_h)  # 14
+    mean_h = either(far, either(total < 360, total + 360, total - 360), total) / 2
+    mean_h = either(grey, total, mean_h)  # 14
     T = (
         1
         - 0.17 * np.cos(np.radians(mean_h - 30))
@@ -58,22 +70,17 @@ def difference(reference_lab: FloatArray, sample_lab: FloatArray) -> Difference:
         - 0.20 * np.cos(np.radians(4 * mean_h - 63))
     )  # 15
     d_theta = 30 * np.exp(-(((mean_h - 275) / 25) ** 2))  # 16
-    mean_C7 = _seventh(mean_C)
+    mean_C7 = seventh(mean_C)
     R_C = 2 * np.sqrt(mean_C7 / (mean_C7 + POW25_7))  # 17
     S_L = 1 + 0.015 * (mean_L - 50) ** 2 / np.sqrt(20 + (mean_L - 50) ** 2)  # 18
     S_C, S_H = 1 + 0.045 * mean_C, 1 + 0.015 * mean_C * T  # 19, 20
     R_T = -np.sin(np.radians(2 * d_theta)) * R_C  # 21
     l, c, h = dL / S_L, dC / S_C, dH / S_H
-    return Difference(
-        delta_e00=np.sqrt(np.maximum(l**2 + c**2 + h**2 + R_T * c * h, 0)),  # 22
-        lightness_part=l,
-        chroma_part=c,
-        hue_part=h,
-        hue_turn_deg=dh,
-    )
+    found: FloatArray = np.sqrt(np.maximum(l**2 + c**2 + h**2 + R_T * c * h, 0))  # 22
+    return found, l, c, h, dh
 
 
-def _seventh(number: FloatArray) -> FloatArray:
+def seventh(number: FloatArray) -> FloatArray:
     """The seventh power by four products: a general power takes ten times as long."""
     square = number * number
     return square * square * square * number
@@ -85,38 +92,43 @@ def delta_e00(reference_lab: FloatArray, sample_lab: FloatArray) -> FloatArray:
     The mean hue is the direction between the two unit vectors, so that its multiples need no trigonometry.
     """
     reference, sample = np.asarray(reference_lab, dtype=float), np.asarray(sample_lab, dtype=float)
-    L1, a1, b1 = reference[..., 0], reference[..., 1], reference[..., 2]
-    L2, a2, b2 = sample[..., 0], sample[..., 1], sample[..., 2]
-    mean_C7 = _seventh((np.sqrt(a1 * a1 + b1 * b1) + np.sqrt(a2 * a2 + b2 * b2)) / 2)  # 2, 3
+    found, opposed = quick_difference(*_coordinates(reference), *_coordinates(sample))
+    return np.where(opposed, difference(reference, sample).delta_e00, found) if np.any(opposed) else found
+
+
+def quick_difference(
+    L1: FloatArray, a1: FloatArray, b1: FloatArray, L2: FloatArray, a2: FloatArray, b2: FloatArray
+) -> tuple[FloatArray, BoolArray]:
+    """`delta_e00` (...) of coordinates (...), element by element, and where hues lie opposite, for `parts_of`."""
+    mean_C7 = seventh((np.sqrt(a1 * a1 + b1 * b1) + np.sqrt(a2 * a2 + b2 * b2)) / 2)  # 2, 3
     stretch = 1.5 - 0.5 * np.sqrt(mean_C7 / (mean_C7 + POW25_7))  # 4
     a1, a2 = stretch * a1, stretch * a2  # 5
     C1, C2 = np.sqrt(a1 * a1 + b1 * b1), np.sqrt(a2 * a2 + b2 * b2)  # 6
     dL, dC = L2 - L1, C2 - C1  # 8, 9
     product, dot, cross = C1 * C2, a1 * a2 + b1 * b2, a1 * b2 - b1 * a2
     turned = np.sqrt(2 / np.maximum(product + dot, TINY)) * cross  # 11, by the half angle
-    dH = np.where(dot < 0, np.copysign(np.sqrt(2 * np.maximum(product - dot, 0)), cross), turned)
+    dH = either(dot < 0, np.copysign(np.sqrt(2 * np.maximum(product - dot, 0)), cross), turned)
 
     one, other = 1 / np.maximum(C1, TINY), 1 / np.maximum(C2, TINY)
     x, y = a1 * one + a2 * other, b1 * one + b2 * other
     long = np.sqrt(x * x + y * y)
-    c, s = np.where(long > 0, x / np.maximum(long, TINY), 1.0), y / np.maximum(long, TINY)  # of the mean hue, 14
+    c, s = either(long > 0, x / np.maximum(long, TINY), 1.0), y / np.maximum(long, TINY)  # of the mean hue, 14
     c2, s2 = 2 * c * c - 1, 2 * s * c
     c3, s3 = c * (2 * c2 - 1), s * (2 * c2 + 1)
     c4, s4 = 2 * c2 * c2 - 1, 2 * s2 * c2
-    T = 1 - 0.17 * _off(c, s, 30) + 0.24 * c2 + 0.32 * _off(c3, s3, -6) - 0.20 * _off(c4, s4, 63)  # 15
+    T = 1 - 0.17 * off(c, s, 30) + 0.24 * c2 + 0.32 * off(c3, s3, -6) - 0.20 * off(c4, s4, 63)  # 15
     mean_h = np.degrees(np.arctan2(s, c)) % 360
     d_theta = np.radians(30) * np.exp(-(((mean_h - 275) / 25) ** 2))  # 16
     mean_C, lift = (C1 + C2) / 2, ((L1 + L2) / 2 - 50) ** 2
-    mean_C7 = _seventh(mean_C)
+    mean_C7 = seventh(mean_C)
     R_T = -2 * np.sin(2 * d_theta) * np.sqrt(mean_C7 / (mean_C7 + POW25_7))  # 17, 21
     l = dL / (1 + 0.015 * lift / np.sqrt(20 + lift))  # 18
     chroma, hue = dC / (1 + 0.045 * mean_C), dH / (1 + 0.015 * mean_C * T)  # 19, 20
     found: FloatArray = np.sqrt(np.maximum(l * l + chroma * chroma + hue * hue + R_T * chroma * hue, 0))  # 22
-    opposed = (long < OPPOSED) & (product > 0)
-    return np.where(opposed, difference(reference, sample).delta_e00, found) if np.any(opposed) else found
+    return found, (long < OPPOSED) & (product > 0)
 
 
-def _off(cosine: FloatArray, sine: FloatArray, angle_deg: float) -> FloatArray:
+def off(cosine: FloatArray, sine: FloatArray, angle_deg: float) -> FloatArray:
     """The cosine of an angle less angle_deg, from its cosine and sine."""
     return cosine * float(np.cos(np.radians(angle_deg))) + sine * float(np.sin(np.radians(angle_deg)))
 

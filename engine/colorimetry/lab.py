@@ -4,7 +4,7 @@ from typing import Final
 
 import numpy as np
 
-from engine.arrays import FloatArray
+from engine.arrays import FloatArray, either
 
 EPSILON: Final = (6 / 29) ** 3  # below this, the cube root gives way to a straight line
 SLOPE: Final = (29 / 6) ** 2 / 3
@@ -25,23 +25,30 @@ def xyz_of(reflectance: FloatArray, weights: FloatArray) -> FloatArray:
 
 def lab_of(xyz: FloatArray, white_xyz: FloatArray) -> FloatArray:
     """L*a*b* (..., 3) of XYZ (..., 3) relative to a white (3,)."""
-    ratio = xyz / white_xyz
-    # The clip keeps the unused branch of `where` from raising a power of a negative number.
-    f = np.where(ratio > EPSILON, np.cbrt(np.maximum(ratio, EPSILON)), SLOPE * ratio + OFFSET)
-    x, y, z = f[..., 0], f[..., 1], f[..., 2]
-    return triple(116 * y - 16, 500 * (x - y), 200 * (y - z))
+    f = response(xyz / white_xyz)
+    return triple(*coordinates_of(f[..., 0], f[..., 1], f[..., 2]))
 
 
-def lab_slope(xyz: FloatArray, white_xyz: FloatArray) -> FloatArray:
-    """d(L*a*b*)/d(XYZ), (..., 3, 3): rows are L*, a*, b*, columns X, Y, Z."""
-    ratio = xyz / white_xyz
+def coordinates_of(x: FloatArray, y: FloatArray, z: FloatArray) -> tuple[FloatArray, FloatArray, FloatArray]:
+    """L*, a* and b* (...) of three responses (...), element by element."""
+    return 116 * y - 16, 500 * (x - y), 200 * (y - z)
+
+
+def coordinate_slopes(x: FloatArray, y: FloatArray, z: FloatArray) -> tuple[FloatArray, FloatArray, FloatArray]:
+    """How L*, a* and b* (...) move as three responses move by x, y and z (...), element by element."""
+    return 116 * y, 500 * (x - y), 200 * (y - z)
+
+
+def response(ratio: FloatArray) -> FloatArray:
+    """The paper's f (...) of tristimulus values over the white's (...), element by element."""
+    # The clip keeps the unused branch of `either` from raising a power of a negative number.
+    return either(ratio > EPSILON, np.cbrt(np.maximum(ratio, EPSILON)), SLOPE * ratio + OFFSET)
+
+
+def response_slope(ratio: FloatArray) -> FloatArray:
+    """The slope (...) of `response`, element by element."""
     root = np.cbrt(np.maximum(ratio, EPSILON))
-    f_slope = np.where(ratio > EPSILON, 1 / (3 * root * root), SLOPE) / white_xyz
-    slope = np.zeros((*xyz.shape, 3))
-    slope[..., 0, 1] = 116 * f_slope[..., 1]
-    slope[..., 1, 0], slope[..., 1, 1] = 500 * f_slope[..., 0], -500 * f_slope[..., 1]
-    slope[..., 2, 1], slope[..., 2, 2] = 200 * f_slope[..., 1], -200 * f_slope[..., 2]
-    return slope
+    return either(ratio > EPSILON, 1 / (3 * root * root), SLOPE)
 
 
 def xyz_from_lab(lab: FloatArray, white_xyz: FloatArray) -> FloatArray:

@@ -13,7 +13,7 @@ class BoundedUpload(TemporaryFileUploadHandler):
 
     too_large = False
 
-    def handle_raw_input(self, input_data: Any, META: Any, content_length: int, *rest: Any, **more: Any) -> None:  # noqa: N803
+    def handle_raw_input(self, input_data: Any, META: Any, content_length: int, *rest: Any, **more: Any) -> None:
         """Look at what the request says of its length."""
         self.too_large = content_length > UPLOAD_MOST_BYTES
 

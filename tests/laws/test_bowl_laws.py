@@ -3,7 +3,7 @@
 from unittest import TestCase
 
 import numpy as np
-from hypothesis import given, settings
+from hypothesis import example, given, settings
 from hypothesis import strategies as st
 
 from engine.bowl.adjust import adjust
@@ -117,6 +117,7 @@ class Laws(TestCase):
         st.dictionaries(st.sampled_from(COLOURS), st.floats(0.5, 6), min_size=1, max_size=2),
         st.tuples(st.floats(35, 75), st.floats(-30, 40), st.floats(-30, 40)),
     )
+    @example(Canvas(level=8), {COLOURS[0]: 1.0}, (63.0, 0.0, -23.0))
     def test_adjusting_a_bowl_never_beats_a_fresh_match(self, canvas: Canvas, grams: dict, target: tuple) -> None:
         """Additions of two shades to a bowl of two can hold four colours, so the match may use four."""
         aim, start = np.array(target), Bowl(grams={**grams, CLEAR: 40.0})

@@ -1,0 +1,1 @@
+"""Loops over many bowls, compiled: what a search asks a hundred thousand times."""
