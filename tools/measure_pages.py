@@ -15,14 +15,11 @@ from functools import partial
 from itertools import count
 from typing import Any
 
-import django
-
-django.setup()
-
 from django.test import Client as Browser
 from django.urls import reverse
 from django.utils import timezone
 
+import studio.wsgi  # noqa: F401 - sets Django up and is warmed up as a server is
 from studio.accounts.models import Person
 from studio.bench.models import Worktop
 from studio.bench.services.aim import aim
@@ -159,7 +156,7 @@ def ratio(browser: Browser, ask: Callable[[], Any]) -> float:
 
 def pour_one(browser: Browser, visit: Visit, shade: Shade) -> Callable[[], Any]:
     """One gram of a shade into the bowl, as the Bench sends it."""
-    fields = {"version": version(visit), "shade": shade.pk, "by": "1"}
+    fields = {"version": version(visit), "shade": shade.pk, "by": "1", "shown": "steer"}
     return partial(browser.post, reverse("bench:pour", args=[visit.pk]), fields, headers={"HX-Request": "true"})
 
 

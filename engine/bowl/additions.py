@@ -99,13 +99,14 @@ def search_for(
     clear = next((shade for shade in [*shelf, *bowl.grams] if shade.is_clear), Shade(name=CLEAR))
     shades = tuple(dict.fromkeys([*shelf, *bowl.grams, clear]))
     coloured = tuple(index for index, shade in enumerate(shades) if not shade.is_clear)
+    on_shelf = set(shelf)
     return Search(
         goal=goal_of(zones, [shades[index] for index in coloured], process, light),
         shades=shades,
         held=np.array([bowl.grams.get(shade, 0.0) for shade in shades]),
         thins=thins_of(shades),
         coloured=coloured,
-        usable=tuple(index for index in coloured if shades[index] in set(shelf)),
+        usable=tuple(index for index in coloured if shades[index] in on_shelf),
         clear=shades.index(clear),
         room_g=0.0,
         step_g=step_g,

@@ -2,6 +2,7 @@
 
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
+from functools import cached_property
 from typing import Final
 
 import numpy as np
@@ -27,13 +28,16 @@ class FadePath:
     """A colour after 0, 1, 2 ... washes: L*a*b* (washes + 1, 3), difference from the first day (washes + 1,).
 
     off_after: the first wash after which it is visibly off, None within the washes asked for.
-    through: the colours that it passes, in words, each once.
     """
 
     lab: FloatArray
     delta_e00: FloatArray
     off_after: int | None
-    through: tuple[str, ...]
+
+    @cached_property
+    def through(self) -> tuple[str, ...]:
+        """The colours that it passes, in words, each once."""
+        return tuple(dict.fromkeys(colour_word(each) for each in self.lab))
 
 
 def fade(
@@ -57,7 +61,6 @@ def fade(
         lab=frozen(lab),
         delta_e00=frozen(differences),
         off_after=int(off[0]) if len(off) else None,
-        through=tuple(dict.fromkeys(colour_word(each) for each in lab)),
     )
 
 

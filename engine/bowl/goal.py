@@ -74,12 +74,17 @@ class Goal:
             zone_share=[sight.share for sight in self.sights],
         )
 
-    def difference(self, fractions: FloatArray) -> FloatArray:
-        """The true difference delta E00 (...) of fractions (..., shades): the mean over zones by share."""
+    def difference(self, fractions: FloatArray, sets: IntArray | None = None) -> FloatArray:
+        """The true difference delta E00 (...) of fractions (..., k) of shades, the mean over zones by share.
+
+        sets: which shades, (..., k) or what broadcasts to it; all of the shelf by default.
+        """
         from engine.bowl.loops import look
 
-        rows = np.ascontiguousarray(fractions.reshape(-1, self.shades))
-        return look.differences(self.tables, rows).reshape(fractions.shape[:-1])
+        size = fractions.shape[-1]
+        members = np.broadcast_to(np.arange(size) if sets is None else sets, fractions.shape)
+        rows = np.ascontiguousarray(members.reshape(-1, size)), np.ascontiguousarray(fractions.reshape(-1, size))
+        return look.differences(self.tables, *rows).reshape(fractions.shape[:-1])
 
     def coarse(self) -> "Goal":
         """The same on every second band."""

@@ -229,7 +229,7 @@ def _is_darker(sight: Sight) -> bool:
 
 def _candidates(goal: Goal, fit: Fit, pot: Pot) -> list[Candidate]:
     """Weighable candidates among all sets of one size."""
-    exact = goal.difference(goal.scatter(fit.sets, fit.fractions))
+    exact = goal.difference(fit.fractions, fit.sets)
     weighed = weigh_sets(goal, fit.sets, fit.fractions, pot)
     return [
         Candidate(

@@ -3,7 +3,7 @@
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass, replace
 from functools import lru_cache
-from itertools import combinations
+from itertools import combinations, product
 from typing import Final
 
 import numpy as np
@@ -23,7 +23,7 @@ from engine.hair.residue import LEVEL_CLEAN_WHITE
 
 HUE_BINS: Final = 36
 SLICE: Final = 2.0  # L* to either side of a depth that counts as that depth
-PROPORTIONS: Final = (0.0, 0.1, 0.25, 0.5, 0.75, 0.9, 1.0)  # of the first of two shades
+PROPORTIONS: Final = (0.1, 0.25, 0.5, 0.75, 0.9)  # of the first of two shades; each is also tried alone
 DILUTIONS: Final = frozen(np.geomspace(0.003, 1.0, 28))
 LEVEL_STEP: Final = 0.25  # how finely the level needed is told
 
@@ -72,8 +72,8 @@ def reach(
     width = 360 / HUE_BINS
     bins = (lch[:, 2] // width).astype(int) % HUE_BINS
     chroma, richest = np.zeros(HUE_BINS), np.zeros((HUE_BINS, 3))
-    for index in np.argsort(lch[:, 1], kind="stable"):  # the richest comes last and stays
-        chroma[bins[index]], richest[bins[index]] = lch[index, 1], labs[index]
+    order = np.argsort(lch[:, 1], kind="stable")  # of those of one hue the richest comes last, and stays
+    chroma[bins[order]], richest[bins[order]] = lch[order, 1], labs[order]
     return Reach(
         depth=depth,
         hues_deg=frozen((np.arange(HUE_BINS) + 0.5) * width),
@@ -132,12 +132,13 @@ def _paired_labs(canvas: Canvas, shelf: tuple[Shade, ...], process: Process, lig
     if not colours:
         raise EmptyShelf
     count = len(colours)
-    pairs = list(combinations(range(count), 2)) or [(0, 0)]
-    proportions = np.zeros((len(pairs), len(PROPORTIONS), count))
-    for row, (one, other) in enumerate(pairs):
-        proportions[row, :, other] += 1 - np.array(PROPORTIONS)
-        proportions[row, :, one] += np.array(PROPORTIONS)
-    fractions = (proportions[:, :, None, :] * DILUTIONS[:, None]).reshape(-1, count)
-    fractions = np.vstack([np.zeros(count), fractions])
+    pairs = list(combinations(range(count), 2))
+    mixes = np.array(list(product(DILUTIONS, PROPORTIONS)))
+    halves = mixes[:, :1] * np.column_stack([mixes[:, 1], 1 - mixes[:, 1]])
+    alone = np.column_stack([DILUTIONS, np.zeros(len(DILUTIONS))])
+    sets = [np.zeros((1, 2), dtype=np.intp)]
+    sets += [np.full((len(alone), 2), shade) for shade in range(count)]
+    sets += [np.tile(pair, (len(halves), 1)) for pair in pairs]
+    fractions = np.vstack([np.zeros((1, 2)), *[alone] * count, *[halves] * len(pairs)])
     screened = reckoning_of(canvas, colours, process, light).coarse()
-    return frozen(labs(tables_of([screened]), fractions))
+    return frozen(labs(tables_of([screened]), np.vstack(sets), fractions))

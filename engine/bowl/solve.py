@@ -104,7 +104,7 @@ def _nearest(goal: Goal, sets: IntArray, run: _Run, keep: int) -> tuple[IntArray
 def _nearer(goal: Goal, sets: IntArray, starts: Sequence[FloatArray]) -> tuple[FloatArray, FloatArray]:
     """Of several logits (sets, k) for each set those with the least true difference, and that difference (sets,)."""
     tried = np.stack(starts)
-    found = goal.difference(goal.scatter(np.broadcast_to(sets, tried.shape), _fractions(tried)))
+    found = goal.difference(_fractions(tried), sets)
     best, rows = found.argmin(axis=0), np.arange(len(sets))
     return tried[best, rows], found[best, rows]
 

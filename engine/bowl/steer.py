@@ -43,20 +43,22 @@ def steer(
     grams: Mapping[Shade, float],
     shelf: Sequence[Shade],
     *,
-    add_g: float = 1.0,
+    add_g: float | Sequence[float] = 1.0,
     process: Process = FULL_TIME_DRY,
     light: Light = Light.DAYLIGHT,
 ) -> Steering:
     """What add_g grams of each shade of the shelf would do to a bowl; an empty bowl starts from the bare canvas.
 
-    All bowls are reckoned at once. Raises EmptyShelf, OutOfRange.
+    add_g: one for all, or one for each. All bowls are reckoned at once. Raises EmptyShelf, OutOfRange.
     """
-    within("add_grams", add_g, 0.01, GRAMS_LIMIT, "g")
     if not shelf:
         raise EmptyShelf
+    adds = np.broadcast_to(np.asarray(add_g), len(shelf))
+    for grams_more in set(adds.tolist()):
+        within("add_grams", grams_more, 0.01, GRAMS_LIMIT, "g")
     shades = list(dict.fromkeys([*shelf, *grams]))
     held = np.array([grams.get(shade, 0.0) for shade in shades])
-    bowls = np.vstack([held, held + add_g * np.eye(len(shades))[: len(shelf)]])
+    bowls = np.vstack([held, held + adds[:, None] * np.eye(len(shades))[: len(shelf)]])
     bowls = bowls * thins_of(shades)
     fractions = bowls / np.maximum(bowls.sum(axis=-1, keepdims=True), 1e-12)
     coloured = [index for index, shade in enumerate(shades) if not shade.is_clear]

@@ -125,7 +125,7 @@ def weigh_sets(goal: Goal, sets: IntArray, fractions: FloatArray, pot: Pot) -> W
 
     steps, near = pot.steps(), goal.coarse().tables
     exact = pot.holds(sets, pot.exact_units(fractions))
-    before = goal.coarse().difference(goal.scatter(sets, fractions))
+    before = goal.coarse().difference(fractions, sets)
     few = np.argsort(before, kind="stable")[:STRIDDEN]
     rows = np.concatenate([np.arange(len(sets)), *[few] * len(STRIDES)])
     strides = np.repeat([1, *STRIDES], [len(sets), *[len(few)] * len(STRIDES)])

@@ -89,6 +89,18 @@ class Shade:
         if self.time_constant_min is not None:
             within(f"shades.{self.name}.time_constant_min", self.time_constant_min, 0.5, 60.0, "min")
 
+    def __hash__(self) -> int:
+        return self._hash
+
+    @cached_property
+    def _hash(self) -> int:
+        """Reckoned once: shades are keys wherever something is remembered, and their bands are many."""
+        return hash((self.name, self.bands, self.samples, self.strength, self.kind, self.line))
+
+    def __getstate__(self) -> dict[str, object]:
+        """Without the hash, which another process would reckon otherwise."""
+        return {name: value for name, value in vars(self).items() if name != "_hash"}
+
     @property
     def life_washes(self) -> float:
         """Washes after which a quarter of the dye is left."""

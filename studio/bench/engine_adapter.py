@@ -189,13 +189,16 @@ def corrections_of(bench: Bench) -> tuple[Correction, ...]:
     return corrections(aims, bowl, stocked_shelf(bench), room_g=min(room_g, POT_G - bowl.total_g), step_g=SCALE_STEP_G)
 
 
-def steering_of(bench: Bench) -> dict[float, Steering]:
-    """Where one gram of each shade, and ten of clear, would take the zone in hand."""
-    canvas, shelf = canvas_of(bench.reading), list(bench.stocked.dyes.values())
+def steering_of(bench: Bench) -> Steering:
+    """Where a step of each shade of the line would take the zone in hand; see `step_g_of`."""
     grams = {bench.stocked.dyes[shade.pk]: float(g) for shade, g in bench.poured}
-    clear = [dye for dye in shelf if dye.is_clear]
-    by_grams = {1.0: steer(canvas, grams, shelf)}
-    return by_grams | {10.0: steer(canvas, grams, clear, add_g=10.0)} if clear else by_grams
+    shelf = list(bench.stocked.dyes.values())
+    return steer(canvas_of(bench.reading), grams, shelf, add_g=[step_g_of(dye) for dye in shelf])
+
+
+def step_g_of(dye: Shade) -> float:
+    """Grams that a tap on the wheel pours: one of a shade, ten of clear."""
+    return 10.0 if dye.is_clear else 1.0
 
 
 def spread_of(bench: Bench) -> Spread | None:

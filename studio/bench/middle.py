@@ -14,7 +14,7 @@ from engine.colorimetry.words import colour_word
 from engine.dye.shade import Shade
 from engine.hair.canvas import Canvas
 from studio.bench import plane
-from studio.bench.engine_adapter import BenchForecast, fade_labs, steering_of, trail_labs
+from studio.bench.engine_adapter import BenchForecast, fade_labs, steering_of, step_g_of, trail_labs
 from studio.bench.selectors import Bench, trail_of
 from studio.bench.sight import Sight
 from studio.bench.wheel import Marks, Wheel, rim_labs, wheel_of
@@ -55,8 +55,6 @@ def steer_middle(bench: Bench, seen: BenchForecast, sight: Sight, wander: Spread
     edge = _edge_once(*_edge_key(bench, depth))
     start = seen.hand.bare_lab
     now = start if not bench.pours else _day_one(bench, seen, sight)
-    steering = {add_g: each.by_name for add_g, each in steering_of(bench).items()}
-    clear = {shade.pk for shade in bench.stocked.shades if bench.stocked.dyes[shade.pk].is_clear}
     marks = Marks(
         now=now,
         start=start,
@@ -67,7 +65,9 @@ def steer_middle(bench: Bench, seen: BenchForecast, sight: Sight, wander: Spread
         reach=edge,
     )
     shades = [shade for shade in bench.stocked.shades if shade.stock_g > 0 or shade.pk in bench.pours]
-    wheel = wheel_of(steering, shades, clear, marks)
+    wheel = wheel_of(
+        steering_of(bench).by_name, [(shade, step_g_of(bench.stocked.dyes[shade.pk])) for shade in shades], marks
+    )
     aim = None if target is None else plane.place_of(target)
     return SteerMiddle(
         wheel=wheel,

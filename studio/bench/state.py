@@ -4,6 +4,8 @@ from collections.abc import Mapping
 from decimal import Decimal
 from typing import NotRequired, TypedDict
 
+from django.db.models import QuerySet
+
 from studio.accounts.models import Person
 from studio.bench.models import Bowl, Pour, Serving, TargetFields, Worktop, WorktopRows
 from studio.shelf.models import Shade
@@ -41,12 +43,25 @@ class BenchState(TypedDict):
 
 def rows_of(person: Person, visit_id: int) -> WorktopRows:
     """The rows of a visit's worktop as they stand, pours in shelf order; none of another studio's. Two queries."""
-    servings = list(
-        Serving.objects.filter(zone__visit=visit_id, zone__removed=False, bowl__line__studio=person.studio_id)
-        .select_related("bowl__line", "bowl__worktop")
-        .order_by("pk")
-    )
-    bowls = {serving.bowl_id: serving.bowl for serving in servings}
+    return _rows(_servings(person).filter(zone__visit=visit_id))
+
+
+def locked_rows(person: Person, zone_id: int) -> WorktopRows:
+    """`rows_of` the visit of a zone, bowls and worktop locked until the transaction ends."""
+    servings = _servings(person).filter(zone__visit__zones=zone_id)
+    return _rows(servings.select_for_update(of=("bowl", "bowl__worktop")))
+
+
+def _servings(person: Person) -> QuerySet[Serving]:
+    return Serving.objects.filter(zone__removed=False, bowl__line__studio=person.studio_id)
+
+
+def _rows(found: QuerySet[Serving]) -> WorktopRows:
+    servings = list(found.select_related("bowl__line", "bowl__worktop").order_by("pk"))
+    bowls: dict[int, Bowl] = {}
+    for serving in servings:  # one object for each row, so that a change of it is seen everywhere
+        serving.bowl = bowls.setdefault(serving.bowl_id, serving.bowl)
+        serving.bowl.worktop = servings[0].bowl.worktop
     pours: dict[int, list[Pour]] = {pk: [] for pk in bowls}
     for pour in Pour.objects.filter(bowl__in=bowls).order_by("shade__position", "shade_id"):
         pours[pour.bowl_id].append(pour)

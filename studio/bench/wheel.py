@@ -3,6 +3,7 @@
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from functools import lru_cache
+from math import cos, radians, sin
 from typing import Final
 
 import numpy as np
@@ -35,7 +36,7 @@ STEERS_FROM: Final = 0.6  # a pull that turns the colour less than this share of
 
 @dataclass(frozen=True, kw_only=True)
 class WheelButton:
-    """One shade on the wheel: its place, the colour it would give, its spoke, and words."""
+    """One shade on the wheel: its place, the colour it would give, and words."""
 
     shade: Shade
     add_g: float
@@ -45,7 +46,6 @@ class WheelButton:
     top: str
     hex: str
     dark: bool
-    spoke: str
     label_x: str
     label_y: str
     anchor: str
@@ -70,6 +70,7 @@ class Wheel:
     """Everything drawn in the middle of the Bench while steering; the forecast is always its centre."""
 
     buttons: tuple[WheelButton, ...]
+    spokes: str
     hex: str
     aim: tuple[str, str] | None
     rings: tuple[str, ...]
@@ -97,21 +98,18 @@ class Marks:
     reach: FloatArray
 
 
-def wheel_of(
-    pulls_by_grams: Mapping[float, Mapping[str, Pull]], shades: Sequence[Shade], clear_ids: set[int], marks: Marks
-) -> Wheel:
-    """Lay the wheel out. pulls_by_grams: by row id, for one gram and for ten; clear is shown with ten."""
+def wheel_of(by_name: Mapping[str, Pull], steps: Sequence[tuple[Shade, float]], marks: Marks) -> Wheel:
+    """Lay the wheel out. by_name: the pulls by row id. steps: the shades, each with the grams that its pull is of."""
     scale = _scale(marks)
-    adds = [10.0 if shade.pk in clear_ids else 1.0 for shade in shades]
-    pulls = [pulls_by_grams[add_g][str(shade.pk)] for add_g, shade in zip(adds, shades, strict=True)]
+    shades = [shade for shade, _ in steps]
+    pulls = [by_name[str(shade.pk)] for shade in shades]
     angles = _spread_angles([_angle(pull) for pull in pulls])
     labs = np.array([pull.lab for pull in pulls]).reshape(-1, 3)
     hexes = screen_colour(labs).hexes
     offs = [None] * len(shades) if marks.aim is None else delta_e00(marks.aim, labs).tolist()
-    most = max((float(np.hypot(*pull.d_lab[1:])) for pull in pulls), default=1.0) or 1.0
     buttons = tuple(
-        _button(shade, add_g, pull, angle, code, most, off)
-        for shade, add_g, pull, angle, code, off in zip(shades, adds, pulls, angles, hexes, offs, strict=True)
+        _button(shade, add_g, pull, angle, code, off)
+        for (shade, add_g), pull, angle, code, off in zip(steps, pulls, angles, hexes, offs, strict=True)
     )
 
     def places(labs: FloatArray) -> FloatArray:
@@ -127,6 +125,7 @@ def wheel_of(
     shown = screen_colour(np.array([marks.now, marks.start])).hexes
     return Wheel(
         buttons=buttons,
+        spokes=_spokes(pulls),
         hex=shown[0],
         aim=None if marks.aim is None else at(marks.aim),
         rings=()
@@ -209,33 +208,38 @@ def _spread_angles(angles: list[float]) -> list[float]:
     return [float(angle) for angle in found]
 
 
-def _button(
-    shade: Shade, add_g: float, pull: Pull, angle_deg: float, code: str, most: float, off: float | None
-) -> WheelButton:
-    way = np.array([np.cos(np.radians(angle_deg)), -np.sin(np.radians(angle_deg))])
-    centre = np.array(CENTRE)
-    place = centre + RADIUS * way
-    true = np.radians(_angle(pull))
-    reach = SPOKE_FROM + (SPOKE_TO - SPOKE_FROM) * float(np.hypot(*pull.d_lab[1:])) / most
-    ends = centre + np.array([np.cos(true), -np.sin(true)]) * np.array([[SPOKE_FROM], [reach]])
-    label = centre + (RADIUS + BUTTON + 7) * way
-    anchor = "start" if way[0] > 0.25 else "end" if way[0] < -0.25 else "middle"
+def _button(shade: Shade, add_g: float, pull: Pull, angle_deg: float, code: str, off: float | None) -> WheelButton:
+    right, down = cos(radians(angle_deg)), -sin(radians(angle_deg))
+    x, y = CENTRE[0] + RADIUS * right, CENTRE[1] + RADIUS * down
+    beside = RADIUS + BUTTON + 7
     red, green, blue = (int(code[at : at + 2], 16) for at in (1, 3, 5))
     return WheelButton(
         shade=shade,
         add_g=add_g,
-        x=f"{place[0]:.1f}",
-        y=f"{place[1]:.1f}",
-        left=f"{place[0] - BUTTON:.1f}",
-        top=f"{place[1] - BUTTON:.1f}",
+        x=f"{x:.1f}",
+        y=f"{y:.1f}",
+        left=f"{x - BUTTON:.1f}",
+        top=f"{y - BUTTON:.1f}",
         hex=code,
         dark=red * 2 + green * 5 + blue < 900,
-        spoke=f"M{ends[0][0]:.1f} {ends[0][1]:.1f}L{ends[1][0]:.1f} {ends[1][1]:.1f}",
-        label_x=f"{label[0]:.1f}",
-        label_y=f"{label[1] + (12 if way[1] > 0.7 else -4 if way[1] < -0.7 else 4):.1f}",
-        anchor=anchor,
+        label_x=f"{CENTRE[0] + beside * right:.1f}",
+        label_y=f"{CENTRE[1] + beside * down + (12 if down > 0.7 else -4 if down < -0.7 else 4):.1f}",
+        anchor="start" if right > 0.25 else "end" if right < -0.25 else "middle",
         words=_words(shade, add_g, pull, off),
     )
+
+
+def _spokes(pulls: Sequence[Pull]) -> str:
+    """A spoke for each shade as one SVG path, towards where it pulls, the longer the stronger."""
+    turns = [float(np.hypot(*pull.d_lab[1:])) for pull in pulls]
+    most = max(turns, default=1.0) or 1.0
+    path = ""
+    for pull, turn in zip(pulls, turns, strict=True):
+        right, down = cos(radians(_angle(pull))), -sin(radians(_angle(pull)))
+        ends = (SPOKE_FROM, SPOKE_FROM + (SPOKE_TO - SPOKE_FROM) * turn / most)
+        start, end = (f"{CENTRE[0] + out * right:.1f} {CENTRE[1] + out * down:.1f}" for out in ends)
+        path += f"M{start}L{end}"
+    return path
 
 
 def _words(shade: Shade, add_g: float, pull: Pull, off: float | None) -> str:

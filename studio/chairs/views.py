@@ -1,11 +1,13 @@
 """Chairs: all of today's heads at once."""
 
+from functools import cache
 from zoneinfo import available_timezones
 
 from django.contrib import messages
 from django.http import HttpRequest, HttpResponse
 from django.shortcuts import redirect, render
 from django.utils import timezone
+from django.utils.html import format_html_join
 from django.views.decorators.http import require_POST, require_safe
 
 from studio.accounts.services.set_time_zone import set_time_zone
@@ -29,7 +31,13 @@ def chairs(request: HttpRequest) -> HttpResponse:
     }
     if wants_fragment(request):
         return render(request, "chairs/_chairs.html", context)
-    return render(request, "chairs/chairs.html", context | {"time_zones": sorted(available_timezones())})
+    return render(request, "chairs/chairs.html", context | {"time_zones": _time_zones()})
+
+
+@cache
+def _time_zones() -> str:
+    """Every time zone as an option: six hundred, written once."""
+    return format_html_join("", '<option value="{}"></option>', ((name,) for name in sorted(available_timezones())))
 
 
 @require_safe

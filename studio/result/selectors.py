@@ -1,5 +1,7 @@
 """Results, tweaks and home care of a visit."""
 
+from django.db.models import Case, When
+
 from studio.accounts.models import Person
 from studio.cards.models import HomeCare, Tweak, ZoneResult
 from studio.visits.models import Visit
@@ -16,13 +18,17 @@ def tweaks_of(person: Person, visit_id: int) -> dict[str, Tweak]:
 
 
 def home_care_of(person: Person, visit: Visit) -> HomeCare:
-    """What a client does and takes home after a visit; the last visit's habits stand in before they were asked."""
-    found = HomeCare.objects.visible_to(person).filter(visit=visit).first()
-    if found:
-        return found
-    last = HomeCare.objects.visible_to(person).filter(visit__client=visit.client_id).order_by("-visit__day").first()
+    """What a client does and takes home after a visit; the last visit's habits stand in before they were asked.
+
+    One query.
+    """
+    of_client = HomeCare.objects.visible_to(person).filter(visit__client=visit.client_id)
+    own_first = Case(When(visit=visit, then=0), default=1)
+    last = of_client.order_by(own_first, "-visit__day").first()
     if last is None:
         return HomeCare(visit=visit)
+    if last.visit_id == visit.pk:
+        return last
     return HomeCare(
         visit=visit, washes_a_week=last.washes_a_week, hot_water=last.hot_water, pool=last.pool, sun=last.sun
     )

@@ -42,7 +42,9 @@ class Goals(TestCase):
         )
         np.testing.assert_allclose(self.goal.difference(self.fractions), plain, atol=1e-9)
         seen = self.goal.sights[0].reckoning.lab(self.fractions)
-        np.testing.assert_allclose(look.labs(self.goal.tables, self.fractions), seen, atol=1e-9)
+        np.testing.assert_allclose(
+            look.labs(self.goal.tables, np.tile(np.arange(len(COLOURS)), (60, 1)), self.fractions), seen, atol=1e-9
+        )
 
     def test_of_hues_that_lie_opposite_the_plain_law_decides(self) -> None:
         bare = self.goal.sights[0].reckoning.lab(np.zeros(len(COLOURS)))

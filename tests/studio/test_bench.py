@@ -4,7 +4,8 @@ from decimal import Decimal
 
 from django.urls import reverse
 
-from studio.bench.models import Pour
+from studio.bench.models import Bowl, Pour
+from studio.bench.state import rows_of, state_of
 from studio.shelf.models import ShadeLine
 from tests.studio.made import StudioCase, make_person, make_visit
 
@@ -66,9 +67,24 @@ class Pouring(StudioCase):
 
     def test_a_pour_costs_a_fixed_number_of_queries(self) -> None:
         shade, version = self.shade("Smalt").pk, self.bowl.version
-        # session, person; zones, readings; two savepoints (4), bowl, pours, pour, worktop, rows (2), step; trail
-        with self.assertNumQueries(16):
+        # session, person; zones, readings; savepoint (2), rows (2, locked), pour, worktop, step; trail
+        with self.assertNumQueries(12):
             self.send("pour", shade=shade, grams="3", version=version)
+
+    def test_a_pour_leaves_page_and_step_as_the_database_is(self) -> None:
+        """It writes both from the rows that it locked, whatever else is on the worktop."""
+        self.send("zones", name="Ends", part="ends", way="add")
+        self.send("zones", name="Fringe", part="fringe", way="add")
+        ends = self.visit.zones.get(name="Ends")
+        self.send("zones", way="own", zone=ends.pk)
+        self.assertEqual(Bowl.objects.filter(worktop__visit=self.visit, servings__isnull=False).distinct().count(), 2)
+        for fields in ({"grams": "3"}, {"by": "1.5"}, {"grams": "0"}, {"grams": "2"}, {"grams": "2", "zone": ends.pk}):
+            answer = self.send("pour", shade=self.shade("Smalt").pk, **fields)
+            worktop = self.visit.worktop
+            worktop.refresh_from_db()
+            self.assertEqual(answer.context["page"].version, str(worktop.version))
+            state = state_of(rows_of(self.person, self.visit.pk))
+            self.assertEqual(worktop.steps.get(number=worktop.cursor).state, state)
 
 
 class RefusedPours(StudioCase):

@@ -40,20 +40,21 @@ class WheelLayout(TestCase):
     def test_each_button_says_what_its_pour_would_give_and_how_far_off(self) -> None:
         dyes = {name: dye for name, dye in demo_shelf().items() if name in ("red", "blue", "clear")}
         shades = [Shade(pk=index, name=name.title(), keyboard_key=name[0]) for index, name in enumerate(dyes)]
-        found = {add_g: steer(TEN, {dyes["red"]: 2.0}, list(dyes.values()), add_g=add_g) for add_g in (1.0, 10.0)}
-        pulls = {add_g: dict(zip(map(str, range(3)), each.pulls, strict=True)) for add_g, each in found.items()}
+        grams = [1.0, 1.0, 10.0]
+        found = steer(TEN, {dyes["red"]: 2.0}, list(dyes.values()), add_g=grams)
+        pulls = dict(zip(map(str, range(3)), found.pulls, strict=True))
         none = np.zeros((0, 3))
         marks = Marks(
-            now=found[1.0].lab,
-            start=found[1.0].lab,
+            now=found.lab,
+            start=found.lab,
             aim=np.array([50.0, 20, 5]),
             trail=none,
             fade=None,
             spread=None,
             reach=none,
         )
-        wheel = wheel_of(pulls, shades, {2}, marks)
-        self.assertEqual([button.add_g for button in wheel.buttons], [1.0, 1.0, 10.0])
+        wheel = wheel_of(pulls, list(zip(shades, grams, strict=True)), marks)
+        self.assertEqual([button.add_g for button in wheel.buttons], grams)
         self.assertIn("10 grams of Clear", wheel.buttons[2].words)
         self.assertRegex(wheel.buttons[0].words, r"1 gram of Red: .+, \d+\.\d off")
         self.assertEqual(len(wheel.rings), 2)

@@ -107,22 +107,21 @@ def difference(tables: Tables, members: IntArray, fractions: FloatArray, added: 
 
 
 @compiled
-def labs(tables: Tables, fractions: FloatArray) -> FloatArray:
-    """L*a*b* (bowls, 3) on the first zone of fractions (bowls, shades)."""
+def labs(tables: Tables, sets: IntArray, fractions: FloatArray) -> FloatArray:
+    """L*a*b* (bowls, 3) on the first zone of fractions (bowls, k) of the shades of sets (bowls, k)."""
     found = np.empty((len(fractions), 3))
-    everyone, added = np.arange(fractions.shape[1]), np.empty(tables.spectra.shape[1])
+    added = np.empty(tables.spectra.shape[1])
     for row in range(len(fractions)):
-        found[row, 0], found[row, 1], found[row, 2] = lab(tables, 0, everyone, fractions[row], added)
+        found[row, 0], found[row, 1], found[row, 2] = lab(tables, 0, sets[row], fractions[row], added)
     return found
 
 
 @compiled
-def differences(tables: Tables, fractions: FloatArray) -> FloatArray:
-    """delta E00 (bowls,) to the targets of fractions (bowls, shades), the mean over zones by share."""
-    found = np.empty(len(fractions))
-    everyone, added = np.arange(fractions.shape[1]), np.empty(tables.spectra.shape[1])
+def differences(tables: Tables, sets: IntArray, fractions: FloatArray) -> FloatArray:
+    """delta E00 (bowls,) to the targets of fractions (bowls, k) of the shades of sets, the mean over zones by share."""
+    found, added = np.empty(len(fractions)), np.empty(tables.spectra.shape[1])
     for row in range(len(fractions)):
-        found[row] = difference(tables, everyone, fractions[row], added)
+        found[row] = difference(tables, sets[row], fractions[row], added)
     return found
 
 

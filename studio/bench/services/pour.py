@@ -6,7 +6,7 @@ from engine.errors import BadInput, OutOfRange
 from engine.service.measures import Amount, read_amount
 from studio.accounts.models import Person
 from studio.bench.models import POT_MOST_G, POUR_MOST_G, Bowl, Pour
-from studio.bench.services.changing import changing
+from studio.bench.services.changing import changing_pours
 from studio.shelf.selectors import stocked_line
 from studio.ui.refusal import Refusal
 
@@ -33,11 +33,10 @@ def pour(
         unit = "" if by is not None or asked[-1:].isalpha() else " g"
         return f"{asked}{unit} {stocked_line(bowl.line).shade(shade_id) or 'of an unknown shade'}"
 
-    with changing(person, zone_id=zone_id, version=version, words=words) as bowl:
+    with changing_pours(person, zone_id=zone_id, version=version, words=words) as (bowl, pours):
         shade = stocked_line(bowl.line).shade(shade_id)
         if shade is None:
             raise Refusal("unknown_shade", "shade")
-        pours = {each.shade_id: each for each in bowl.pours.all()}
         poured = pours.setdefault(shade.pk, Pour(bowl=bowl, shade=shade, grams=Decimal(0)))
         if by is not None:
             poured.grams = round(max(poured.grams + by, Decimal(0)), 2)
