@@ -2,14 +2,27 @@
 
 from pathlib import Path
 from typing import Any
-from unittest import TestResult
+from unittest import TestResult, TestSuite
 
 from django.conf import settings
-from django.test.runner import DiscoverRunner
+from django.test import LiveServerTestCase
+from django.test.runner import DiscoverRunner, ParallelTestSuite
+
+
+def _comes(subsuite: TestSuite) -> tuple[bool, int]:
+    """What drives a browser takes longest, then what has most tests."""
+    return any(isinstance(test, LiveServerTestCase) for test in subsuite), subsuite.countTestCases()
 
 
 class CountingRunner(DiscoverRunner):
     """Writes 'passed failed' to the file that ./test names, which adds its checks to them."""
+
+    def build_suite(self, *args: Any, **kwargs: Any) -> Any:
+        """The suite, its longest classes first, so that no process ends alone with one of them."""
+        suite = super().build_suite(*args, **kwargs)
+        if isinstance(suite, ParallelTestSuite):
+            suite.subsuites.sort(key=_comes, reverse=True)
+        return suite
 
     def suite_result(self, suite: Any, result: TestResult, **kwargs: Any) -> int:
         failed = len(result.failures) + len(result.errors) + len(result.unexpectedSuccesses)

@@ -14,7 +14,7 @@ from engine.bowl.predict import seen_lab
 from engine.bowl.weigh import Scale
 from engine.colorimetry.difference import delta_e00
 from engine.colorimetry.lights import Light
-from engine.colorimetry.words import colour_word
+from engine.colorimetry.words import colour_words
 from engine.dye.fading import left_after
 from engine.dye.shade import Shade, spectra_of
 from engine.hair.canvas import Canvas, OldColour, fibres_of
@@ -37,7 +37,7 @@ class FadePath:
     @cached_property
     def through(self) -> tuple[str, ...]:
         """The colours that it passes, in words, each once."""
-        return tuple(dict.fromkeys(colour_word(each) for each in self.lab))
+        return tuple(dict.fromkeys(colour_words(self.lab)))
 
 
 def fade(

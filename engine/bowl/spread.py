@@ -1,6 +1,7 @@
 """How far a result can wander when level, porosity, weights and time are not quite what was thought."""
 
 from dataclasses import dataclass
+from functools import lru_cache
 from typing import Final
 
 import numpy as np
@@ -62,14 +63,19 @@ def spread(
 ) -> Spread:
     """Draw what is in doubt evenly from its range, forecast every draw at once, and sort by difference."""
     doubt = doubt or Doubt()
-    draws = np.random.default_rng(seed).uniform(-1, 1, size=(samples, 3 + len(bowl.grams)))
-    draws = np.vstack([np.zeros(draws.shape[1]), draws])  # the first is the forecast itself
-    labs = _labs(canvas, bowl, doubt, process, light, draws, washes)
+    labs = _labs(canvas, bowl, doubt, process, light, _draws(seed, samples, 3 + len(bowl.grams)), washes)
     wander = delta_e00(labs[0], labs[1:])
     order = np.argsort(wander)
     shown = order[np.round(np.linspace(0, samples - 1, 2 * SHOWN + 1)[1::2]).astype(int)]
-    half, most = np.quantile(wander, (0.5, 0.9))
+    half, most = np.interp([0.5, 0.9], np.linspace(0, 1, samples), wander[order])
     return Spread(lab=frozen(labs[0]), within_50=float(half), within_90=float(most), samples=frozen(labs[1:][shown]))
+
+
+@lru_cache(maxsize=64)
+def _draws(seed: int, samples: int, columns: int) -> FloatArray:
+    """Numbers between -1 and 1, (samples + 1, columns); the first row is the forecast itself."""
+    drawn = np.random.default_rng(seed).uniform(-1, 1, size=(samples, columns))
+    return frozen(np.vstack([np.zeros(columns), drawn]))
 
 
 def _labs(

@@ -20,8 +20,8 @@ TOTAL_LIMITS_G: Final = (1.0, 2000.0)
 STEP_LIMITS_G: Final = (0.01, 50.0)
 STRIDES: Final = (2, 5, 10)  # wider steps that are tried for the nearest sets
 STRIDDEN: Final = 8
-MOVES_FIRST: Final = 12  # of a walk in each stride: where one goes far, a wider stride goes farther
-MOVES_LAST: Final = 16
+MOVES_FIRST: Final = 8  # of a walk in each stride: where one goes far, a wider stride goes farther
+MOVES_LAST: Final = 12
 
 
 @dataclass(frozen=True, kw_only=True)

@@ -33,8 +33,8 @@ class ScreenColour:
 
 def hexes_of(srgb: FloatArray) -> list[str]:
     """Encoded sRGB (..., 3) in 0-1 as `#rrggbb`, in flat order."""
-    codes = np.rint(srgb.reshape(-1, 3) * 255).astype(int)
-    return [f"#{red:02x}{green:02x}{blue:02x}" for red, green, blue in codes]
+    codes = np.rint(srgb.reshape(-1, 3) * 255).astype(np.uint8).tobytes().hex()
+    return [f"#{codes[at : at + 6]}" for at in range(0, len(codes), 6)]
 
 
 def encode(linear: FloatArray) -> FloatArray:

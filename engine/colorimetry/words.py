@@ -4,7 +4,9 @@ from dataclasses import dataclass
 from functools import cache
 from typing import Final, NamedTuple
 
-from engine.arrays import FloatArray
+import numpy as np
+
+from engine.arrays import BoolArray, FloatArray, frozen
 from engine.colorimetry.difference import delta_e00, difference
 from engine.colorimetry.lab import lch_of
 from engine.tables.load import load_table
@@ -40,14 +42,6 @@ class Region(NamedTuple):
     lightness: tuple[float, float]
     chroma: tuple[float, float]
     hue_deg: tuple[float, float]
-
-    def holds(self, lightness: float, chroma: float, hue_deg: float) -> bool:
-        """Whether a colour is in it."""
-        low, high = self.hue_deg
-        turned = low <= hue_deg < high if low <= high else hue_deg >= low or hue_deg < high
-        return (
-            turned and self.lightness[0] <= lightness < self.lightness[1] and self.chroma[0] <= chroma < self.chroma[1]
-        )
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -90,10 +84,37 @@ def hue_word(hue_deg: float) -> str:
 
 def colour_word(lab: FloatArray) -> str:
     """A colour (3,) by its name, else in two or three words: its depth, its strength and its hue."""
-    lightness, chroma, hue_deg = (float(v) for v in lch_of(lab))
-    named = next((region.name for region in named_regions() if region.holds(lightness, chroma, hue_deg % 360)), "")
-    if named:
-        return named
+    return colour_words(lab[None])[0]
+
+
+def colour_words(labs: FloatArray) -> list[str]:
+    """`colour_word` of each of several colours (n, 3)."""
+    lchs = lch_of(labs)
+    held = _in_regions(lchs)
+    regions = named_regions()
+    return [
+        regions[int(first)].name if found else _plain_words(*lch)
+        for first, found, lch in zip(held.argmax(axis=1), held.max(axis=1), lchs.tolist(), strict=True)
+    ]
+
+
+def _in_regions(lchs: FloatArray) -> BoolArray:
+    """Which regions hold which of several colours' lightness, chroma and hue (n, 3), (n, regions)."""
+    limits = _limits()
+    parts = lchs[:, None, :]
+    over, under = parts >= limits[:, 0], parts < limits[:, 1]
+    turned = np.where(limits[:, 0, 2] <= limits[:, 1, 2], over[..., 2] & under[..., 2], over[..., 2] | under[..., 2])
+    held: BoolArray = turned & over[..., :2].all(axis=-1) & under[..., :2].all(axis=-1)
+    return held
+
+
+@cache
+def _limits() -> FloatArray:
+    """From and to of each region's lightness, chroma and hue, (regions, 2, 3)."""
+    return frozen([[*zip(each.lightness, each.chroma, each.hue_deg, strict=True)] for each in named_regions()])
+
+
+def _plain_words(lightness: float, chroma: float, hue_deg: float) -> str:
     depth = next(word for limit, word in DEPTHS if lightness <= limit)
     strength = next(word for limit, word in STRENGTHS if chroma <= limit)
     return " ".join(word for word in (depth, strength, hue_word(hue_deg)) if word)

@@ -15,7 +15,7 @@ from engine.bowl.mix import FULL_TIME_DRY, Bowl, Process
 from engine.bowl.predict import predict
 from engine.bowl.weigh import Scale
 from engine.colorimetry.difference import delta_e00
-from engine.colorimetry.words import colour_word
+from engine.colorimetry.words import colour_words
 from engine.dye.shade import Shade
 from engine.errors import BadInput
 from engine.hair.canvas import Canvas
@@ -90,7 +90,7 @@ def keeping(canvas: Canvas, bowl: Bowl, habits: Habits, *, process: Process = FU
         delta_e00=frozen(off_by),
         off_after_weeks=off,
         come_again_weeks=min(max(off or 8, 2), 8),
-        through=tuple(dict.fromkeys(colour_word(each) for each in lab)),
+        through=tuple(dict.fromkeys(colour_words(lab))),
     )
 
 

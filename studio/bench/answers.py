@@ -20,7 +20,7 @@ from engine.bowl.weigh import Scale
 from engine.dye.shade import Shade
 from engine.errors import BadInput
 from engine.hair.canvas import Canvas
-from studio.bench.engine_adapter import POT_G, SCALE_STEP_G, aims_of, engine_bowl, lock_of_bowl
+from studio.bench.engine_adapter import POT_G, SCALE_STEP_G, aims_of, lock_of_bowl
 from studio.bench.selectors import Bench
 from studio.shelf.models import ShadeLine
 from studio.shelf.selectors import StockedLine
@@ -217,7 +217,7 @@ class Mending:
 
 def mending_of(bench: Bench) -> Mending:
     """Additions to the bowl; else a part to keep; else that it can't be done. Raises Refusal no_aim, empty_bowl."""
-    aims, bowl = aims_of(bench), engine_bowl(bench)
+    aims, bowl = aims_of(bench), bench.mix
     if not aims:
         raise Refusal("no_aim", "aim")
     if bowl is None:

@@ -13,7 +13,7 @@ from engine.bowl.correct import Correction, corrections
 from engine.bowl.fade import fade, faded_canvas
 from engine.bowl.goal import ZoneAim
 from engine.bowl.mix import FULL_TIME_DRY, Bowl, added_absorption
-from engine.bowl.predict import Forecast, predict, predict_zones
+from engine.bowl.predict import Aim, Forecast, predict, predict_zones
 from engine.bowl.spread import Doubt, Spread, spread
 from engine.bowl.steer import Steering, steer
 from engine.bowl.why import reason_words, reasons_of
@@ -77,13 +77,6 @@ class BenchForecast:
         return self.hand.forecast
 
 
-def engine_bowl(bench: ZoneBench) -> Bowl | None:
-    """The bowl for the engine, or None when nothing has been poured."""
-    if not bench.pours:
-        return None
-    return Bowl(grams={bench.stocked.dyes[shade.pk]: float(grams) for shade, grams in bench.poured})
-
-
 def forecast_of(bench: Bench, sight: Sight = Sight()) -> BenchForecast:  # noqa: B008 - frozen
     """Forecast every zone, dry, at full time, as the sight asks for it."""
     zones = _zones_seen(bench, sight)
@@ -113,6 +106,12 @@ def forecast_of(bench: Bench, sight: Sight = Sight()) -> BenchForecast:  # noqa:
     )
 
 
+def aim_now(bench: Bench) -> Aim | None:
+    """How far the zone in hand is from its aim on the first day, if it has one."""
+    zones = _zones_seen(bench, Sight())
+    return next(each.forecast.aim for each in zones if each.bench.zone.pk == bench.zone.pk)
+
+
 @lru_cache(maxsize=256)
 def _bare_tress(zones: tuple[tuple[Canvas, float, float], ...], light: Light, words_of: int) -> Lock:
     """Bare hair from root to end, which no pour changes."""
@@ -134,7 +133,7 @@ def _zones_seen(bench: Bench, sight: Sight) -> tuple[ZoneSeen, ...]:
     seen: dict[int, ZoneSeen] = {}
     for bowl_id in dict.fromkeys(each.bowl.pk for each in bench.zones):
         served = [each for each in bench.zones if each.bowl.pk == bowl_id]
-        hair, bowl = [canvases[each.zone.pk] for each in served], engine_bowl(served[0])
+        hair, bowl = [canvases[each.zone.pk] for each in served], served[0].mix
         worn = [faded_canvas(canvas, bowl, sight.washes) for canvas in hair] if bowl and sight.washes else None
         targets = tuple(None if each.target_lab is None else tuple(each.target_lab.tolist()) for each in served)
         forecasts = _forecasts_once(tuple(worn or hair), None if worn else bowl, targets)
@@ -182,7 +181,7 @@ def stocked_shelf(bench: ZoneBench, *, in_stock: bool = True) -> list[Shade]:
 
 def corrections_of(bench: Bench) -> tuple[Correction, ...]:
     """The two best small additions to the bowl in hand; none before there is both a bowl and an aim."""
-    aims, bowl = aims_of(bench), engine_bowl(bench)
+    aims, bowl = aims_of(bench), bench.mix
     if not aims or bowl is None:
         return ()
     room_g = max(1.5 * float(bench.bowl.wanted_g), 1.6 * bowl.total_g) - bowl.total_g
@@ -203,7 +202,7 @@ def step_g_of(dye: Shade) -> float:
 
 def spread_of(bench: Bench) -> Spread | None:
     """How far the result may wander, squeezed and dropped pours more than weighed ones."""
-    bowl = engine_bowl(bench)
+    bowl = bench.mix
     if bowl is None:
         return None
     unsure = max((float(pour.doubt_g) for pour in bench.pours.values()), default=0.0)
@@ -212,7 +211,7 @@ def spread_of(bench: Bench) -> Spread | None:
 
 def why_of(bench: Bench) -> str:
     """Why the forecast of the zone in hand looks as it does, in words."""
-    bowl = engine_bowl(bench)
+    bowl = bench.mix
     if bowl is None:
         return ""
     names = {str(shade.pk): shade.name for shade in bench.stocked.shades}
@@ -229,7 +228,7 @@ def partings_of(seen: BenchForecast) -> tuple[Parting, ...]:
 
 def fade_labs(bench: Bench, washes: int) -> FloatArray | None:
     """The path L*a*b* (washes + 1, 3) of the zone in hand."""
-    bowl = engine_bowl(bench)
+    bowl = bench.mix
     return None if bowl is None else fade(canvas_of(bench.reading), bowl, washes=washes).lab
 
 

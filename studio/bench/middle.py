@@ -59,7 +59,7 @@ def steer_middle(bench: Bench, seen: BenchForecast, sight: Sight, wander: Spread
         now=now,
         start=start,
         aim=target,
-        trail=trail_labs(bench, trail_of(bench)) if bench.pours else np.zeros((0, 3)),
+        trail=_trail(bench, seen, sight),
         fade=fade_labs(bench, sight.washes) if sight.washes else None,
         spread=wander.samples if wander else None,
         reach=edge,
@@ -77,6 +77,14 @@ def steer_middle(bench: Bench, seen: BenchForecast, sight: Sight, wander: Spread
         inset_aim=aim,
         said=f"Forecast {colour_word(now)}" + (f", aim {colour_word(target)}" if target is not None else ""),
     )
+
+
+def _trail(bench: Bench, seen: BenchForecast, sight: Sight) -> FloatArray:
+    """Where the bowl has stood, L*a*b* (steps, 3), the newest last, which is where it stands."""
+    states = trail_of(bench) if bench.pours else []
+    if not states:
+        return np.zeros((0, 3))
+    return np.vstack([trail_labs(bench, states[:-1]), _day_one(bench, seen, sight)])
 
 
 def _day_one(bench: Bench, seen: BenchForecast, sight: Sight) -> FloatArray:

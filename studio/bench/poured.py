@@ -6,7 +6,7 @@ from typing import Final
 
 from engine.service.measures import Unit, shown_amount
 from studio.bench.answers import stock_of
-from studio.bench.engine_adapter import Ladder, engine_bowl, rail_of
+from studio.bench.engine_adapter import Ladder, rail_of
 from studio.bench.selectors import Bench
 from studio.shelf.models import Shade
 from studio.ui.numbers import shown_grams
@@ -104,8 +104,8 @@ def parts_of(bench: Bench) -> str:
 
 def cost_of(bench: Bench) -> str:
     """What the bowl costs; empty without prices."""
-    bowl = engine_bowl(bench)
-    cost = stock_of(bench.stocked).cost(bowl) if bowl else 0.0
+    bowl = bench.mix
+    cost = stock_of(bench.stocked, limited=False).cost(bowl) if bowl else 0.0
     return f"{cost:.2f}" if cost else ""
 
 

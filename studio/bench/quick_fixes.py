@@ -3,7 +3,7 @@
 from dataclasses import dataclass
 
 from engine.bowl.ranking import JUST_VISIBLE
-from studio.bench.engine_adapter import corrections_of, forecast_of
+from studio.bench.engine_adapter import aim_now, corrections_of
 from studio.bench.selectors import Bench
 
 
@@ -32,7 +32,7 @@ class Corrections:
 
 def quick_fixes_of(bench: Bench) -> Corrections:
     """The one or two best small additions to the bowl in hand."""
-    aim = forecast_of(bench).forecast.aim if bench.pours else None
+    aim = aim_now(bench) if bench.pours else None
     names = {str(shade.pk): shade.name for shade in bench.stocked.shades}
     return Corrections(
         bench=bench,

@@ -2,10 +2,12 @@
 
 from dataclasses import dataclass
 from decimal import Decimal
+from functools import cached_property
 
 import numpy as np
 
 from engine.arrays import FloatArray
+from engine.bowl import mix as bowls
 from studio.accounts.models import Person
 from studio.bench.models import BenchStep, Bowl, Photo, Pour, Serving, Worktop, WorktopRows
 from studio.bench.state import BowlState, rows_of
@@ -59,10 +61,17 @@ class ZoneBench:
         """Grams of developer that the line's ratio asks for."""
         return self.total_g * self.stocked.line.developer_parts
 
-    @property
+    @cached_property
     def poured(self) -> list[tuple[Shade, Decimal]]:
         """What is in the bowl, in shelf order."""
         return [(shade, self.pours[shade.pk].grams) for shade in self.stocked.shades if shade.pk in self.pours]
+
+    @cached_property
+    def mix(self) -> bowls.Bowl | None:
+        """The bowl for the engine, or None when nothing has been poured."""
+        if not self.pours:
+            return None
+        return bowls.Bowl(grams={self.stocked.dyes[shade.pk]: float(grams) for shade, grams in self.poured})
 
 
 @dataclass(frozen=True, kw_only=True)

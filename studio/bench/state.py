@@ -4,11 +4,12 @@ from collections.abc import Mapping
 from decimal import Decimal
 from typing import NotRequired, TypedDict
 
-from django.db.models import QuerySet
+from django.db.models import F, QuerySet
 
 from studio.accounts.models import Person
 from studio.bench.models import Bowl, Pour, Serving, TargetFields, Worktop, WorktopRows
 from studio.shelf.models import Shade
+from studio.shelf.selectors import line_at
 from studio.ui.refusal import Refusal
 from studio.visits.models import Zone
 
@@ -57,15 +58,17 @@ def _servings(person: Person) -> QuerySet[Serving]:
 
 
 def _rows(found: QuerySet[Serving]) -> WorktopRows:
-    servings = list(found.select_related("bowl__line", "bowl__worktop").order_by("pk"))
+    lines = found.annotate(line_version=F("bowl__line__version"))
+    servings = list(lines.select_related("bowl__worktop").order_by("pk"))
     bowls: dict[int, Bowl] = {}
     for serving in servings:  # one object for each row, so that a change of it is seen everywhere
         serving.bowl = bowls.setdefault(serving.bowl_id, serving.bowl)
         serving.bowl.worktop = servings[0].bowl.worktop
+        serving.bowl.line = line_at(serving.bowl.line_id, serving.line_version)
     pours: dict[int, list[Pour]] = {pk: [] for pk in bowls}
     for pour in Pour.objects.filter(bowl__in=bowls).order_by("shade__position", "shade_id"):
         pours[pour.bowl_id].append(pour)
-    return WorktopRows(servings=servings, bowls=bowls, pours=pours)
+    return WorktopRows(servings=list(servings), bowls=bowls, pours=pours)
 
 
 def state_of(rows: WorktopRows) -> BenchState:

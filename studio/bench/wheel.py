@@ -13,7 +13,7 @@ from engine.bowl.steer import Pull
 from engine.colorimetry.difference import delta_e00, ring
 from engine.colorimetry.lab import lab_from_lch
 from engine.colorimetry.screen import screen_colour
-from engine.colorimetry.words import colour_word
+from engine.colorimetry.words import colour_words
 from studio.bench.plane import FAR_RING, NEAR_RING, ladder_y
 from studio.shelf.models import Shade
 
@@ -31,6 +31,7 @@ AIM_WITHIN: Final = 120.0  # units from the forecast within which the aim is dra
 CLOUD_DOT: Final = 3.0
 TRAIL_DOT: Final = 4.0
 CHROMA_CIRCLES: Final = (10, 20, 30, 40, 50, 60, 70)
+DEEPENS_FROM: Final = 0.4  # L* that a step must move
 STEERS_FROM: Final = 0.6  # a pull that turns the colour less than this share of its whole deepens or lightens
 
 
@@ -103,13 +104,17 @@ def wheel_of(by_name: Mapping[str, Pull], steps: Sequence[tuple[Shade, float]], 
     scale = _scale(marks)
     shades = [shade for shade, _ in steps]
     pulls = [by_name[str(shade.pk)] for shade in shades]
-    angles = _spread_angles([_angle(pull) for pull in pulls])
     labs = np.array([pull.lab for pull in pulls]).reshape(-1, 3)
-    hexes = screen_colour(labs).hexes
+    deeper, redder, yellower = np.array([pull.d_lab for pull in pulls]).reshape(-1, 3).T
+    turns, ways = np.hypot(redder, yellower), np.degrees(np.arctan2(yellower, redder)) % 360
+    angles = _spread_angles(ways.tolist())
+    hexes = screen_colour(np.vstack([labs, marks.now, marks.start])).hexes
     offs = [None] * len(shades) if marks.aim is None else delta_e00(marks.aim, labs).tolist()
     buttons = tuple(
-        _button(shade, add_g, pull, angle, code, off)
-        for (shade, add_g), pull, angle, code, off in zip(steps, pulls, angles, hexes, offs, strict=True)
+        _button(shade, add_g, angle, code, _words(shade, add_g, colour, off))
+        for (shade, add_g), angle, code, colour, off in zip(
+            steps, angles, hexes, colour_words(labs), offs, strict=False
+        )
     )
 
     def places(labs: FloatArray) -> FloatArray:
@@ -122,11 +127,10 @@ def wheel_of(by_name: Mapping[str, Pull], steps: Sequence[tuple[Shade, float]], 
     def line(labs: FloatArray) -> str:
         return " ".join(f"{x:.1f},{y:.1f}" for x, y in places(labs).tolist())
 
-    shown = screen_colour(np.array([marks.now, marks.start])).hexes
     return Wheel(
         buttons=buttons,
-        spokes=_spokes(pulls),
-        hex=shown[0],
+        spokes=_spokes(ways.tolist(), turns.tolist()),
+        hex=hexes[-2],
         aim=None if marks.aim is None else at(marks.aim),
         rings=()
         if marks.aim is None
@@ -134,15 +138,14 @@ def wheel_of(by_name: Mapping[str, Pull], steps: Sequence[tuple[Shade, float]], 
         trail=line(np.vstack([marks.start, marks.trail])) if len(marks.trail) else "",
         trail_dots=_circles(places(marks.trail[:-1]), TRAIL_DOT),
         start=at(marks.start),
-        start_hex=shown[1],
+        start_hex=hexes[-1],
         fade="" if marks.fade is None else line(marks.fade),
         reach=line(marks.reach) if len(marks.reach) > 2 else "",
         circles=_circles(np.tile(places(np.zeros(3)), (len(CHROMA_CIRCLES), 1)), *(scale * np.array(CHROMA_CIRCLES))),
         cloud="" if marks.spread is None else _circles(places(marks.spread), CLOUD_DOT),
         depths=tuple(
-            DepthPull(key=shade.keyboard_key or shade.name[:2], y=ladder_y(float(pull.lab[0])))
-            for shade, pull in zip(shades, pulls, strict=True)
-            if np.hypot(*pull.d_lab[1:]) < STEERS_FROM * abs(pull.d_lab[0]) and abs(pull.d_lab[0]) > 0.4
+            DepthPull(key=shades[row].keyboard_key or shades[row].name[:2], y=ladder_y(float(labs[row, 0])))
+            for row in np.flatnonzero((turns < STEERS_FROM * np.abs(deeper)) & (np.abs(deeper) > DEEPENS_FROM))
         ),
     )
 
@@ -170,11 +173,6 @@ def _scale(marks: Marks) -> float:
     goal = marks.start if marks.aim is None else marks.aim
     far = float(np.hypot(*(goal - marks.now)[1:]))
     return float(np.clip(AIM_WITHIN / max(far, 1e-6), FAR_SCALE, NEAR_SCALE))
-
-
-def _angle(pull: Pull) -> float:
-    """The angle in degrees in which a shade pulls on the plane."""
-    return float(np.degrees(np.arctan2(pull.d_lab[2], pull.d_lab[1])) % 360)
 
 
 def _spread_angles(angles: list[float]) -> list[float]:
@@ -208,7 +206,7 @@ def _spread_angles(angles: list[float]) -> list[float]:
     return [float(angle) for angle in found]
 
 
-def _button(shade: Shade, add_g: float, pull: Pull, angle_deg: float, code: str, off: float | None) -> WheelButton:
+def _button(shade: Shade, add_g: float, angle_deg: float, code: str, words: str) -> WheelButton:
     right, down = cos(radians(angle_deg)), -sin(radians(angle_deg))
     x, y = CENTRE[0] + RADIUS * right, CENTRE[1] + RADIUS * down
     beside = RADIUS + BUTTON + 7
@@ -225,26 +223,25 @@ def _button(shade: Shade, add_g: float, pull: Pull, angle_deg: float, code: str,
         label_x=f"{CENTRE[0] + beside * right:.1f}",
         label_y=f"{CENTRE[1] + beside * down + (12 if down > 0.7 else -4 if down < -0.7 else 4):.1f}",
         anchor="start" if right > 0.25 else "end" if right < -0.25 else "middle",
-        words=_words(shade, add_g, pull, off),
+        words=words,
     )
 
 
-def _spokes(pulls: Sequence[Pull]) -> str:
-    """A spoke for each shade as one SVG path, towards where it pulls, the longer the stronger."""
-    turns = [float(np.hypot(*pull.d_lab[1:])) for pull in pulls]
+def _spokes(ways_deg: Sequence[float], turns: Sequence[float]) -> str:
+    """A spoke for each shade as one SVG path, the way that it pulls, the longer the further it turns the colour."""
     most = max(turns, default=1.0) or 1.0
     path = ""
-    for pull, turn in zip(pulls, turns, strict=True):
-        right, down = cos(radians(_angle(pull))), -sin(radians(_angle(pull)))
+    for way_deg, turn in zip(ways_deg, turns, strict=True):
+        right, down = cos(radians(way_deg)), -sin(radians(way_deg))
         ends = (SPOKE_FROM, SPOKE_FROM + (SPOKE_TO - SPOKE_FROM) * turn / most)
         start, end = (f"{CENTRE[0] + out * right:.1f} {CENTRE[1] + out * down:.1f}" for out in ends)
         path += f"M{start}L{end}"
     return path
 
 
-def _words(shade: Shade, add_g: float, pull: Pull, off: float | None) -> str:
+def _words(shade: Shade, add_g: float, colour: str, off: float | None) -> str:
     then = "" if off is None else f", {off:.1f} off"
-    return f"{add_g:g} gram{'' if add_g == 1 else 's'} of {shade.name}: {colour_word(pull.lab)}{then}"
+    return f"{add_g:g} gram{'' if add_g == 1 else 's'} of {shade.name}: {colour}{then}"
 
 
 def rim_labs(depth: float, hues_deg: FloatArray, chroma: FloatArray) -> FloatArray:

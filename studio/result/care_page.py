@@ -24,7 +24,7 @@ from engine.service.aftercare import (
 )
 from studio.accounts.models import Person
 from studio.bench.coats import bowl_coat
-from studio.bench.engine_adapter import engine_bowl, stocked_shelf
+from studio.bench.engine_adapter import stocked_shelf
 from studio.bench.selectors import Bench, ZoneBench, bench_of
 from studio.cards.models import HomeCare, Leftover
 from studio.cards.services.home_care import HOME
@@ -132,7 +132,7 @@ def care_page(person: Person, opened: OpenZone, refusal: Refusal | None = None) 
     bench = bench_of(person, opened)
     care = home_care_of(person, opened.visit)
     worked, forecast = forecast_as_worked(person, bench)
-    bowl, day = engine_bowl(bench), opened.visit.day
+    bowl, day = bench.mix, opened.visit.day
     is_bare = bowl is not None and not has_taken(forecast.canvas, bowl, worked.process)
     bowl = None if is_bare else bowl
     keeps = keeping(forecast.canvas, bowl, habits_of(care), process=worked.process) if bowl else None

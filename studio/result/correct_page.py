@@ -13,7 +13,7 @@ from engine.hair.canvas import Canvas
 from engine.service.remedy import Remedies as Found
 from engine.service.remedy import Remedy, Trouble, Way, remedies
 from studio.accounts.models import Person
-from studio.bench.engine_adapter import engine_bowl, stocked_shelf
+from studio.bench.engine_adapter import stocked_shelf
 from studio.bench.selectors import Bench, bench_of
 from studio.cards.models import Formula
 from studio.cards.selectors import newest_formula
@@ -101,7 +101,7 @@ def _found(person: Person, bench: Bench, opened: OpenZone, trouble: Trouble, can
 
 def _hair(person: Person, bench: Bench) -> tuple[Canvas, str]:
     """The hair with today's bowl on it once it was poured, else with what is left of the last card's, else as read."""
-    canvas, bowl = canvas_of(bench.reading), engine_bowl(bench)
+    canvas, bowl = canvas_of(bench.reading), bench.mix
     if bowl is not None and bench.mixed_g:
         worked = worked_on(person, bench)
         return faded_canvas(canvas, bowl, 0, process=worked.process), "today's bowl, as it was poured"

@@ -13,7 +13,7 @@ from engine.service.judge import FixKind, JudgedLock, Verdict, judge, judging_la
 from engine.service.work import WorkKind
 from studio.accounts.models import Person
 from studio.bench.coats import bowl_coat
-from studio.bench.engine_adapter import engine_bowl, stocked_shelf
+from studio.bench.engine_adapter import stocked_shelf
 from studio.bench.selectors import Bench, ZoneBench, bench_of
 from studio.cards.models import Tweak, ZoneResult
 from studio.cards.worked import Worked, worked_on
@@ -116,7 +116,7 @@ def result_page(person: Person, opened: OpenZone, refusal: Refusal | None = None
 def forecast_as_worked(person: Person, zone: ZoneBench) -> tuple[Worked, Forecast]:
     """The forecast of a zone with the minutes and the dampness that its clock noted."""
     worked = worked_on(person, zone)
-    canvas, bowl = canvas_of(zone.reading), engine_bowl(zone)
+    canvas, bowl = canvas_of(zone.reading), zone.mix
     return worked, predict(canvas, bowl, process=worked.process, target_lab=zone.target_lab)
 
 
@@ -176,7 +176,7 @@ def _is_of_bath(seen: GateSeen) -> bool:
 def fixes_shown(person: Person, opened: OpenZone, now: datetime.datetime) -> tuple[FixShown, ...]:
     """Ways to mend a spot of the zone in hand, nearest to the aim first."""
     bench = bench_of(person, opened)
-    bowl, target_lab = engine_bowl(bench), bench.target_lab
+    bowl, target_lab = bench.mix, bench.target_lab
     if bowl is None or target_lab is None:
         return ()
     worked = worked_on(person, bench)

@@ -12,7 +12,7 @@ from engine.service.amounts import Density, Length, foils_for, tubes_for
 from engine.service.plan import Slot
 from engine.service.route import RouteKind
 from engine.service.sections import sections
-from studio.bench.engine_adapter import SCALE_STEP_G, engine_bowl, stocked_shelf
+from studio.bench.engine_adapter import SCALE_STEP_G, stocked_shelf
 from studio.bench.selectors import Bench, ZoneBench
 from studio.route.models import ChosenRoute
 from studio.route.planned import needed_of
@@ -80,7 +80,7 @@ def amount_row(zone: ZoneBench, asked: Asked, chosen: dict[int, ChosenRoute], co
 
 
 def _sections(zone: ZoneBench, colour: Slot | None) -> str:
-    bowl = engine_bowl(zone)
+    bowl = zone.mix
     if bowl is None or colour is None:
         return ""
     found = sections(

@@ -42,6 +42,11 @@ def stocked_line(line: ShadeLine) -> StockedLine:
     return _stocked_line(line.pk, line.version)
 
 
+def line_at(line_id: int, version: int) -> ShadeLine:
+    """The line as it is kept in memory, to be read only: it has a dozen fields, and every look at a bowl wants it."""
+    return _stocked_line(line_id, version).line
+
+
 @lru_cache(maxsize=64)
 def _stocked_line(line_id: int, version: int) -> StockedLine:
     """Every change of a line counts its version up, so a line kept under one version never goes stale."""

@@ -72,6 +72,8 @@ def tress_lock(stretches: Sequence[Stretch], light: Light = Light.DAYLIGHT, *, w
     places = _places(stretches)
     tones = tress_tones(stretches, places, light)
     hexes = np.array(screen_colour(tones, viewing(light).white_xyz).hexes).reshape(tones.shape[:2])
+    if len(stretches) == 1:  # the same all along
+        return _lock_along(places, hexes, hexes[0].tolist(), tones[0, tones.shape[1] // 2])
     one = stretches[words_of]
     lab = tress_tones([one], np.zeros(1), light)[0]
     return _lock_along(places, hexes, screen_colour(lab, viewing(light).white_xyz).hexes, lab[len(lab) // 2])
@@ -103,12 +105,11 @@ def _lock_along(places: FloatArray, hexes: NDArray[np.str_], own: Sequence[str],
     last = hexes.shape[1] - 1
     shares, steps = np.array(LIGHT_ALONG).T
     change = np.rint(np.interp(places, shares, steps)).astype(int)
+    offsets = [f"{place:.0%}" for place in places.tolist()]
+    tones = np.clip(np.arange(last + 1)[:, None] + change, 0, last)
+    codes = hexes[np.arange(len(places)), tones].tolist()
     gradients = tuple(
-        tuple(
-            Stop(offset=f"{place:.0%}", hex=str(hexes[row, min(max(tone + change[row], 0), last)]))
-            for row, place in enumerate(places)
-        )
-        for tone in range(last + 1)
+        tuple(Stop(offset=offset, hex=code) for offset, code in zip(offsets, along, strict=True)) for along in codes
     )
     lightness, chroma, hue_deg = (float(part) for part in lch_of(lab))
     return Lock(

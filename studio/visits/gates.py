@@ -3,7 +3,9 @@
 import datetime
 from collections.abc import Sequence
 from dataclasses import dataclass
+from typing import Any
 
+from django.db.models import Exists, QuerySet
 from django.utils import timezone
 
 from engine.service.known import House, Known, Scalp, SensitivityTest, StrandTest
@@ -82,21 +84,33 @@ def asked_of(person: Person, visit: Visit, now: datetime.datetime | None = None)
 
     now: the moment by which tests are old enough; by default this one.
     """
-    consult = Consult.objects.visible_to(person).filter(visit=visit).first()
-    tests = clients.SkinTest.objects.visible_to(person).filter(client=visit.client_id)
-    strands = clients.StrandTest.objects.visible_to(person).filter(client=visit.client_id)
-    signed = Signature.objects.visible_to(person).filter(visit=visit, signed_as="")
+    of_client = {"client": visit.client_id}
+    rows: dict[str, QuerySet[Any]] = {
+        "consult": Consult.objects.visible_to(person).filter(visit=visit),
+        "past": clients.PastWork.objects.visible_to(person).filter(**of_client),
+        "tests": clients.SkinTest.objects.visible_to(person).filter(**of_client).select_related("line"),
+        "strand_tests": clients.StrandTest.objects.visible_to(person).filter(**of_client).select_related("line"),
+        "incidents": Incident.objects.visible_to(person).filter(visit=visit),
+        "signatures": Signature.objects.visible_to(person)
+        .filter(visit=visit, signed_as="")
+        .select_related("signed_by"),
+        "lifts": Reading.objects.filter(zone__visit=visit, after_lift=True),
+    }
+    # Most heads have little of all this: one look tells what there is, and only that is read.
+    looked: tuple[bool, ...] = Visit.objects.filter(pk=visit.pk).values_list(*map(Exists, rows.values())).get()
+    there = dict(zip(rows, looked, strict=True))
+    found = {name: list(each) if there[name] else [] for name, each in rows.items() if name != "lifts"}
     return Asked(
         visit=visit,
         studio=person.studio,
         now=now or timezone.now(),
-        consult=consult or Consult(visit=visit),
-        past=list(clients.PastWork.objects.visible_to(person).filter(client=visit.client_id)),
-        tests=list(tests.select_related("line")),
-        strand_tests=list(strands.select_related("line")),
-        incidents=list(Incident.objects.visible_to(person).filter(visit=visit)),
-        signatures=list(signed.select_related("signed_by")),
-        lifted_today=_lifted_today(visit),
+        consult=next(iter(found["consult"]), Consult(visit=visit)),
+        past=found["past"],
+        tests=found["tests"],
+        strand_tests=found["strand_tests"],
+        incidents=found["incidents"],
+        signatures=found["signatures"],
+        lifted_today=_lifted_today(visit) if there["lifts"] else {},
     )
 
 

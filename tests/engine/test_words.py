@@ -5,7 +5,7 @@ from unittest import TestCase
 import numpy as np
 
 from engine.colorimetry.lab import lab_from_lch
-from engine.colorimetry.words import colour_word, difference_words, hue_word, named_regions, turn_word
+from engine.colorimetry.words import colour_word, colour_words, difference_words, hue_word, named_regions, turn_word
 from engine.jobs import run
 from tests.engine.made import lab
 
@@ -96,11 +96,8 @@ class ColourNames(TestCase):
                         self.assertNotIn("muted", name, (lightness, chroma, hue_deg))
 
     def test_names_are_regions_that_can_be_met(self) -> None:
-        places = [
-            (lightness, chroma, hue_deg)
-            for lightness in range(1, 100, 3) for chroma in range(0, 80, 2) for hue_deg in range(0, 360, 3)
-        ]  # fmt: skip
-        met = {next((region.name for region in named_regions() if region.holds(*place)), "") for place in places}
+        places = np.stack(np.meshgrid(range(1, 100, 3), range(0, 80, 2), range(0, 360, 3)), axis=-1).reshape(-1, 3)
+        met = set(colour_words(lab_from_lch(places.astype(float))))
         self.assertEqual({region.name for region in named_regions()} - met, set())
 
     def test_what_has_no_name_is_told_by_depth_strength_and_hue(self) -> None:

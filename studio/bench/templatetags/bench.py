@@ -1,16 +1,19 @@
 """The parts of the Bench's drawings that never change, drawn once."""
 
-from functools import cache
+from collections.abc import Sequence
+from functools import cache, lru_cache
 
 from django import template
+from django.template import Context
 from django.template.loader import render_to_string
 from django.urls import reverse
-from django.utils.html import format_html
+from django.utils.html import format_html, format_html_join
 from django.utils.safestring import SafeString, mark_safe
 
 from studio.bench import plane
 from studio.bench.page import BenchPage
 from studio.bench.quick_fixes import Corrections
+from studio.bench.wheel import WheelButton
 
 register = template.Library()
 
@@ -19,10 +22,29 @@ WHOLE = 'hx-target="#main" hx-swap="morph:outerHTML"'
 PIECES = 'hx-swap="none"'
 
 
+@register.simple_tag(takes_context=True)
+def carried(context: Context, page: BenchPage | Corrections) -> SafeString:
+    """What every form of the Bench carries: the request's token, the version seen, and the zone in hand."""
+    return _carried(str(context["csrf_token"]), page.version, page.bench.zone.pk)
+
+
+@lru_cache(maxsize=64)
+def _carried(token: str, version: str, zone_id: int) -> SafeString:
+    """Half a dozen forms of a page carry the same."""
+    hidden = '<input type="hidden" name="{}" value="{}">'
+    fields = {"csrfmiddlewaretoken": token, "version": version, "zone": zone_id}
+    return format_html_join("", hidden, fields.items())
+
+
 @register.simple_tag
 def sends(name: str, page: BenchPage | Corrections, swap: str = WHOLE) -> SafeString:
     """A form's attributes: with script its answer is swapped in, without it the POST ends in a redirect."""
-    address = reverse(f"bench:{name}", args=[page.bench.visit.pk])
+    return _sent_to(f"bench:{name}", page.bench.visit.pk, swap)
+
+
+@lru_cache(maxsize=1024)
+def _sent_to(name: str, visit_id: int, swap: str) -> SafeString:
+    address = reverse(name, args=[visit_id])
     return format_html('method="post" action="{0}" hx-post="{0}" {1}', address, mark_safe(swap))  # noqa: S308 - ours
 
 
@@ -39,6 +61,46 @@ def shows(page: BenchPage, query: str = "") -> SafeString:
     asked, zone = f"?{query}" if query else "", f"zone={page.bench.zone.pk}"
     plain = f"{address}{asked}&{zone}" if query else f"{address}?{zone}"
     return format_html('href="{}" hx-get="{}" {}', plain, address + asked, mark_safe(WHOLE))  # noqa: S308 - ours
+
+
+# A pour draws a dozen buttons of a dozen values each: more than a template's loop should take under a thumb.
+
+
+@register.simple_tag
+def wheel_marks(buttons: Sequence[WheelButton]) -> SafeString:
+    """The wheel's buttons as they are seen: each in the colour that it would give, with its name beside it."""
+    drawn = (
+        '<circle class="wheel-button" cx="{}" cy="{}" r="25" fill="{}" />'
+        '<text class="wheel-label" x="{}" y="{}" text-anchor="{}">{}</text>'
+    )
+    parts = ((each.x, each.y, each.hex, each.label_x, each.label_y, each.anchor, each.shade.name) for each in buttons)
+    return format_html_join("", drawn, parts)
+
+
+@register.simple_tag
+def wheel_taps(buttons: Sequence[WheelButton]) -> SafeString:
+    """The wheel's buttons as they are pressed, over those that are seen."""
+    drawn = (
+        '<foreignObject x="{}" y="{}" width="52" height="52">'
+        '<button class="wheel-tap{}" name="tap" value="{}:{}" aria-label="{}, {}" title="{}">{}</button>'
+        "</foreignObject>"
+    )
+    parts = (
+        (
+            *(each.left, each.top, " wheel-tap-light" if each.dark else ""),
+            *(each.shade.pk, f"{each.add_g:g}", each.mark, each.words, each.words, each.mark),
+        )
+        for each in buttons
+    )
+    return format_html_join("", drawn, parts)
+
+
+@register.simple_tag
+@lru_cache(maxsize=256)
+def rim(dots: tuple[plane.Place, ...]) -> SafeString:
+    """The strongest colours in reach round the inset, which hang on the hair and the line and on no pour."""
+    circle = '<circle cx="{}" cy="{}" r="17" fill="{}" />'
+    return format_html_join("", circle, ((dot.x, dot.y, dot.hex) for dot in dots))
 
 
 @register.simple_tag
