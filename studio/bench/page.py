@@ -177,8 +177,7 @@ def bench_page(
 ) -> BenchPage:
     """Gather the Bench. sent: what the request brought, so that a refused field keeps what was typed in it.
 
-    panel: what is asked to lie over the middle, one of PANELS. fixes_later: leave the corrections to a later request,
-    as is done with a panel, too.
+    panel: what is asked to lie over the middle, one of PANELS. fixes_later: leave the corrections to a later request.
     rows: what stands on the worktop, if a change has just read it.
     """
     bench, sight = bench_of(person, opened, rows), sight_of(sent)
@@ -218,9 +217,7 @@ def bench_page(
         delta_e00=f"{aim.delta_e00:.1f}" if aim and bench.pours else "",
         wander=f"{wander.within_90:.1f}" if wander else "",
         notices=_notices(bench, seen),
-        corrections=None
-        if (fixes_later or over.name) and bench.pours and target is not None
-        else quick_fixes_of(bench),
+        corrections=None if fixes_later and bench.pours and target is not None else quick_fixes_of(bench),
         total=shown_grams(bench.total_g),
         version=str(bench.worktop.version),
         parts=parts_of(bench),

@@ -58,8 +58,7 @@ def _kept_in() -> Path | None:
     package, sources = Path(engine.__file__).parent, sha256()
     for path in (*sorted(Path(__file__).parent.glob("*.py")), *(Path(str(module.__file__)) for module in READ)):
         sources.update(path.read_bytes())
-    own = Path(os.environ.get("XDG_CACHE_HOME") or "~/.cache").expanduser() / "rainshade"
-    for folder in (package / "__pycache__", own):
+    for folder in (package / "__pycache__", Path("~/.cache/rainshade").expanduser()):
         kept = folder / f"compiled-{sources.hexdigest()[:16]}"
         try:
             if not kept.is_dir():
