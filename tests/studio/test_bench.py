@@ -86,6 +86,16 @@ class Pouring(StudioCase):
             state = state_of(rows_of(self.person, self.visit.pk))
             self.assertEqual(worktop.steps.get(number=worktop.cursor).state, state)
 
+    def test_corrections_stay_beside_a_panel(self) -> None:
+        """Left to a later request they would never come: the page that is morphed keeps a place already answered."""
+        self.send("aim", lightness="60", chroma="25", hue="5")
+        self.send("pour", shade=self.shade("Smalt").pk, grams="3")
+        headers = {"HX-Request": "true", "HX-Target": "main"}
+        for panel in ("answers", "adjust", "warmth", "zones"):
+            page = self.client.get(self.on_bench("bench"), {panel: "1"}, headers=headers)
+            self.assertContains(page, 'class="fixes"')
+            self.assertNotContains(page, "data-pending")
+
 
 class RefusedPours(StudioCase):
     def refused(self, fields: dict[str, object], words: str, kept: str = "") -> None:
