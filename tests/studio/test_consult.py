@@ -82,8 +82,8 @@ class Asking(ConsultCase):
     def test_the_consult_costs_a_fixed_number_of_queries(self) -> None:
         for days in (10, 20, 30):
             self.post("past", work="lift", part="whole", done_on=TODAY - datetime.timedelta(days=days))
-        # session, person; zones, readings; consult, past, tests, strands, incidents, signatures, lifts of today; lines
-        with self.assertNumQueries(12):
+        # session, person; zones, readings; what there is of all that was asked, and of it the past work; lines
+        with self.assertNumQueries(7):
             self.client.get(self.at("consult"))
 
 
