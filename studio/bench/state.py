@@ -48,9 +48,12 @@ def rows_of(person: Person, visit_id: int) -> WorktopRows:
 
 
 def locked_rows(person: Person, zone_id: int) -> WorktopRows:
-    """`rows_of` the visit of a zone, bowls and worktop locked until the transaction ends."""
+    """`rows_of` the visit of a zone, its worktop locked until the transaction ends.
+
+    The worktop alone is what every change locks: were bowls locked too, two hands could each wait for the other's.
+    """
     servings = _servings(person).filter(zone__visit__zones=zone_id)
-    return _rows(servings.select_for_update(of=("bowl", "bowl__worktop")))
+    return _rows(servings.select_for_update(of=("bowl__worktop",)))
 
 
 def _servings(person: Person) -> QuerySet[Serving]:

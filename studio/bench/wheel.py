@@ -113,7 +113,7 @@ def wheel_of(by_name: Mapping[str, Pull], steps: Sequence[tuple[Shade, float]], 
     buttons = tuple(
         _button(shade, add_g, angle, code, _words(shade, add_g, colour, off))
         for (shade, add_g), angle, code, colour, off in zip(
-            steps, angles, hexes, colour_words(labs), offs, strict=False
+            steps, angles, hexes[:-2], colour_words(labs), offs, strict=True
         )
     )
 

@@ -16,6 +16,7 @@ from studio.accounts.services.once import made_once
 from studio.bench.models import BenchStep, Bowl
 from studio.bench.services.aim import want
 from studio.bench.services.pour import pour
+from studio.bench.services.zones import add_zone, own_bowl
 from studio.cards.models import Formula
 from studio.cards.services.judge import judge_zone
 from studio.clocks.models import ZoneClock
@@ -81,6 +82,23 @@ class Races(TransactionTestCase):
             shade_id=self.orchil,
             grams=Decimal(grams),
         )
+
+    def test_hands_on_two_bowls_of_one_head_never_wait_for_one_another(self) -> None:
+        """One is first and the other is told so; did each hold what the other wants, the database would end one."""
+        ends = add_zone(self.person, zone_id=self.zone_id, version=self.version, name="Ends", part="ends")
+        own_bowl(self.person, zone_id=ends.pk, version=self.version)
+        for grams in range(1, 9):
+            seen = self.version
+            at = {"version": seen, "shade_id": self.orchil, "typed": str(grams)}
+            met = self.at_once(
+                lambda at=at: pour(self.person, zone_id=self.zone_id, **at),
+                lambda seen=seen, g=grams: want(self.person, zone_id=ends.pk, version=seen, total_g=Decimal(40 + g)),
+                lambda at=at: pour(self.person, zone_id=ends.pk, **at),
+                lambda seen=seen, g=grams: want(
+                    self.person, zone_id=self.zone_id, version=seen, total_g=Decimal(50 + g)
+                ),
+            )
+            self.assertEqual(sorted(type(each).__name__ for each in met), ["Bowl", "Stale", "Stale", "Stale"], met)
 
     def test_of_many_tablets_that_pour_at_once_one_does_and_the_others_are_told(self) -> None:
         version = self.version

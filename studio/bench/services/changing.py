@@ -21,7 +21,7 @@ def locked_bowl(person: Person, *, zone_id: int, version: int, attempt: Words) -
     another studio's zone, or one that was removed.
     """
     # A change made while this waited for the lock shows in the version, so that one query is enough.
-    bowls = Bowl.objects.visible_to(person).select_related("line", "worktop").select_for_update(of=("self", "worktop"))
+    bowls = Bowl.objects.visible_to(person).select_related("line", "worktop").select_for_update(of=("worktop",))
     bowl = bowls.get(servings__zone=zone_id, servings__zone__removed=False)
     _check_seen(bowl, version, attempt)
     return bowl
