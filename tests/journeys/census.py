@@ -11,7 +11,7 @@ from urllib.parse import urlsplit
 from django.conf import settings
 from django.test import override_settings
 from playwright.sync_api import Error as PlaywrightError
-from playwright.sync_api import Request, Route
+from playwright.sync_api import FileChooser, Request, Route
 
 from tests.journeys.base import IN_HAND, PATIENCE_MS, JourneyCase
 from tests.journeys.rolled_back import COOKIE
@@ -54,6 +54,8 @@ class CensusCase(JourneyCase):
         self.page.on("request", self._note)
         for end in ("requestfinished", "requestfailed"):
             self.page.on(end, lambda request: self.asked.discard(request))
+        self.choosers: list[FileChooser] = []  # heard from the start: to listen at the press may be too late
+        self.page.on("filechooser", lambda chooser: self.choosers.append(chooser))
         self.page.route("**/*", self._held_back)
 
     def sign_in_rolled_back(self) -> None:
@@ -290,8 +292,9 @@ class CensusCase(JourneyCase):
     def _choose_file(self, control: Mapping[str, Any]) -> None:
         self.pressing = False
         where = self.page.evaluate("index => census.reach(index)", control["index"])
-        with self.page.expect_file_chooser(timeout=5000):
-            self.page.mouse.click(where["x"], where["y"])
+        self.choosers.clear()
+        self.page.mouse.click(where["x"], where["y"])
+        self._await(lambda: self.choosers, "no file was asked for")
 
     def _said(self) -> str:
         return ", ".join(each.said for each in self.sent) or "nothing was sent"
