@@ -9,13 +9,21 @@ from threading import Lock
 
 from django.contrib.staticfiles.testing import StaticLiveServerTestCase
 from django.core.signals import request_finished, request_started
+from django.urls import reverse
 from playwright.sync_api import Page, expect, sync_playwright
 
-from studio.demo.load import load_demo
+from tests.demo import PASSWORD, demo_studio
 
-PASSWORD = "lamps along the quay"
 CHROMIUM = "/usr/bin/chromium"
 PATIENCE_MS = 30_000  # a busy machine is slow, and that is no fault of the page
+# What Playwright turns off itself (a second list takes the place of its own), and what else no page needs: the
+# suggestions of the address bar are two pages more in every window, which cost more than many a page of ours.
+OFF = (
+    "AvoidUnnecessaryBeforeUnloadCheckSync,DestroyProfileOnBrowserClose,HttpsUpgrades,HttpsFirstBalancedModeAutoEnable,"
+    "LensOverlay,MediaRouter,PaintHolding,ThirdPartyStoragePartitioning,AvoidCorsURLLoaderRestartOnRedirect,"
+    "TcpPortRandomizationWin,OptimizationHints,NetworkTimeServiceQuerying,AimEnabled,PreconnectToSearch,"
+    "WebUIOmniboxPopup,WebUIOmniboxAimPopup,SpareRendererForSitePerProcess"
+)
 FLAGS = (
     "--no-sandbox",
     "--disable-gpu",
@@ -24,6 +32,7 @@ FLAGS = (
     "--disable-background-networking",
     "--disable-component-update",
     "--disable-sync",
+    f"--disable-features={OFF}",
 )
 AXE = Path(__file__).resolve().parents[2] / "node_modules" / "axe-core" / "axe.min.js"
 
@@ -76,7 +85,7 @@ class JourneyCase(StaticLiveServerTestCase):
 
     def setUp(self) -> None:
         IN_HAND.forget()
-        self.person = load_demo(PASSWORD)
+        self.person = demo_studio()
         self.troubles: list[str] = []
         self.context = self.browser.new_context(viewport={"width": 1280, "height": 800})
         self.addCleanup(self._leave)
@@ -109,6 +118,14 @@ class JourneyCase(StaticLiveServerTestCase):
             self.troubles.append(f"a request went elsewhere: {url}")
 
     def sign_in(self) -> None:
+        """Stand before the cards, signed in by the page's own view, whose cookies the browser is given."""
+        self.client.post(reverse("sign-in"), {"username": "lantern", "password": PASSWORD})
+        for cookie in self.client.cookies.values():
+            self.context.add_cookies([{"name": cookie.key, "value": cookie.value, "url": self.live_server_url}])
+        self.page.goto(self.live_server_url)
+        expect(self.page.get_by_role("heading", name="Cards")).to_be_visible()
+
+    def sign_in_by_hand(self) -> None:
         self.page.goto(self.live_server_url)
         self.page.get_by_label("Name").fill("lantern")
         self.page.get_by_label("Password").fill(PASSWORD)

@@ -10,7 +10,8 @@ from studio.accounts.models import Person
 from studio.bench.models import Pour
 from studio.clients.models import Client
 from studio.visits.models import Consult, Reading
-from tests.journeys.base import PASSWORD, JourneyCase
+from tests.demo import PASSWORD
+from tests.journeys.base import JourneyCase
 
 
 class Troubled(JourneyCase):

@@ -7,13 +7,14 @@ from playwright.sync_api import expect
 from studio.bench.models import Pour
 from studio.cards.models import Formula
 from studio.visits.models import Visit
-from tests.journeys.base import PASSWORD, JourneyCase
+from tests.demo import PASSWORD
+from tests.journeys.base import JourneyCase
 
 
 class ByHand(JourneyCase):
     def test_a_first_colour_from_the_door_to_the_card_and_repeated(self) -> None:
         page = self.page
-        self.sign_in()
+        self.sign_in_by_hand()
         self.assert_accessible()
         page.get_by_role("link", name="Maud Okonjo-Hale").click()
         self.start_visit()
