@@ -1,6 +1,7 @@
 """Array types, read-only copies, and the checks made once where numbers enter."""
 
 import math
+from collections.abc import Sequence
 
 import numpy as np
 from numpy.typing import ArrayLike, NDArray
@@ -43,3 +44,11 @@ def within(field: str, given: object, low: float, high: float, unit: str = "") -
     if not low <= number <= high:
         raise OutOfRange(field, number, low, high, unit)
     return number
+
+
+def each_within(field: str, given: Sequence[object], low: float, high: float, unit: str = "") -> None:
+    """Every one of `given` is a float in low..high. Raises WrongType or OutOfRange, with the place of the first."""
+    if all(type(value) is float and low <= value <= high for value in given):  # as nearly always, and quick
+        return
+    for place, value in enumerate(given):
+        within(f"{field}.{place}", value, low, high, unit)

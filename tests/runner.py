@@ -10,8 +10,9 @@ from django.test.runner import DiscoverRunner, ParallelTestSuite
 
 
 def _comes(subsuite: TestSuite) -> tuple[bool, int]:
-    """What drives a browser takes longest, then what has most tests."""
-    return any(isinstance(test, LiveServerTestCase) for test in subsuite), subsuite.countTestCases()
+    """What takes long: what drives a browser, or says so of itself; then what has most tests."""
+    long = any(isinstance(test, LiveServerTestCase) or getattr(test, "takes_long", False) for test in subsuite)
+    return long, subsuite.countTestCases()
 
 
 class CountingRunner(DiscoverRunner):

@@ -7,7 +7,7 @@ from typing import Final
 
 import numpy as np
 
-from engine.arrays import FloatArray, frozen, within
+from engine.arrays import FloatArray, each_within, frozen, within
 from engine.colorimetry.bands import band
 from engine.colorimetry.grid import BANDS, WAVELENGTHS_NM
 from engine.dye.kind import Kind
@@ -79,8 +79,7 @@ class Shade:
             within(f"shades.{self.name}.strength", self.strength, 0.05, STRENGTH_LIMIT, "K/S")
         if self.samples and len(self.samples) != BANDS:
             raise OutOfRange(f"shades.{self.name}.samples (entries)", len(self.samples), BANDS, BANDS)
-        for index, sample in enumerate(self.samples):
-            within(f"shades.{self.name}.samples.{index}", sample, 0.0, SAMPLE_LIMIT, "K/S")
+        each_within(f"shades.{self.name}.samples", self.samples, 0.0, SAMPLE_LIMIT, "K/S")
         if self.ratio is not None:
             within(f"shades.{self.name}.ratio", self.ratio, *RATIO_LIMITS, "parts of developer")
         if self.life is not None:

@@ -11,10 +11,10 @@ from urllib.parse import urlsplit
 from django.conf import settings
 from django.test import override_settings
 from playwright.sync_api import Error as PlaywrightError
-from playwright.sync_api import FileChooser, Request, Route
+from playwright.sync_api import FileChooser, Request
 
 from tests.journeys.base import IN_HAND, PATIENCE_MS, JourneyCase
-from tests.journeys.rolled_back import COOKIE
+from tests.journeys.rolled_back import COOKIE, HOLDING
 from tests.journeys.sent import Sent, fields_of, view_of
 
 SCRIPT = Path(__file__).with_name("census.js").read_text(encoding="utf-8")
@@ -48,7 +48,8 @@ class CensusCase(JourneyCase):
     def setUp(self) -> None:
         super().setUp()
         self.sent: list[Sent] = []
-        self.held = False
+        HOLDING.end()
+        self.addCleanup(HOLDING.end)
         self.tallies: dict[str, Tally] = {}
         self.asked: set[Request] = set()  # that nobody has answered yet
         self.page.on("request", self._note)
@@ -56,7 +57,6 @@ class CensusCase(JourneyCase):
             self.page.on(end, lambda request: self.asked.discard(request))
         self.choosers: list[FileChooser] = []  # heard from the start: to listen at the press may be too late
         self.page.on("filechooser", lambda chooser: self.choosers.append(chooser))
-        self.page.route("**/*", self._held_back)
 
     def sign_in_rolled_back(self) -> None:
         """From now on every change is undone after its answer."""
@@ -70,15 +70,6 @@ class CensusCase(JourneyCase):
             self.asked.add(request)
             self.sent.append(Sent(request.method, view_of(request.url), fields_of(request)))
 
-    def _held_back(self, route: Route) -> None:
-        request = route.request
-        is_press = self.pressing and "/static/" not in request.url and request.resource_type != "image"
-        if is_press and (self.held or request.method == "GET"):
-            route.fulfill(status=204)  # nothing to show: the page stays as it is
-        else:
-            route.continue_()
-
-    pressing = False
     address = ""
     within = "main"
 
@@ -112,7 +103,7 @@ class CensusCase(JourneyCase):
         """Load a page; nothing is pressed any more."""
         self.address = address
         self.asked.clear()
-        self.pressing = self.held = False
+        HOLDING.end()
         self.page.goto(f"{self.live_server_url}{address}")
         self._settle()
         self.page.evaluate(SCRIPT)
@@ -129,6 +120,13 @@ class CensusCase(JourneyCase):
             self._sure(time.monotonic() < deadline, "it never came to rest")
             self.page.wait_for_timeout(1000 * STEP_S)
             quiet = 0 if IN_HAND.count or self.asked else quiet + 1
+
+    def _answered(self) -> None:
+        """Until what was pressed is answered: where that is held back, nothing more comes of it."""
+        if HOLDING.changes:
+            self._await(lambda: not self.asked, "it was not answered")
+        else:
+            self._settle()
 
     def _controls(self) -> list[dict[str, Any]]:
         return list(self.page.evaluate("within => census.list(within)", self.within))
@@ -207,7 +205,7 @@ class CensusCase(JourneyCase):
     def _begin(self, control: Mapping[str, Any], *, held: bool = False) -> None:
         self.page.evaluate("index => census.watch(index)", control["index"])
         self.sent.clear()
-        self.pressing, self.held = True, held
+        HOLDING.begin(changes=held)
 
     def _expect(self, control: Mapping[str, Any], does: str, *, changes: bool) -> None:
         """A request as it is declared, with the name and value of what was pressed, and a change on the page."""
@@ -219,7 +217,7 @@ class CensusCase(JourneyCase):
             self._sure(not posted, f"it was to stay on the page and sent {self._said()}")
             return
         self._await(lambda: any(each.said == does for each in self.sent), lambda: f"not {does}, but {self._said()}")
-        self._settle()
+        self._answered()
         request = next(each for each in self.sent if each.said == does)
         if control["kind"] in ("button", "input:image") and control["name"] and request.method == "POST":
             wanted = {control["name"]: control["value"]}
@@ -290,7 +288,7 @@ class CensusCase(JourneyCase):
         return str(self.page.evaluate(on, index))
 
     def _choose_file(self, control: Mapping[str, Any]) -> None:
-        self.pressing = False
+        HOLDING.end()
         where = self.page.evaluate("index => census.reach(index)", control["index"])
         self.choosers.clear()
         self.page.mouse.click(where["x"], where["y"])

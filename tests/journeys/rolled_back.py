@@ -1,6 +1,7 @@
-"""A change is answered as ever and then undone, so that every button of a page can be pressed on the same state."""
+"""A change is answered as ever and then undone, or held back, so that every button is pressed on the same state."""
 
 from collections.abc import Callable
+from dataclasses import dataclass
 
 from django.db import transaction
 from django.http import HttpRequest, HttpResponse
@@ -8,14 +9,41 @@ from django.http import HttpRequest, HttpResponse
 COOKIE = "rolled-back"
 
 
+@dataclass
+class Holding:
+    """What is held back now: nothing, what would lead to another page, or everything. The page stays as it is."""
+
+    pages: bool = False
+    changes: bool = False
+
+    def begin(self, *, changes: bool) -> None:
+        """From now on."""
+        self.pages, self.changes = True, changes
+
+    def end(self) -> None:
+        """Everything is answered again."""
+        self.pages = self.changes = False
+
+    def takes(self, request: HttpRequest) -> bool:
+        """Whether a request is answered by nothing."""
+        if request.headers.get("Sec-Fetch-Dest") == "image":
+            return False
+        return self.changes or (self.pages and request.method == "GET")
+
+
+HOLDING = Holding()  # the live server is a thread of the test's own process
+
+
 class RolledBack:
-    """For a browser that asks for it by a cookie."""
+    """Undoes for a browser that asks for it by a cookie; holds back what the census says."""
 
     def __init__(self, get_response: Callable[[HttpRequest], HttpResponse]) -> None:
         self.get_response = get_response
 
     def __call__(self, request: HttpRequest) -> HttpResponse:
         """Answer, and undo."""
+        if HOLDING.takes(request):
+            return HttpResponse(status=204)
         if COOKIE not in request.COOKIES:
             return self.get_response(request)
         with transaction.atomic():

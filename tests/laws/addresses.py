@@ -1,12 +1,13 @@
 """Every address of the application, from its own table, and what is asked of a request there."""
 
 import contextlib
+import json
 from collections.abc import Iterator, Mapping
 from dataclasses import dataclass, field
 from html.parser import HTMLParser
 from unittest.mock import patch
 
-from django.db import models
+from django.db import connection, models
 from django.db.backends.base.base import BaseDatabaseWrapper
 from django.http import QueryDict
 from django.urls import URLPattern, URLResolver, get_resolver
@@ -131,16 +132,45 @@ def spread_ids(connection: BaseDatabaseWrapper, apart: int = 10_000) -> None:
                 cursor.execute(f'ALTER SEQUENCE "{sequence["name"]}" RESTART WITH {place * apart}')
 
 
-def rows_below(row: models.Model) -> dict[tuple[str, int], dict[str, object]]:
-    """A row and everything that hangs on it, however far, as plain values by table and id."""
-    found: dict[tuple[str, int], dict[str, object]] = {}
-    waiting = [row]
+Row = tuple[str, int]  # a table's model and an id
+
+
+def rows_below(*roots: models.Model) -> dict[Row, dict[str, object]]:
+    """Rows and everything that hangs on them, however far, as plain values by model and id. One look at the records."""
+    relations = _relations_below({type(root) for root in roots})
+    held = _all_rows({relation.related_model for relation in relations} | {type(root) for root in roots})
+    hanging: dict[Row, list[Row]] = {}
+    for relation in relations:
+        label, column = relation.related_model._meta.label, relation.field.column
+        for key, row in held.items():
+            if key[0] == label and row[column] is not None:
+                hanging.setdefault((relation.model._meta.label, row[column]), []).append(key)
+    found: dict[Row, dict[str, object]] = {}
+    waiting = [(root._meta.label, root.pk) for root in roots]
     while waiting:
-        each = waiting.pop()
-        key = (each._meta.label, each.pk)
-        if key in found:
-            continue
-        found[key] = {field.attname: getattr(each, field.attname) for field in each._meta.concrete_fields}
-        for relation in each._meta.related_objects:
-            waiting += relation.related_model._base_manager.filter(**{relation.field.name: each})
+        key = waiting.pop()
+        if key not in found:
+            found[key] = held[key]
+            waiting += hanging.get(key, [])
     return found
+
+
+def _relations_below(kinds: set[type[models.Model]]) -> list[models.ForeignObjectRel]:
+    """Every relation through which rows of other models hang on rows of these, however far."""
+    seen: set[type[models.Model]] = set()
+    relations, waiting = [], list(kinds)
+    while waiting:
+        kind = waiting.pop()
+        if kind not in seen:
+            seen.add(kind)
+            relations += kind._meta.related_objects
+            waiting += [relation.related_model for relation in kind._meta.related_objects]
+    return relations
+
+
+def _all_rows(kinds: set[type[models.Model]]) -> dict[Row, dict[str, object]]:
+    """Every row of some models, in one query."""
+    select = "SELECT '{0.label}', one.{0.pk.column}, to_jsonb(one) FROM {0.db_table} one"
+    with connection.cursor() as cursor:
+        cursor.execute(" UNION ALL ".join(select.format(kind._meta) for kind in kinds))
+        return {(label, pk): json.loads(row) for label, pk, row in cursor}

@@ -117,6 +117,8 @@ def job(rng: random.Random) -> object:
 
 
 class FuzzedJobs(TestCase):
+    takes_long = True  # so that it begins early, and no process waits for it at the end
+
     def test_every_random_job_is_answered_or_refused_by_field(self) -> None:
         rng = random.Random(SEED)
         answered: Counter[str] = Counter()

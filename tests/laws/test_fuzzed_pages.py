@@ -85,7 +85,7 @@ class Fuzzed(StudioCase):
             bring_far(person, visit)
         cls.intake = Intake.objects.create(studio=cls.person.studio, person=cls.person, total=1)
         IntakePart.objects.create(intake=cls.intake, number=0, rows=[ROW])
-        cls.theirs = rows_below(cls.beside.client) | rows_below(cls.elsewhere.client)
+        cls.theirs = rows_below(cls.beside.client, cls.elsewhere.client)
         cls.foreign = sorted({str(pk) for _, pk in cls.theirs})
         cls.ours = rows_below(cls.visit.client)
         cls.known = cls.harvest()
@@ -171,7 +171,7 @@ class Fuzzed(StudioCase):
         for address in self.places()[share::of]:
             with self.subTest(address=address.name), transaction.atomic():
                 self.fuzz(address)
-                self.assertEqual(rows_below(self.beside.client) | rows_below(self.elsewhere.client), self.theirs)
+                self.assertEqual(rows_below(self.beside.client, self.elsewhere.client), self.theirs)
                 transaction.set_rollback(True)
 
 
@@ -211,7 +211,7 @@ class ThirdShare(Fuzzed):
             values.pop("", None)
             answer = self.client.post(action, values)
             self.assertLess(answer.status_code, 500)
-            self.assertEqual(rows_below(self.beside.client) | rows_below(self.elsewhere.client), self.theirs)
+            self.assertEqual(rows_below(self.beside.client, self.elsewhere.client), self.theirs)
             for row in self.strangers():
                 self.fail(f"a row of ours now hangs on theirs: {row}")
             transaction.set_rollback(True)
@@ -222,7 +222,7 @@ class ThirdShare(Fuzzed):
         for (label, pk), row in rows_below(self.visit.client).items():
             for each in apps.get_model(label)._meta.concrete_fields:
                 related = each.related_model
-                if related and (related._meta.label, row[each.attname]) in self.theirs:
+                if related and (related._meta.label, row[each.column]) in self.theirs:
                     found.append(f"{label} {pk} {each.name}")
         return found
 
