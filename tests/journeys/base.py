@@ -32,7 +32,6 @@ FLAGS = (
     "--disable-background-networking",
     "--disable-component-update",
     "--disable-sync",
-    "--disable-threaded-compositing",  # each frame is drawn once: half of what drawing costs
     f"--disable-features={OFF}",
 )
 AXE = Path(__file__).resolve().parents[2] / "node_modules" / "axe-core" / "axe.min.js"
