@@ -69,13 +69,15 @@ def axe_source() -> str:
 class JourneyCase(StaticLiveServerTestCase):
     """One Chromium a class, one page at 1280 x 800 a test. A page error or a request elsewhere fails the test."""
 
+    flags = FLAGS
+
     @classmethod
     def setUpClass(cls) -> None:
         os.environ["DJANGO_ALLOW_ASYNC_UNSAFE"] = "true"  # Playwright's loop runs while the ORM is used here
         super().setUpClass()
         expect.set_options(timeout=PATIENCE_MS)
         cls.playwright = sync_playwright().start()
-        cls.browser = cls.playwright.chromium.launch(executable_path=CHROMIUM, args=list(FLAGS))
+        cls.browser = cls.playwright.chromium.launch(executable_path=CHROMIUM, args=list(cls.flags))
 
     @classmethod
     def tearDownClass(cls) -> None:

@@ -15,10 +15,11 @@ class Holding:
 
     pages: bool = False
     changes: bool = False
+    leads_to: str = ""  # where a change that was answered leads
 
     def begin(self, *, changes: bool) -> None:
         """From now on."""
-        self.pages, self.changes = True, changes
+        self.pages, self.changes, self.leads_to = True, changes, ""
 
     def end(self) -> None:
         """Everything is answered again."""
@@ -28,7 +29,8 @@ class Holding:
         """Whether a request is answered by nothing."""
         if request.headers.get("Sec-Fetch-Dest") == "image":
             return False
-        return self.changes or (self.pages and request.method == "GET")
+        is_led = request.get_full_path() == self.leads_to
+        return self.changes or (self.pages and request.method == "GET" and not is_led)
 
 
 HOLDING = Holding()  # the live server is a thread of the test's own process
@@ -49,4 +51,5 @@ class RolledBack:
         with transaction.atomic():
             answer = self.get_response(request)
             transaction.set_rollback(True)
+        HOLDING.leads_to = answer.headers.get("Location", "")
         return answer

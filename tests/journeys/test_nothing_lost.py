@@ -4,6 +4,7 @@ import re
 from decimal import Decimal
 
 from django.contrib.sessions.models import Session
+from django.urls import reverse
 from playwright.sync_api import Page, Route, expect
 
 from studio.accounts.models import Person
@@ -12,6 +13,7 @@ from studio.clients.models import Client
 from studio.visits.models import Consult, Reading
 from tests.demo import PASSWORD
 from tests.journeys.base import JourneyCase
+from tests.journeys.states import Studio
 
 
 class Troubled(JourneyCase):
@@ -53,6 +55,23 @@ class Troubled(JourneyCase):
     def expect_grams(self, page: Page, shade: str, shown: str) -> None:
         row = page.locator("#rail .rail-row", has_text=shade)
         expect(row.locator("[data-grams]")).to_have_text(f"{shown} g in")
+
+
+class Parts(Troubled):
+    def test_a_part_that_did_not_come_says_so_and_is_asked_for_again(self) -> None:
+        visit, _ = Studio(self.person).kept()
+        for trouble in (lambda route: route.abort(), lambda route: route.fulfill(status=500, body="broken")):
+            self.page.route("**/care/mask/**", trouble)
+            self.page.goto(f"{self.live_server_url}{reverse('result:care', args=[visit.pk])}")
+            again = self.page.get_by_role("button", name="Ask again")
+            expect(again).to_be_visible()
+            expect(self.page.get_by_text("Being reckoned")).to_have_count(0)
+            again.click()
+            expect(again).to_be_visible()
+            self.page.unroute("**/care/mask/**")
+            again.click()
+            expect(self.page.get_by_text("Direct dye in conditioner")).to_be_visible()
+            expect(again).to_have_count(0)
 
 
 class Taps(Troubled):

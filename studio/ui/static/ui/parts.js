@@ -1,0 +1,18 @@
+// A part that comes by itself and was not answered says so in its place, and is asked for again by a tap.
+// A file of its own, which waits for nothing: the first part may fail before the outbox has been opened.
+
+function askAgain(part) {
+  const way = { source: part, target: part, swap: part.getAttribute("hx-swap") };
+  window.htmx.ajax("GET", part.getAttribute("hx-get"), way).catch(() => {}); // a fault comes by the events below
+}
+
+for (const name of ["htmx:sendError", "htmx:timeout", "htmx:responseError"]) {
+  document.addEventListener(name, ({ detail: { elt } }) => {
+    if (!elt.matches("[hx-get][hx-trigger^=load]")) return;
+    const said = Object.assign(document.createElement("p"), { className: "text-sm", textContent: "This part did not come. " });
+    const again = Object.assign(document.createElement("button"), { type: "button", className: "button", textContent: "Ask again" });
+    again.addEventListener("click", () => askAgain(elt));
+    said.append(again);
+    elt.replaceChildren(said);
+  });
+}
