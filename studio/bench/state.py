@@ -2,6 +2,7 @@
 
 from collections.abc import Mapping
 from decimal import Decimal
+from operator import attrgetter
 from typing import NotRequired, TypedDict
 
 from django.db.models import F, QuerySet
@@ -9,7 +10,7 @@ from django.db.models import F, QuerySet
 from studio.accounts.models import Person
 from studio.bench.models import Bowl, Pour, Serving, TargetFields, Worktop, WorktopRows
 from studio.shelf.models import Shade
-from studio.shelf.selectors import line_at
+from studio.shelf.selectors import line_at, stocked_line
 from studio.ui.refusal import Refusal
 from studio.visits.models import Zone
 
@@ -62,15 +63,18 @@ def _servings(person: Person) -> QuerySet[Serving]:
 
 def _rows(found: QuerySet[Serving]) -> WorktopRows:
     lines = found.annotate(line_version=F("bowl__line__version"))
-    servings = list(lines.select_related("bowl__worktop").order_by("pk"))
+    servings = list(lines.select_related("bowl__worktop").order_by())
+    servings.sort(key=attrgetter("pk"))
     bowls: dict[int, Bowl] = {}
     for serving in servings:  # one object for each row, so that a change of it is seen everywhere
         serving.bowl = bowls.setdefault(serving.bowl_id, serving.bowl)
         serving.bowl.worktop = servings[0].bowl.worktop
         serving.bowl.line = line_at(serving.bowl.line_id, serving.line_version)
     pours: dict[int, list[Pour]] = {pk: [] for pk in bowls}
-    for pour in Pour.objects.filter(bowl__in=bowls).order_by("shade__position", "shade_id"):
+    for pour in Pour.objects.filter(bowl__in=bowls).order_by():
         pours[pour.bowl_id].append(pour)
+    for pk, poured in pours.items():
+        poured.sort(key=lambda pour: stocked_line(bowls[pk].line).place(pour.shade_id))
     return WorktopRows(servings=list(servings), bowls=bowls, pours=pours)
 
 

@@ -21,6 +21,14 @@ class StockedLine:
         """The engine's shades by row id, in shelf order."""
         return {shade.pk: engine_shade(shade, self.line) for shade in self.shades}
 
+    @cached_property
+    def _places(self) -> dict[int, int]:
+        return {shade.pk: place for place, shade in enumerate(self.shades)}
+
+    def place(self, shade_id: int) -> int:
+        """Where a shade stands in shelf order; one that has left the shelf comes last."""
+        return self._places.get(shade_id, len(self.shades))
+
     def shade(self, shade_id: int) -> Shade | None:
         """The line's shade with that row id, if it has one."""
         return next((shade for shade in self.shades if shade.pk == shade_id), None)

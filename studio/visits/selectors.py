@@ -2,6 +2,7 @@
 
 from collections.abc import Mapping
 from dataclasses import dataclass
+from operator import attrgetter
 
 from studio.accounts.models import Person
 from studio.ui.refusal import Refusal
@@ -44,9 +45,8 @@ def open_zone(person: Person, visit_id: int, zone_id: int | None = None) -> Open
     Raises Zone.DoesNotExist for another studio's visit, Refusal zone_gone for a zone that the visit does not have
     or has no more.
     """
-    zones = tuple(
-        Zone.objects.visible_to(person).filter(visit_id=visit_id, removed=False).select_related("visit__client")
-    )
+    found = Zone.objects.visible_to(person).filter(visit_id=visit_id, removed=False).select_related("visit__client")
+    zones = tuple(sorted(found.order_by(), key=attrgetter("position", "pk")))
     if not zones:
         raise Zone.DoesNotExist
     zone = zones[0] if zone_id is None else next((each for each in zones if each.pk == zone_id), None)

@@ -92,8 +92,8 @@ def changing_pours(
 
 
 def _in_shelf_order(bowl: Bowl, pours: dict[int, Pour]) -> list[Pour]:
-    order = [shade.pk for shade in stocked_line(bowl.line).shades]
-    return [pours[pk] for pk in order if pk in pours and pours[pk].grams > 0]
+    place = stocked_line(bowl.line).place
+    return sorted((pour for pour in pours.values() if pour.grams > 0), key=lambda pour: place(pour.shade_id))
 
 
 def _said(words: Words, bowl: Bowl) -> str:
