@@ -22,6 +22,7 @@ from engine.hair.residue import LEVEL_CLEAN_WHITE
 WARM_FROM: Final = 8.0  # chroma of bare hair below which it counts as clean; keratin alone has 4
 TONED_CHROMA: Final = 0.25  # of the bare hair's chroma that a pre-tone leaves; chosen by the founders
 TONED_DEEPER: Final = 4.0  # L* that a pre-tone costs at least; chosen by the founders
+TONER_SHADES: Final = 2  # one against the warmth and one to turn it: what a toner is mixed of in common practice
 
 
 class Strategy(StrEnum):
@@ -62,8 +63,8 @@ def compare(
     for this hair. Pre-tone: a light toner that takes most of the warmth away, then the best recipe on top of it.
     """
 
-    def best(hair: Canvas, aim: FloatArray) -> Recipe:
-        return match(hair, shelf, aim, scale=scale, max_shades=max_shades, light=light, answers=1).recipes[0]
+    def best(hair: Canvas, aim: FloatArray, most: int = max_shades) -> Recipe:
+        return match(hair, shelf, aim, scale=scale, max_shades=most, light=light, answers=1).recipes[0]
 
     def outcome(strategy: Strategy, hair: Canvas, bowl: Bowl, toner: Bowl | None = None) -> Outcome:
         forecast = predict(hair, bowl, light=light, target_lab=target_lab)
@@ -77,7 +78,7 @@ def compare(
     bare = canvas_lab(canvas, light)
     if float(np.hypot(bare[1], bare[2])) > WARM_FROM:
         aim = np.array([bare[0] - TONED_DEEPER, bare[1] * TONED_CHROMA, bare[2] * TONED_CHROMA])
-        toner = best(canvas, aim).bowl
+        toner = best(canvas, aim, min(max_shades, TONER_SHADES)).bowl
         toned = faded_canvas(canvas, toner, 0)
         outcomes.append(outcome(Strategy.PRE_TONE, toned, best(toned, target_lab).bowl, toner))
     return tuple(sorted(outcomes, key=lambda each: each.delta_e00))

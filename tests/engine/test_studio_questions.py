@@ -6,17 +6,20 @@ from unittest import TestCase
 import numpy as np
 
 from engine.bowl.learn import Record, learn
+from engine.bowl.match import match
 from engine.bowl.mix import Bowl
 from engine.bowl.pour import after_pours
 from engine.bowl.predict import predict
-from engine.bowl.strategies import Strategy, compare
+from engine.bowl.strategies import TONED_CHROMA, TONED_DEEPER, Strategy, compare
 from engine.bowl.weigh import Scale
 from engine.colorimetry.difference import delta_e00
+from engine.colorimetry.lights import Light
 from engine.dye.characterise import StrandTest, characterise
 from engine.dye.shade import Shade
 from engine.dye.shelf import demo_shelf
 from engine.errors import BadInput, OutOfRange
 from engine.hair.canvas import Canvas
+from engine.hair.reading import canvas_lab
 from tests.engine.made import CLEAN_WHITE, bowl, dyed
 
 SHELF = tuple(demo_shelf().values())
@@ -63,6 +66,17 @@ class Strategies(TestCase):
         found = compare(white, SHELF, dyed(white, magenta=1, clear=30).lab, scale=Scale())
         for each in found:
             self.assertLess(each.delta_e00, 0.5)
+
+    def test_a_toner_of_one_or_two_shades_takes_the_warmth_as_well_as_one_of_three(self) -> None:
+        for level, warmth in ((7, 0), (8, 1), (9, 0.5)):
+            canvas = Canvas(level=level, warmth=warmth)
+            found = compare(canvas, SHELF, dyed(Canvas(level=10.5), magenta=2, clear=40).lab, scale=Scale())
+            toner = next(each.toner for each in found if each.strategy is Strategy.PRE_TONE)
+            self.assertLessEqual(len(toner.colours), 2)
+            bare = canvas_lab(canvas, Light.DAYLIGHT)
+            aim = np.array([bare[0] - TONED_DEEPER, *bare[1:] * TONED_CHROMA])
+            three = match(canvas, SHELF, aim, scale=Scale(), answers=1).recipes[0].delta_e00
+            self.assertLess(float(delta_e00(predict(canvas, toner).lab, aim)), three + 0.5)
 
     def test_the_outcomes_come_nearest_first(self) -> None:
         found = compare(Canvas(level=8), SHELF, dyed(Canvas(level=9), red=3, clear=40).lab, scale=Scale())
