@@ -65,6 +65,7 @@ class Parts(Troubled):
             self.page.goto(f"{self.live_server_url}{reverse('result:care', args=[visit.pk])}")
             again = self.page.get_by_role("button", name="Ask again")
             expect(again).to_be_visible()
+            expect(self.page.get_by_text("The mask: this did not come.")).to_be_visible()
             expect(self.page.get_by_text("Being reckoned")).to_have_count(0)
             again.click()
             expect(again).to_be_visible()

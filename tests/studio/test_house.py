@@ -10,7 +10,7 @@ from django.conf import settings
 from django.contrib.auth.hashers import Argon2PasswordHasher
 from django.contrib.staticfiles import finders
 from django.http import HttpResponse
-from django.test import TestCase
+from django.test import SimpleTestCase, TestCase
 from django.urls import reverse
 
 from studio.accounts.hashers import SmallArgon2
@@ -186,3 +186,13 @@ class DemoData(TestCase):
         self.assertEqual(len(set(Reading.objects.values_list("level", "porosity", "grey"))), 9)
         for formula in Formula.objects.exclude(delta_e00=None):
             self.assertLess(formula.delta_e00, 6, formula)
+
+
+class Parts(SimpleTestCase):
+    def test_every_part_that_comes_by_itself_has_a_name_to_be_missed_by(self) -> None:
+        templates = [path.read_text(encoding="utf-8") for path in (ROOT / "studio").rglob("*.html")]
+        tags = [tag for text in templates for tag in re.findall(r"<\w+(?:[^<>]|<[^>]*>)*>", text)]
+        parts = [tag for tag in tags if 'hx-trigger="load' in tag and "hx-get=" in tag]
+        self.assertGreater(len(parts), 8)
+        for tag in parts:
+            self.assertIn("data-part=", tag)

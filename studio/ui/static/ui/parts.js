@@ -8,8 +8,9 @@ function askAgain(part) {
 
 for (const name of ["htmx:sendError", "htmx:timeout", "htmx:responseError"]) {
   document.addEventListener(name, ({ detail: { elt } }) => {
-    if (!elt.matches("[hx-get][hx-trigger^=load]")) return;
-    const said = Object.assign(document.createElement("p"), { className: "text-sm", textContent: "This part did not come. " });
+    if (!("part" in elt.dataset)) return;
+    const words = `${elt.dataset.part}: this did not come. `;
+    const said = Object.assign(document.createElement("p"), { className: "text-sm", textContent: words });
     const again = Object.assign(document.createElement("button"), { type: "button", className: "button", textContent: "Ask again" });
     again.addEventListener("click", () => askAgain(elt));
     said.append(again);
