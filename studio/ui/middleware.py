@@ -6,10 +6,12 @@ from zoneinfo import ZoneInfo, ZoneInfoNotFoundError
 
 from django.contrib.auth.middleware import LoginRequiredMiddleware
 from django.contrib.auth.views import redirect_to_login
+from django.contrib.sessions.middleware import SessionMiddleware
 from django.core.exceptions import ObjectDoesNotExist
 from django.http import HttpRequest, HttpResponse
 from django.http.response import HttpResponseBase
 from django.utils import timezone
+from django.utils.cache import patch_vary_headers
 
 from studio.accounts.models import Person
 from studio.ui.http import wants_fragment
@@ -18,6 +20,22 @@ from studio.ui.views import not_found, refused, signed_out
 
 Answer = Callable[[HttpRequest], HttpResponse]
 NUL = "\x00"
+
+
+class KeepsCookie(SessionMiddleware):
+    """Sessions, whose cookie goes when she signs out, and not when a session was found dead.
+
+    A page that waits for a new sign-in asks again and again. Were each answer to take the cookie away, one that is late
+    would take the cookie that another tab has just been given.
+    """
+
+    def process_response(self, request: HttpRequest, response: HttpResponse) -> HttpResponse:
+        """With the session's cookie if it changes, and without if it was emptied now."""
+        session = request.session
+        if session.is_empty() and not session.modified:
+            patch_vary_headers(response, ("Cookie",))
+            return response
+        return super().process_response(request, response)
 
 
 class SignInFirst(LoginRequiredMiddleware):

@@ -8,6 +8,7 @@ from urllib.parse import quote
 
 from django.conf import settings
 from django.contrib.auth.hashers import Argon2PasswordHasher
+from django.contrib.sessions.models import Session
 from django.contrib.staticfiles import finders
 from django.http import HttpResponse
 from django.test import SimpleTestCase, TestCase
@@ -49,6 +50,17 @@ class Door(TestCase):
     def tried(self, name: str, password: str = "wrong", *, at=None, address: str = "192.0.2.7") -> int:
         fields = {"username": name, "password": password}
         return (at or self.client_class()).post(reverse("sign-in"), fields, REMOTE_ADDR=address).status_code
+
+    def test_only_signing_out_takes_the_cookie_away(self) -> None:
+        """An answer to a page whose session is dead may be late: another tab may have signed in meanwhile."""
+        self.client.force_login(make_person())
+        Session.objects.all().delete()
+        for place, status in (("pulse", 401), ("cards:list", 302)):
+            answer = self.client.get(reverse(place))
+            self.assertEqual((answer.status_code, list(answer.cookies)), (status, []))
+            self.assertIn("Cookie", answer["Vary"])
+        self.client.force_login(Person.objects.get())
+        self.assertEqual(self.client.post(reverse("sign-out")).cookies["sessionid"].value, "")
 
     def test_nobody_locks_a_colourist_out_of_the_tablet_that_she_works_at(self) -> None:
         make_person()
