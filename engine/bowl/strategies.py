@@ -22,7 +22,7 @@ from engine.hair.residue import LEVEL_CLEAN_WHITE
 WARM_FROM: Final = 8.0  # chroma of bare hair below which it counts as clean; keratin alone has 4
 TONED_CHROMA: Final = 0.25  # of the bare hair's chroma that a pre-tone leaves; chosen by the founders
 TONED_DEEPER: Final = 4.0  # L* that a pre-tone costs at least; chosen by the founders
-TONER_SHADES: Final = 2  # one against the warmth and one to turn it: what a toner is mixed of in common practice
+TONER_SHADES: Final = 2  # one against the warmth, one to turn it (common practice, no published source)
 
 
 class Strategy(StrEnum):

@@ -1,6 +1,6 @@
 """The bench as plain data: what a step remembers, and how it is put back."""
 
-from collections.abc import Mapping
+from collections.abc import Iterable, Mapping
 from decimal import Decimal
 from operator import attrgetter
 from typing import NotRequired, TypedDict
@@ -73,9 +73,14 @@ def _rows(found: QuerySet[Serving]) -> WorktopRows:
     pours: dict[int, list[Pour]] = {pk: [] for pk in bowls}
     for pour in Pour.objects.filter(bowl__in=bowls).order_by():
         pours[pour.bowl_id].append(pour)
-    for pk, poured in pours.items():
-        poured.sort(key=lambda pour: stocked_line(bowls[pk].line).place(pour.shade_id))
+    pours = {pk: in_shelf_order(bowls[pk], poured) for pk, poured in pours.items()}
     return WorktopRows(servings=list(servings), bowls=bowls, pours=pours)
+
+
+def in_shelf_order(bowl: Bowl, pours: Iterable[Pour]) -> list[Pour]:
+    """A bowl's pours as its line's shades stand on the shelf."""
+    place = stocked_line(bowl.line).place
+    return sorted(pours, key=lambda pour: place(pour.shade_id))
 
 
 def state_of(rows: WorktopRows) -> BenchState:

@@ -1,6 +1,7 @@
 """Taps and typing that meet a lost connection, a resting database, a signed-out session or a slow answer arrive."""
 
 import re
+from collections.abc import Callable
 from decimal import Decimal
 
 from django.contrib.sessions.models import Session
@@ -58,17 +59,50 @@ class Troubled(JourneyCase):
 
 
 class Parts(Troubled):
+    def missing(self, where: str, trouble: Callable[[Route], None]) -> list[Route]:
+        """From now on a part does not come; returns each time that it was asked for."""
+        asked: list[Route] = []
+        self.page.route(where, lambda route: (asked.append(route), trouble(route)))
+        return asked
+
+    def test_missed_corrections_and_cautions_come_by_key_and_by_tap(self) -> None:
+        self.open_bench()
+        self.aim(60, 25, 5)
+        self.page.get_by_role("link", name="Steer").click()
+        for place, said in (("fixes", "Quick corrections"), ("gates", "What to take care of")):
+            asked = self.missing(f"**/bench/{place}/**", lambda route: route.fulfill(status=500, body="broken"))
+            if place == "gates":
+                self.page.reload()
+            self.page.keyboard.press("4")
+            self.page.keyboard.press("ArrowUp")
+            missed = self.page.locator(".missed", has_text=said)
+            again = missed.get_by_role("button")
+            expect(again).to_have_text("Ask again")
+            times = len(asked)
+            again.press("Enter")
+            expect(again).to_have_text("Ask again")
+            expect(again).to_be_focused()
+            self.assertEqual(len(asked), times + 1)
+            self.page.unroute(f"**/bench/{place}/**")
+            if place == "fixes":
+                again.press("Enter")
+                expect(self.page.locator(".fixes .fix").first).to_be_enabled()
+            else:
+                again.click()
+            expect(missed).to_have_count(0)
+
     def test_a_part_that_did_not_come_says_so_and_is_asked_for_again(self) -> None:
         visit, _ = Studio(self.person).kept()
         for trouble in (lambda route: route.abort(), lambda route: route.fulfill(status=500, body="broken")):
-            self.page.route("**/care/mask/**", trouble)
+            asked = self.missing("**/care/mask/**", trouble)
             self.page.goto(f"{self.live_server_url}{reverse('result:care', args=[visit.pk])}")
             again = self.page.get_by_role("button", name="Ask again")
             expect(again).to_be_visible()
             expect(self.page.get_by_text("The mask: this did not come.")).to_be_visible()
             expect(self.page.get_by_text("Being reckoned")).to_have_count(0)
             again.click()
-            expect(again).to_be_visible()
+            expect(again).to_have_text("Ask again")
+            self.assertEqual(len(asked), 2)
             self.page.unroute("**/care/mask/**")
             again.click()
             expect(self.page.get_by_text("Direct dye in conditioner")).to_be_visible()

@@ -7,8 +7,7 @@ from django.db import transaction
 
 from studio.accounts.models import Person
 from studio.bench.models import BenchStep, Bowl, Pour, Worktop, WorktopRows
-from studio.bench.state import locked_rows, rows_of, state_of
-from studio.shelf.selectors import stocked_line
+from studio.bench.state import in_shelf_order, locked_rows, rows_of, state_of
 from studio.ui.refusal import Stale
 
 Words = str | Callable[[Bowl], str]
@@ -87,13 +86,8 @@ def changing_pours(
         _check_seen(bowl, version, words)
         pours = {pour.shade_id: pour for pour in rows.pours[bowl.pk]}
         yield bowl, pours
-        rows.pours[bowl.pk] = _in_shelf_order(bowl, pours)
+        rows.pours[bowl.pk] = in_shelf_order(bowl, (pour for pour in pours.values() if pour.grams > 0))
         remember(person, bowl.worktop, _said(words, bowl), rows)
-
-
-def _in_shelf_order(bowl: Bowl, pours: dict[int, Pour]) -> list[Pour]:
-    place = stocked_line(bowl.line).place
-    return sorted((pour for pour in pours.values() if pour.grams > 0), key=lambda pour: place(pour.shade_id))
 
 
 def _said(words: Words, bowl: Bowl) -> str:

@@ -1,7 +1,8 @@
 // A part that comes by itself and was not answered says so in its place, and is asked for again by a tap.
 // A file of its own, which waits for nothing: the first part may fail before the outbox has been opened.
 
-function askAgain(part) {
+function askAgain(part, button) {
+  button.textContent = "Asking …";
   const way = { source: part, target: part, swap: part.getAttribute("hx-swap") };
   window.htmx.ajax("GET", part.getAttribute("hx-get"), way).catch(() => {}); // a fault comes by the events below
 }
@@ -9,11 +10,12 @@ function askAgain(part) {
 for (const name of ["htmx:sendError", "htmx:timeout", "htmx:responseError"]) {
   document.addEventListener(name, ({ detail: { elt } }) => {
     if (!("part" in elt.dataset)) return;
-    const words = `${elt.dataset.part}: this did not come. `;
-    const said = Object.assign(document.createElement("p"), { className: "text-sm", textContent: words });
+    const wasHere = elt.contains(document.activeElement);
+    const said = Object.assign(document.createElement("p"), { className: "missed", role: "status" });
     const again = Object.assign(document.createElement("button"), { type: "button", className: "button", textContent: "Ask again" });
-    again.addEventListener("click", () => askAgain(elt));
-    said.append(again);
+    again.addEventListener("click", () => askAgain(elt, again));
+    said.append(`${elt.dataset.part}: this did not come. `, again);
     elt.replaceChildren(said);
+    if (wasHere) again.focus();
   });
 }
