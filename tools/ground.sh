@@ -35,7 +35,8 @@ need_debian() {
 
 # The virtual environment, in step with one lock file: sync_venv runtime|dev. One command at a time makes it.
 sync_venv() {
-  local lock=$root/requirements/$1.txt stamp=$root/.venv/.lock-$1 want
+  local lock=$root/requirements/$1.txt stamp=$root/.venv/.lock-$1 want compile=
+  [ "$1" != runtime ] || compile=--compile-bytecode
   make_home
   exec 8>"$home/venv.lock"
   flock -n 8 || { say "Waiting for another command to make .venv"; flock 8; }
@@ -49,7 +50,8 @@ sync_venv() {
       awk '/^[^ #]/ {keep = /^uv==/} keep' "$lock" >"$root/.venv/uv.txt"
       "$python" -m pip install -q --disable-pip-version-check --require-hashes -r "$root/.venv/uv.txt"
     fi
-    "$root/.venv/bin/uv" pip sync -q --python "$python" --require-hashes --compile-bytecode "$lock"
+    # What tests use is a small part of the dev packages, and is compiled as it is met.
+    "$root/.venv/bin/uv" pip sync -q --python "$python" --require-hashes ${compile:+"$compile"} "$lock"
     rm -f "$root"/.venv/.lock-*
     printf '%s' "$want" >"$stamp"
   fi

@@ -19,6 +19,7 @@ from engine.bowl.predict import predict
 from engine.bowl.weigh import Scale
 from engine.dye.shelf import demo_shelf
 from engine.hair.canvas import Canvas
+from tests.browser import browser_path
 
 PRESSES = 200
 PAUSE_MS = 120  # between a picture and the next press: about the quickest that a hand presses on purpose
@@ -107,7 +108,7 @@ def six_zones_seven_shades(page: Page) -> None:
 def main(address: str, name: str, password: str, *, presses: int = PRESSES) -> None:
     """Sign in, repeat a formula, measure."""
     with sync_playwright() as playwright:
-        browser = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=FLAGS)
+        browser = playwright.chromium.launch(executable_path=browser_path(), args=FLAGS)
         page = browser.new_page(viewport={"width": 1280, "height": 800})
         page.goto(address)
         page.get_by_label("Name").fill(name)

@@ -11,6 +11,9 @@ from pathlib import Path
 from PIL import Image, ImageDraw
 from playwright.sync_api import Page, sync_playwright
 
+sys.path.insert(0, str(Path(__file__).resolve().parent.parent))
+from tests.browser import browser_path
+
 FOLDER = Path(__file__).resolve().parent.parent / "docs" / "screenshots"
 FLAGS = ["--no-sandbox", "--disable-gpu", "--disable-quic", "--disable-background-networking", "--disable-sync"]
 
@@ -186,7 +189,7 @@ def back_half(page: Page) -> None:
 def main(address: str, name: str, password: str) -> None:
     """Walk through the main views."""
     with sync_playwright() as playwright:
-        browser = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=FLAGS)
+        browser = playwright.chromium.launch(executable_path=browser_path(), args=FLAGS)
         page = browser.new_page(viewport={"width": 1280, "height": 800})
         page.goto(address)
         page.get_by_label("Name").fill(name)

@@ -184,7 +184,9 @@ def lift_words(bench: Bench) -> list[str]:
     if found.reachable:
         return []
     if found.lowest_level is None:
-        return [f"No lightening brings {bench.stocked.line} to this aim: the nearest is {found.delta_e00:.0f} away."]
+        where = "as the hair is" if found.best_level == bench.reading.level else f"on level {found.best_level:g}"
+        off = f"{found.best_delta_e00:.1f} off"
+        return [f"No lightening brings {bench.stocked.line} to this aim: {where} it comes nearest, {off}."]
     return [f"Lift to level {found.lowest_level:g} first, and this aim is within reach."]
 
 

@@ -12,6 +12,7 @@ from engine.service.amounts import litres_for
 from engine.service.judge import FixKind, JudgedLock, Verdict, judge, judging_ladder, next_aim, spot_fixes
 from engine.service.work import WorkKind
 from studio.accounts.models import Person
+from studio.bench.answers import stock_of
 from studio.bench.coats import bowl_coat
 from studio.bench.engine_adapter import stocked_shelf
 from studio.bench.selectors import Bench, ZoneBench, bench_of
@@ -182,7 +183,7 @@ def fixes_shown(person: Person, opened: OpenZone, now: datetime.datetime) -> tup
     worked = worked_on(person, bench)
     process = worked.process_at(now)
     asked = asked_of(person, opened.visit)
-    litres = litres_for(needed_of(bench, asked))
+    need = needed_of(bench, asked)
     canvas, shelf = canvas_of(bench.reading), stocked_shelf(bench)
     fixes = spot_fixes(
         canvas,
@@ -191,16 +192,18 @@ def fixes_shown(person: Person, opened: OpenZone, now: datetime.datetime) -> tup
         shelf,
         minutes=process.minutes,
         damp=process.damp,
-        litres=litres,
+        grams=need.grams,
+        litres=litres_for(need),
         still_on=worked.is_on,
+        stock=stock_of(bench.stocked),
     )
     names = {str(shade.pk): shade.name for shade in bench.stocked.shades}
     bath = check(asked, bowl_coat(bench, How(kind=WorkKind.BATH)))
     shown = []
     for fix in fixes:
         if fix.kind is FixKind.DYE_BATH and fix.bath is not None:
-            dyes = ", ".join(f"{fix.bath.grams[dye]:g} g {names[dye.name]}" for dye in fix.bath.colours)
-            title, how = "A dye bath", f"{dyes} in {fix.litres:g} l of water: {fix.grams_a_litre:.1f} g to the litre"
+            dyes = ", ".join(f"{fix.bath.grams[dye]:.1f} g {names[dye.name]}" for dye in fix.bath.colours)
+            title, how = "A dye bath", f"{dyes} in {fix.litres:g} l of water for all of it; for a spot, a part of both"
         elif fix.kind is FixKind.SECOND_COAT:
             title, how = "A second coat", "the same bowl once more, its full time, on the spots alone"
         else:

@@ -1,6 +1,7 @@
 """A browser, a signed-in colourist, and the demo studio, for journeys through the real interface."""
 
 import os
+import re
 import time
 from collections.abc import Callable
 from functools import cache
@@ -12,9 +13,10 @@ from django.core.signals import request_finished, request_started
 from django.urls import reverse
 from playwright.sync_api import Page, expect, sync_playwright
 
+from tests.browser import browser_path
 from tests.demo import PASSWORD, demo_studio
 
-CHROMIUM = "/usr/bin/chromium"
+TROUBLE = re.compile(r"Content Security|duplicate ids")  # what a browser says of a page that is not sound
 PATIENCE_MS = 30_000  # a busy machine is slow, and that is no fault of the page
 # What Playwright turns off itself (a second list takes the place of its own), and what else no page needs: the
 # suggestions of the address bar are two pages more in every window, which cost more than many a page of ours.
@@ -77,7 +79,7 @@ class JourneyCase(StaticLiveServerTestCase):
         super().setUpClass()
         expect.set_options(timeout=PATIENCE_MS)
         cls.playwright = sync_playwright().start()
-        cls.browser = cls.playwright.chromium.launch(executable_path=CHROMIUM, args=list(cls.flags))
+        cls.browser = cls.playwright.chromium.launch(executable_path=browser_path(), args=list(cls.flags))
 
     @classmethod
     def tearDownClass(cls) -> None:
@@ -107,7 +109,7 @@ class JourneyCase(StaticLiveServerTestCase):
         page = self.context.new_page()
         page.set_default_timeout(PATIENCE_MS)
         page.on("pageerror", lambda error: self.troubles.append(f"error: {error}"))
-        page.on("console", lambda line: self.troubles.append(line.text) if "Content Security" in line.text else None)
+        page.on("console", lambda line: self.troubles.append(line.text) if TROUBLE.search(line.text) else None)
         page.on("request", lambda request: self._note_elsewhere(request.url))
         return page
 

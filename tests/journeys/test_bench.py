@@ -93,6 +93,16 @@ class Bench(JourneyCase):
         self.page.keyboard.press("u")
         expect(self.page.locator(".bowl-pours")).to_contain_text("57.0 g Clear")
 
+    def test_escape_leaves_a_field_and_keys_count_again(self) -> None:
+        self.sign_in()
+        self.open_bench()
+        self.page.keyboard.press("d")
+        depth = self.page.get_by_label("Depth", exact=True)
+        depth.fill("35")
+        depth.press("Escape")
+        self.page.keyboard.press("s")
+        expect(self.page.locator("#wheel")).to_be_visible()
+
     def test_a_three_zone_melt_from_a_deep_root_to_pale_ends(self) -> None:
         self.sign_in()
         self.open_bench()

@@ -11,6 +11,7 @@ from playwright.sync_api import Page, Route, expect
 from studio.accounts.models import Person
 from studio.bench.models import Pour
 from studio.clients.models import Client
+from studio.pour.models import SimulatedPan, Weighing
 from studio.visits.models import Consult, Reading
 from tests.demo import PASSWORD
 from tests.journeys.base import JourneyCase
@@ -107,6 +108,19 @@ class Parts(Troubled):
             again.click()
             expect(self.page.get_by_text("Direct dye in conditioner")).to_be_visible()
             expect(again).to_have_count(0)
+
+    def test_a_part_that_was_shown_whole_meanwhile_is_not_filled_again(self) -> None:
+        self.open_bench()
+        self.aim(60, 25, 5)
+        held = self.missing("**/bench/fixes/**", lambda route: None)
+        self.page.keyboard.press("6")
+        with self.page.expect_request("**/bench/fixes/**"):
+            self.page.keyboard.press("ArrowUp")
+        self.page.get_by_role("link", name="Salon", exact=True).click()
+        expect(self.page.locator(".fixes .fix").first).to_be_visible()
+        with self.page.expect_response("**/bench/fixes/**"):
+            held[0].continue_()
+        expect(self.page.locator(".fixes")).to_have_count(1)
 
 
 class Taps(Troubled):
@@ -214,6 +228,53 @@ class Taps(Troubled):
         self.page.unroute("**/bench/pour/")
         self.tap("c")
         self.expect_grams(self.page, "Clear", "1.0")
+
+
+class FastLinks(Troubled):
+    def test_links_of_the_bench_tapped_before_the_page_came_all_count(self) -> None:
+        self.open_bench()
+        held: list[Route] = []
+        self.page.route("**/bench/?mode=aim**", lambda route: held.append(route))
+        with self.page.expect_request("**/bench/?mode=aim**"):
+            self.page.keyboard.press("d")
+        self.page.keyboard.press("l")
+        self.page.locator("#open-zones").click()
+        held[0].continue_()
+        expect(self.page.locator("#panel")).to_be_visible()
+        expect(self.page.locator("#plane")).to_have_count(1)
+        expect(self.page.locator("[data-light][aria-current]")).to_have_text("Salon")
+
+
+class FastTaps(Troubled):
+    """Taps on the Pour page that come before the answer to the one before: that page's changes are made once each."""
+
+    def setUp(self) -> None:
+        super().setUp()
+        self.visit = Studio(self.person).poured()
+        self.page.goto(f"{self.live_server_url}{reverse('pour:pour', args=[self.visit.pk])}")
+
+    def weighed(self) -> list[tuple[str, Decimal, bool]]:
+        found = Weighing.objects.filter(batch__bowl__worktop__visit=self.visit).order_by("pk")
+        return list(found.values_list("shade__name", "poured_g", "taken_back"))
+
+    def test_a_change_tapped_twice_is_made_once_and_another_is_made_too(self) -> None:
+        self.slowly(self.page)
+        grams, note = self.page.get_by_label("Typed"), self.page.get_by_role("button", name="Note it")
+        for typed in ("3", "3", "1"):
+            grams.fill(typed)
+            note.click()
+        self.let_go(self.page)
+        expect(self.page.locator(".pour-line .figure").first).to_have_text("4.0")
+        self.assertEqual(self.weighed(), [("Orchil", Decimal(3), False), ("Orchil", Decimal(1), False)])
+
+    def test_every_squeeze_on_the_simulated_scale_counts(self) -> None:
+        self.page.locator("summary", has_text="Simulated scale").click()
+        self.slowly(self.page)
+        for name in ("a squeeze", "a squeeze", "a drop", "a squeeze"):
+            self.page.get_by_role("button", name=name, exact=True).click()
+        self.let_go(self.page)
+        expect(self.page.locator("#scale")).to_contain_text("3.1")
+        self.assertEqual(SimulatedPan.objects.get().load_g, Decimal("3.1"))
 
 
 class Typing(Troubled):

@@ -19,6 +19,7 @@ from studio.shelf.models import ShadeLine
 from studio.ui.refusal import Refusal
 from studio.visits.models import Consult
 from studio.visits.selectors import open_zone
+from studio.visits.services.add_zone import add_zone
 from tests.studio.made import StudioCase, clear_skin, make_person, make_visit, put_on_hair
 
 NOW = datetime.datetime(2026, 11, 24, 14, 0, tzinfo=datetime.UTC)
@@ -76,6 +77,14 @@ class Running(ClockCase):
         self.assertEqual(chairs_of(self.person, self.visit.day, after(26))[0].stage, "read")
         rinse(self.person, clock_id=self.start("direct", 30, now=after(30)).pk, now=after(55))
         self.assertContains(self.client.get(self.at("clock")), "Judge the result")
+
+    def test_the_zone_that_was_rinsed_last_is_judged_whichever_is_in_hand(self) -> None:
+        ends = add_zone(self.person, like_zone_id=self.zone.pk, part="ends", name="lower half")
+        self.assertNotEqual(self.zone.pk, ends.pk)
+        clock = put_on_hair(self.person, zone_id=ends.pk, kind="direct", planned_min=30, now=NOW)
+        rinse(self.person, clock_id=clock.pk, now=after(30))
+        leads = f'href="{reverse("result:result", args=[self.visit.pk])}?zone={ends.pk}">Judge the result'
+        self.assertContains(self.client.get(self.at("clock")), leads)
 
     def test_more_time_goes_up_to_the_packs_most(self) -> None:
         clock = self.start("lightener", 45)

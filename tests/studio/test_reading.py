@@ -67,7 +67,7 @@ class ReadingHair(StudioCase):
         self.assertContains(page, "Level 8, mostly orange")
         self.assertEqual([rung.number for rung in page.context["page"].levels if rung.chosen], ["10"])
         self.read(rung="8")
-        self.assertEqual((self.reading.level, self.reading.lean), (8, Decimal("2.5")))
+        self.assertEqual((self.reading.level, self.reading.lean), (8, 2))
         self.read(level="8", lean="1", after=2)
         self.assertEqual(self.reading.lean, 1)
 

@@ -126,7 +126,9 @@ class Judging(VisitCase):
     def test_spot_fixes_come_after_the_page(self) -> None:
         self.worked(5)
         answer = self.client.get(self.at("fixes"))
-        self.assertContains(answer, "g to the litre")
+        self.assertRegex(
+            answer.content.decode(), r"\b\d{1,2}\.\d g \w+(, \d{1,2}\.\d g \w+)? in [\d.]+ l of water for all of it"
+        )
         self.assertNotContains(answer, "More minutes")
         ZoneClock.objects.update(rinsed_at=None)
         self.assertContains(self.client.get(self.at("fixes")), "More minutes")

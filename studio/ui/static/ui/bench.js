@@ -198,6 +198,7 @@ document.addEventListener("keydown", (event) => {
     event.preventDefault();
     chooseFound();
   }
+  if (event.key === "Escape" && isTyping(event.target)) event.target.blur(); // keys count again
   if (event.ctrlKey || event.metaKey || event.altKey || isTyping(event.target)) return;
   if (event.target.type === "range" && event.key.startsWith("Arrow")) return;
   const act = KEYS[event.key];

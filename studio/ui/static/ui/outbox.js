@@ -14,7 +14,7 @@ let tab = sessionStorage.getItem("tab");
 let sending = false;
 let sent = null; // the change that is on its way
 let reading = 0; // how many requests for the whole page are on their way
-let readNext = null; // the last one that was asked for while changes were on theirs
+const reads = []; // those that were asked for meanwhile, in their order: [{elt, path, issue}]
 let held = ""; // why nothing is sent: lost, down, out, other, stuck, asked
 let refusal = null; // the last change that was refused, with its answer
 let csrf = "";
@@ -23,6 +23,18 @@ let leavingFor = null;
 
 export function newToken() {
   return [...crypto.getRandomValues(new Uint8Array(16))].map((byte) => byte.toString(16).padStart(2, "0")).join("");
+}
+
+// What a page's own token names: the same change tapped twice is one change, and another change is another.
+const namedBy = new Map(); // the page's token -> the changes that were tapped on it
+
+function nameOf(path, values) {
+  const page = values.get("token");
+  if (!page) return newToken();
+  const named = namedBy.get(page) ?? namedBy.set(page, []).get(page);
+  const change = JSON.stringify([path, ...values]);
+  if (!named.includes(change)) named.push(change);
+  return `${page}-${named.indexOf(change)}`;
 }
 
 // --- Kept on this machine, by person and by tab, so that two tabs never send the same.
@@ -134,9 +146,12 @@ document.addEventListener("htmx:confirm", (event) => {
   const { verb, elt, path, etc, target, triggeringEvent } = event.detail;
   const form = elt.closest("form");
   if (form) noteSent(form);
-  if (verb === "get" && target?.id === "main" && isBusy()) {
+  if (verb === "get" && target?.id === "main" && (isBusy() || reading)) {
     event.preventDefault();
-    readNext = event.detail.issueRequest;
+    // Asked for again by the same hand, it is asked for once: what it sends is read when it goes.
+    const again = reads.findIndex((each) => each.elt === elt && each.path === path);
+    if (again >= 0) reads.splice(again, 1);
+    reads.push({ elt, path, issue: event.detail.issueRequest });
   }
   if (verb !== "post" || etc.headers?.["X-Sent"]) return;
   event.preventDefault();
@@ -144,7 +159,7 @@ document.addEventListener("htmx:confirm", (event) => {
   const values = valuesOf(elt, submitter, etc.values);
   const told = triggeringEvent?.detail ?? {};
   take({
-    token: values.get("token") || newToken(),
+    token: nameOf(path, values),
     path,
     values: [...values].filter(([, value]) => typeof value === "string"),
     target: target?.id ? `#${target.id}` : "",
@@ -200,10 +215,8 @@ async function sendNext() {
 
 // Nothing is left to send: the page may be asked for, or left.
 function goOn() {
-  const read = readNext;
-  readNext = null;
   if (leavingFor) leave();
-  else read?.(true);
+  else reads.shift()?.issue(true);
 }
 
 // What is shown now follows from what was answered: changes that wait were made on it, by the same hand.

@@ -19,3 +19,17 @@ for (const name of ["htmx:sendError", "htmx:timeout", "htmx:responseError"]) {
     if (wasHere) again.focus();
   });
 }
+
+// What was shown whole meanwhile, by the answer to something else, waits no more: it asks for nothing, and the answer
+// to what it had asked for is let go. (It would be put inside, since such a part does not say where its answer goes.)
+const parts = new WeakSet();
+const waitsNoMore = (elt) => parts.has(elt) && !elt.hasAttribute("hx-get");
+document.addEventListener("htmx:beforeProcessNode", ({ detail: { elt } }) => {
+  if ("part" in elt.dataset) parts.add(elt);
+});
+document.addEventListener("htmx:beforeRequest", (event) => {
+  if (waitsNoMore(event.detail.elt)) event.preventDefault();
+});
+document.addEventListener("htmx:beforeSwap", (event) => {
+  if (waitsNoMore(event.detail.elt)) event.detail.shouldSwap = false;
+});
