@@ -52,3 +52,23 @@ def each_within(field: str, given: Sequence[object], low: float, high: float, un
         return
     for place, value in enumerate(given):
         within(f"{field}.{place}", value, low, high, unit)
+
+
+def falling(power: FloatArray) -> FloatArray:
+    """e to a power (...) of 0 or less. The compiled loops have a way of their own to it."""
+    return np.exp(power)
+
+
+def three_fifths(value: FloatArray) -> FloatArray:
+    """A value (...) > 0 to the power of 0.6. The compiled loops have a way of their own to it."""
+    return value**0.6
+
+
+def five_thirds(value: FloatArray) -> FloatArray:
+    """A value (...) > 0 to the power of 5/3: undoes `three_fifths`. The compiled loops have a way of their own."""
+    return value ** (5 / 3)
+
+
+def sixth_root(value: FloatArray) -> FloatArray:
+    """The sixth root of a value (...) >= 0. The compiled loops have a way of their own to it."""
+    return value ** (1 / 6)

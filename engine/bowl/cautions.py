@@ -2,21 +2,24 @@
 
 from dataclasses import dataclass
 from enum import StrEnum
+from functools import cache
 from typing import Final
 
-from engine.arrays import FloatArray
+import numpy as np
+
+from engine.arrays import FloatArray, frozen
 from engine.bowl.mix import Bowl, Process
 from engine.colorimetry.lab import lch_of
 from engine.dye.kind import Kind
 from engine.hair.canvas import Canvas
-from engine.hair.residue import Family, level_of_lightness
+from engine.hair.reading import canvas_lab
+from engine.hair.residue import LEVEL_CLEAN_WHITE, LEVEL_DARKEST, Family, level_of_lightness
 
 FILL_FROM_LEVELS: Final = 2.0
 DARK_TO_LEVEL: Final = 7.0  # results lighter than this are pastels and fashion shades, which need no fill
 NATURAL_CHROMA: Final = 14.0  # a dark result less bright than this is meant as a natural colour
 GREEN_BELOW: Final = -2.0  # a* of a dark, muted result that reads green
-WARM_FROM: Final = 3.0  # a* and
-WARM_CHROMA: Final = 6.0  # C* from which it has some of the warmth of natural hair
+WARMTH_LEAST: Final = 0.4  # share of natural hair's warmth, of the same depth, without which a colour looks hollow
 BLACK_TO_LEVEL: Final = 3.0  # a black needs no warmth
 BOOSTER_MOST: Final = 0.25  # share of a bowl; chosen by the founders
 TONER_LIGHTER_BY: Final = 0.5  # levels
@@ -132,6 +135,21 @@ def _of_deposit(canvas: Canvas, bowl: Bowl, lab: FloatArray) -> list[Warning]:
     level, chroma = float(level_of_lightness(lab[0])), float(lch_of(lab)[1])
     darker = canvas.family is Family.LIGHTENED and canvas.level - level >= FILL_FROM_LEVELS
     natural = BLACK_TO_LEVEL <= level <= DARK_TO_LEVEL and chroma < NATURAL_CHROMA
-    if darker and natural and (lab[1] < WARM_FROM or chroma < WARM_CHROMA):
+    if darker and natural and _warmth_beside_natural(lab, level) < WARMTH_LEAST:
         found.append(READS_GREEN if lab[1] < GREEN_BELOW else FILL_MISSING)
     return found
+
+
+def _warmth_beside_natural(lab: FloatArray, level: float) -> float:
+    """How much of the warmth of natural hair as deep a colour L*a*b* (3,) has: 1 is all of it, 0 none."""
+    levels, warm = _natural_warmth()
+    whole = np.array([np.interp(level, levels, warm[:, axis]) for axis in (0, 1)])
+    return float(lab[1:] @ whole / (whole @ whole))
+
+
+@cache
+def _natural_warmth() -> tuple[FloatArray, FloatArray]:
+    """a* and b* (levels, 2) of natural hair at whole levels."""
+    levels = np.arange(LEVEL_DARKEST, LEVEL_CLEAN_WHITE + 0.5)
+    labs = [canvas_lab(Canvas(level=float(level), family=Family.NATURAL)) for level in levels]
+    return frozen(levels), frozen(np.array(labs)[:, 1:])

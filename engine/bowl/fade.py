@@ -9,7 +9,7 @@ import numpy as np
 
 from engine.arrays import FloatArray, frozen, within
 from engine.bowl.match import ANSWERS, Match, match
-from engine.bowl.mix import FULL_TIME_DRY, Bowl, Process, uptakes_of
+from engine.bowl.mix import FULL_TIME_DRY, Bowl, Process, lifted, uptakes_of
 from engine.bowl.predict import seen_lab
 from engine.bowl.weigh import Scale
 from engine.colorimetry.difference import delta_e00
@@ -54,7 +54,7 @@ def fade(
     shades = bowl.colours
     left = left_after(shades, np.arange(washes + 1, dtype=float), canvas.porosity, hot_water=hot_water)
     added = (uptakes_of(bowl, canvas.porosity, process) * left) @ spectra_of(shades)
-    lab = seen_lab(fibres_of(canvas), added, light)
+    lab = seen_lab(fibres_of(lifted(canvas, shades, process)), added, light)
     differences = delta_e00(lab[0], lab)
     off = np.flatnonzero(differences > VISIBLY_OFF)
     return FadePath(
@@ -71,7 +71,7 @@ def faded_canvas(
     shades = bowl.colours
     left = left_after(shades, washes, canvas.porosity, hot_water=hot_water) * uptakes_of(bowl, canvas.porosity, process)
     old = tuple(OldColour(shade=shade, k_s=float(k_s)) for shade, k_s in zip(shades, left, strict=True) if k_s > 1e-6)
-    return replace(canvas, old=(*canvas.old, *old))
+    return replace(lifted(canvas, shades, process), old=(*canvas.old, *old))
 
 
 def refresh(

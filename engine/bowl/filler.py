@@ -59,10 +59,15 @@ class FillerOutcome:
 
 @dataclass(frozen=True, kw_only=True, eq=False)
 class Pigment:
-    """Pigment put into hair, as something that absorbs."""
+    """Pigment put into hair, as something that absorbs: K (bands,)."""
 
     name: str
-    spectrum: FloatArray
+    tone: FloatArray
+
+    @property
+    def base(self) -> FloatArray:
+        """It fills nothing up by itself: all of it is added, (bands,)."""
+        return 0 * self.tone
 
 
 def filler_shape(filler: Filler) -> FloatArray:
@@ -76,7 +81,7 @@ def filler_shape(filler: Filler) -> FloatArray:
 
 def filled_with(canvas: Canvas, absorption: FloatArray, name: str) -> Canvas:
     """The canvas with K/S (bands,) put in as old colour."""
-    pigment = Pigment(name=name, spectrum=frozen(absorption))
+    pigment = Pigment(name=name, tone=frozen(absorption))
     return replace(canvas, old=(*canvas.old, OldColour(shade=pigment, k_s=1.0)))
 
 

@@ -103,13 +103,21 @@ def tables_of(
     first = reckonings[0]
     kinds = max(len(each.fibres.share) for each in reckonings)
     # A kind of fibre that one lacks has no share.
-    absorption = np.ones((len(reckonings), kinds, first.spectra.shape[1]))
+    hair, bare, pigment = np.ones((3, len(reckonings), kinds, first.fibres.bare.shape[-1]))
     fibre_share = np.zeros((len(reckonings), kinds))
     for row, each in enumerate(reckonings):
-        absorption[row, : len(each.fibres.share)] = each.fibres.absorption
-        fibre_share[row, : len(each.fibres.share)] = each.fibres.share
+        own = len(each.fibres.share)
+        hair[row, :own], bare[row, :own], pigment[row, :own] = (
+            each.fibres.absorption,
+            each.fibres.bare,
+            each.fibres.pigment,
+        )
+        fibre_share[row, :own] = each.fibres.share
     return Tables(
-        absorption=absorption,
+        hair=hair,
+        bare=bare,
+        pigment=pigment,
+        base=np.stack([each.fibres.base for each in reckonings]),
         fibre_share=fibre_share,
         takes=np.array([each.strengths * each.gains * (1 + CROWDING) for each in reckonings]),
         spectra=first.spectra.copy(),

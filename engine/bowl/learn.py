@@ -89,14 +89,8 @@ def _forecast(record: Record, factors: Mapping[Shade, float]) -> FloatArray:
 
 
 def _scaled(shade: Shade, factor: float) -> Shade:
-    """A shade with its whole absorption scaled; the strength of an oxidative base scales with it."""
-    return (
-        shade
-        if shade.is_clear
-        else replace(
-            shade, strength=shade.strength * factor, level=None, samples=(tuple(shade.spectrum.tolist())), bands=()
-        )
-    )
+    """A shade with its tone scaled. Its base is what its level says."""
+    return shade if shade.is_clear else replace(shade, strength=shade.strength * factor)
 
 
 def _mean_miss(records: Sequence[Record], factors: Mapping[Shade, float]) -> float:

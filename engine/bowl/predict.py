@@ -49,8 +49,8 @@ class Forecast:
 
 
 def seen_reflectance(fibres: Fibres, added: FloatArray) -> FloatArray:
-    """Reflectance (..., bands) of fibres with K/S (..., bands) added: kinds of fibre are averaged by area."""
-    return fibres.share @ reflectance(fibres.absorption + added[..., None, :])
+    """Reflectance (..., bands) of fibres with K (..., bands) added."""
+    return reflectance(fibres.dyed(added))
 
 
 def seen_lab(fibres: Fibres, added: FloatArray, light: Light) -> FloatArray:
@@ -90,12 +90,11 @@ def predict_zones(
 ) -> list[Forecast]:
     """Forecasts of one bowl on several zones, reckoned at once; targets_lab: (3,) or None for each zone."""
     hair = [lifted(canvas, bowl.colours, process) for canvas in canvases] if bowl else canvases
-    absorption, share = _side_by_side([fibres_of(canvas) for canvas in hair])
+    added = np.zeros((len(hair), BANDS))
     if bowl and bowl.colours:
-        porosity = np.array([canvas.porosity for canvas in canvases])
-        absorption = absorption + added_absorption(bowl, porosity, process)[:, None, :]
+        added = added_absorption(bowl, np.array([canvas.porosity for canvas in canvases]), process)
     view = viewing(light)
-    seen = (share[..., None] * reflectance(absorption)).sum(axis=1)
+    seen = reflectance(_side_by_side([fibres_of(canvas) for canvas in hair]).dyed(added))
     labs = frozen(lab_of(xyz_of(seen, view.weights), view.white_xyz))
     lchs, shown = frozen(lch_of(labs)), screen_colour(labs, view.white_xyz)
     hexes, in_gamut = shown.hexes, shown.in_gamut.tolist()
@@ -118,12 +117,12 @@ def predict_zones(
     ]
 
 
-def _side_by_side(fibres: Sequence[Fibres]) -> tuple[FloatArray, FloatArray]:
-    """K/S (zones, kinds, bands) and shares (zones, kinds) of canvases; a kind of fibre that one lacks has no share."""
-    kinds = max(len(each.share) for each in fibres)
-    if kinds == 1:
-        return np.stack([each.absorption for each in fibres]), np.ones((len(fibres), 1))
-    absorption, share = np.ones((len(fibres), kinds, BANDS)), np.zeros((len(fibres), kinds))
-    for row, each in enumerate(fibres):
-        absorption[row, : len(each.share)], share[row, : len(each.share)] = each.absorption, each.share
-    return absorption, share
+def _side_by_side(hair: Sequence[Fibres]) -> Fibres:
+    """Fibres of several zones as one, with zones in front of all shapes; a kind that one lacks has no share."""
+    kinds = max(len(each.share) for each in hair)
+    bare, pigment = np.ones((2, len(hair), kinds, BANDS))
+    share = np.zeros((len(hair), kinds))
+    for row, each in enumerate(hair):
+        own = len(each.share)
+        bare[row, :own], pigment[row, :own], share[row, :own] = each.bare, each.pigment, each.share
+    return Fibres(bare=bare, pigment=pigment, base=np.stack([each.base for each in hair]), share=share)

@@ -1,9 +1,11 @@
 """What a shelf can reach on a canvas, and the least lightening that brings a target within reach."""
 
+from bisect import bisect_left
 from collections.abc import Callable, Sequence
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 from functools import lru_cache
 from itertools import combinations, product
+from math import floor
 from typing import Final
 
 import numpy as np
@@ -18,7 +20,7 @@ from engine.colorimetry.lab import lch_of
 from engine.colorimetry.lights import Light
 from engine.dye.shade import Shade
 from engine.errors import EmptyShelf
-from engine.hair.canvas import Canvas
+from engine.hair.canvas import Canvas, lightened
 from engine.hair.residue import LEVEL_CLEAN_WHITE
 
 HUE_BINS: Final = 36
@@ -46,12 +48,16 @@ class Within:
     """Whether a target is within reach, the nearest colour (3,) that is, and the least level that reaches it.
 
     lowest_level: None when no lightening brings this shelf to the target; the canvas's own level when none is needed.
+    best_level, best_delta_e00: where it comes nearest, of the canvas's level and the whole ones above, and how near; or
+    the lowest level. Lighter isn't always nearer: a deep colour may lack a shade's depth on clean white.
     """
 
     reachable: bool
     nearest_lab: FloatArray
     delta_e00: float
     lowest_level: float | None
+    best_level: float
+    best_delta_e00: float
 
 
 def reach(
@@ -94,33 +100,37 @@ def within_reach(
 ) -> Within:
     """Whether up to max_shades shades reach a target (3,) on a canvas, and if not, how light it must be.
 
-    near: delta E00 below which a colour counts as reached.
-    Lightening is taken to leave the undertone's character (warmth, lean) as it is. Raises EmptyShelf.
+    near: delta E00 below which a colour counts as reached. What is lighter than the canvas is hair that lightener has
+    been on. Raises EmptyShelf.
     """
 
+    @lru_cache
     def at(level: float) -> tuple[FloatArray, float]:
-        hair = canvas if level == canvas.level else replace(canvas, level=level)
+        hair = canvas if level == canvas.level else lightened(canvas, level)
         return nearest(hair, shelf, target_lab, max_shades=max_shades, process=process, light=light)
 
     lab, difference = at(canvas.level)
-    reachable = difference < near
-    lowest = canvas.level if reachable else _lowest_level(canvas.level, near, lambda level: at(level)[1])
-    return Within(reachable=reachable, nearest_lab=frozen(lab), delta_e00=difference, lowest_level=lowest)
+    tried = [canvas.level]
+    while at(tried[-1])[1] >= near and tried[-1] < LEVEL_CLEAN_WHITE:
+        tried.append(float(floor(tried[-1]) + 1))
+    reached = at(tried[-1])[1] < near
+    if reached and len(tried) > 1:
+        tried.append(_least(tried[-2], tried[-1], lambda level: at(level)[1] < near))
+    best = tried[-1] if reached else min(tried, key=lambda level: at(level)[1])
+    return Within(
+        reachable=difference < near,
+        nearest_lab=frozen(lab),
+        delta_e00=difference,
+        lowest_level=best if reached else None,
+        best_level=best,
+        best_delta_e00=at(best)[1],
+    )
 
 
-def _lowest_level(start: float, near: float, difference_at: Callable[[float], float]) -> float | None:
-    """The lowest level over start, in steps, that comes near enough; None if clean white can't either."""
-    steps = np.arange(np.floor(start / LEVEL_STEP) + 1, LEVEL_CLEAN_WHITE / LEVEL_STEP + 1) * LEVEL_STEP
-    if not len(steps) or difference_at(float(steps[-1])) >= near:
-        return None
-    low, high = -1, len(steps) - 1
-    while high - low > 1:
-        middle = (low + high) // 2
-        if difference_at(float(steps[middle])) < near:
-            high = middle
-        else:
-            low = middle
-    return float(steps[high])
+def _least(low: float, high: float, reaches: Callable[[float], bool]) -> float:
+    """The lowest level in steps over `low`, which doesn't reach, up to `high`, which does."""
+    steps = np.arange(np.floor(low / LEVEL_STEP) + 1, high / LEVEL_STEP + 1) * LEVEL_STEP
+    return float(steps[bisect_left(steps, True, hi=len(steps) - 1, key=lambda level: reaches(float(level)))])
 
 
 @lru_cache(maxsize=32)

@@ -36,21 +36,28 @@ class Reckoning:
         weights[0:-2:2] += weights[1::2] / 2
         weights[2::2] += weights[1::2] / 2
         view = Viewing(light=self.view.light, weights=frozen(weights[::2]), white_xyz=self.view.white_xyz)
-        fibres = Fibres(absorption=frozen(self.fibres.absorption[..., ::2]), share=self.fibres.share)
+        hair = self.fibres
+        fibres = Fibres(
+            bare=frozen(hair.bare[..., ::2]),
+            pigment=frozen(hair.pigment[..., ::2]),
+            base=frozen(hair.base[::2]),
+            share=hair.share,
+        )
+        parts = self.spectra.reshape(len(self.spectra), -1, hair.bare.shape[-1])[..., ::2]
         return Reckoning(
             fibres=fibres,
             view=view,
-            spectra=frozen(self.spectra[:, ::2]),
+            spectra=frozen(parts.reshape(len(self.spectra), -1)),
             strengths=self.strengths,
             gains=self.gains,
         )
 
     def _absorption(self, fractions: FloatArray) -> FloatArray:
         added = (competitive_uptake(fractions, self.strengths) * self.gains) @ self.spectra
-        return self.fibres.absorption + added[..., None, :]
+        return self.fibres.dyed(added)
 
     def _xyz(self, absorption: FloatArray) -> FloatArray:
-        return xyz_of(self.fibres.share @ reflectance(absorption), self.view.weights)
+        return xyz_of(reflectance(absorption), self.view.weights)
 
 
 def reckoning_of(canvas: Canvas, colours: Sequence[Shade], process: Process, light: Light) -> Reckoning:

@@ -14,8 +14,8 @@ from engine.colorimetry.lights import Light, viewing
 from engine.dye.fading import left_after
 from engine.dye.shade import spectra_of, thins_of
 from engine.dye.uptake import competitive_uptake
-from engine.hair.canvas import RANGES, Canvas, fibres_of
-from engine.hair.reflectance import reflectance
+from engine.hair.canvas import RANGES, Canvas, coloured, fibres_of
+from engine.hair.reflectance import mingled, reflectance
 from engine.hair.residue import pigment, pigment_at_levels
 
 SEED: Final = 20
@@ -103,7 +103,7 @@ def _labs(
     )
     moved[0] = 0  # the first draw is exact; the others come from a fine table of amounts
     view = viewing(light)
-    seen = sure.share[0] * reflectance(sure.absorption[0] + moved + added)
-    for share, absorption in zip(sure.share[1:], sure.absorption[1:], strict=True):  # the white fibres, if any
-        seen = seen + share * reflectance(absorption + added)
-    return lab_of(xyz_of(seen, view.weights), view.white_xyz)
+    pigments = np.repeat(sure.pigment[None], len(moved), axis=0)
+    pigments[:, 0] += moved  # white fibres, if any, stay what they are
+    absorption = mingled(coloured(sure.bare, pigments, sure.base, added), sure.share)
+    return lab_of(xyz_of(reflectance(absorption), view.weights), view.white_xyz)

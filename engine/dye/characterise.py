@@ -77,7 +77,7 @@ def strand_lab(test: StrandTest, absorption: FloatArray) -> FloatArray:
     """L*a*b* (3,) that an undiluted absorption (bands,) gives in a strand test."""
     uptake = competitive_uptake(np.array([test.share]), np.ones(1))[0] * test.canvas.porosity
     fibres, view = fibres_of(test.canvas), viewing(test.light)
-    seen = fibres.share @ reflectance(fibres.absorption + uptake * absorption)
+    seen = reflectance(fibres.dyed(uptake * absorption))
     return lab_of(xyz_of(seen, view.weights), view.white_xyz)
 
 

@@ -116,12 +116,22 @@ class Shade:
         return (not (self.bands or self.samples) or self.strength == 0) and self.level is None
 
     @cached_property
-    def spectrum(self) -> FloatArray:
-        """Absorption (bands,) of one unit: the plain sum of its bands, not normalised, and its base if it has one."""
+    def tone(self) -> FloatArray:
+        """K (bands,) of one unit, without its base: the plain sum of its bands, not normalised."""
         tone = np.array(self.samples) if self.samples else np.zeros(BANDS)
         for each in self.bands:
             tone = tone + each.weight * band(each.centre_nm, each.sigma_nm)
-        return frozen(tone if self.level is None else tone + neutral_base(self.level) / self.strength)
+        return frozen(tone)
+
+    @cached_property
+    def base(self) -> FloatArray:
+        """K (bands,) of the neutral base in one unit: nothing for a shade without a level."""
+        return frozen(np.zeros(BANDS) if self.level is None else neutral_base(self.level) / self.strength)
+
+    @property
+    def spectrum(self) -> FloatArray:
+        """K (bands,) of one unit on clean white hair: tone and base."""
+        return self.tone + self.base
 
 
 @cache
@@ -138,5 +148,10 @@ def thins_of(shades: Sequence[Shade]) -> FloatArray:
 
 
 def spectra_of(shades: Sequence[Shade]) -> FloatArray:
-    """The spectra of several shades, (shades, bands)."""
-    return np.stack([shade.spectrum for shade in shades]) if shades else np.zeros((0, BANDS))
+    """The tones of several shades, (shades, bands); with bases behind if one has a level, (shades, 2 bands)."""
+    if not shades:
+        return np.zeros((0, BANDS))
+    tones = np.stack([shade.tone for shade in shades])
+    if all(shade.level is None for shade in shades):
+        return tones
+    return np.hstack([tones, np.stack([shade.base for shade in shades])])

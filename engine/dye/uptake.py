@@ -6,7 +6,7 @@ import numpy as np
 
 from engine.arrays import FloatArray
 
-CROWDING: Final = 0.5  # beta: how soon dyes compete for room in the fibre; chosen by the founders
+CROWDING: Final = 0.0  # beta: how soon dyes compete for room in the fibre; nothing that is known bears it out yet
 DAMP_LOSS: Final = 0.15  # share of a direct dye that damp hair does not take
 DAMP_EVENS: Final = 0.5  # how far water moves porosity towards 1
 

@@ -1,7 +1,7 @@
 """The canvas: the state of one zone's hair before colour."""
 
 from collections.abc import Mapping
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from functools import lru_cache
 from types import MappingProxyType
 from typing import Final, Protocol
@@ -9,6 +9,7 @@ from typing import Final, Protocol
 import numpy as np
 
 from engine.arrays import FloatArray, frozen, within
+from engine.hair.reflectance import filled_up, mingled
 from engine.hair.residue import LEVEL_CLEAN_WHITE, LEVEL_DARKEST, Family, keratin, pigment
 
 RANGES: Final[Mapping[str, tuple[float, float]]] = MappingProxyType(
@@ -21,10 +22,11 @@ RANGES: Final[Mapping[str, tuple[float, float]]] = MappingProxyType(
     }
 )
 OLD_K_S_LIMIT: Final = 20.0
+WHITE_HAIR: Final = 2.2  # keratin of hair that grew white, over that of hair lightened to clean white: L* 81.5
 
 
 class Absorber(Protocol):
-    """Anything with an absorption spectrum (bands,) and a name, such as a shade."""
+    """Anything that lies on hair and absorbs, such as a shade: K of one unit, (bands,), and what it is called."""
 
     @property
     def name(self) -> str:
@@ -32,8 +34,13 @@ class Absorber(Protocol):
         ...
 
     @property
-    def spectrum(self) -> FloatArray:
-        """K/S of one unit, (bands,)."""
+    def tone(self) -> FloatArray:
+        """K of one unit that adds itself to what is there, (bands,)."""
+        ...
+
+    @property
+    def base(self) -> FloatArray:
+        """K of one unit that fills up what is missing, (bands,)."""
         ...
 
 
@@ -70,20 +77,63 @@ class Canvas:
             within(f"canvas.old.{index}.k_s", layer.k_s, 0.0, OLD_K_S_LIMIT)
 
 
+def lightened(canvas: Canvas, level: float) -> Canvas:
+    """The hair once lightener has brought it to a level: old colour goes with it.
+
+    A lightened hair keeps its warmth and lean; natural hair's, its red pigment, says nothing of what will be left.
+    """
+    if canvas.family is Family.LIGHTENED:
+        return replace(canvas, level=level, old=())
+    return replace(canvas, level=level, old=(), family=Family.LIGHTENED, warmth=0.0, lean=0.0)
+
+
 @dataclass(frozen=True, kw_only=True, eq=False)
 class Fibres:
-    """A canvas as the kinds of fibre that lie side by side. absorption: (fibres, bands). share: (fibres,), sum 1."""
+    """A canvas as the kinds of fibre that lie among one another.
 
-    absorption: FloatArray
+    bare: K of keratin and of old dye, (fibres, bands). pigment: K of what is natural or left, (fibres, bands).
+    base: K of old neutral bases, (bands,). share: (fibres,), sum 1.
+    """
+
+    bare: FloatArray
+    pigment: FloatArray
+    base: FloatArray
     share: FloatArray
+
+    @property
+    def absorption(self) -> FloatArray:
+        """K of the hair as it is, (fibres, bands)."""
+        return self.bare + filled_up(self.pigment, self.base)
+
+    def dyed(self, added: FloatArray) -> FloatArray:
+        """K (..., bands) of all fibres together with what a bowl adds, (..., bands): tones, and bases behind them if
+        any, as `engine.dye.shade.spectra_of` gives them."""
+        return mingled(coloured(self.bare, self.pigment, self.base, added), self.share)
+
+
+def coloured(bare: FloatArray, pigment: FloatArray, base: FloatArray, added: FloatArray) -> FloatArray:
+    """K (..., fibres, bands) of kinds of fibre with their old bases (..., bands), and what is added.
+
+    added: tones (..., bands), with as many of bases behind them if there are any.
+    """
+    bands = bare.shape[-1]
+    more = added[..., bands:] if added.shape[-1] > bands else 0.0
+    return bare + added[..., None, :bands] + filled_up(pigment, (base + more)[..., None, :])
 
 
 @lru_cache(maxsize=1024)
 def fibres_of(canvas: Canvas) -> Fibres:
-    """K/S of the canvas: pigmented fibres, and with grey also white ones with the same old colour."""
-    pigmented = keratin() + pigment(canvas.family, canvas.level, canvas.warmth, canvas.lean)
-    kinds, shares = [pigmented], [1.0]
+    """The fibres of a canvas: pigmented ones, and with grey also white ones with the same old colour."""
+    left = pigment(canvas.family, canvas.level, canvas.warmth, canvas.lean)
+    clean, pigments, shares = [keratin()], [left], [1.0]
     if canvas.grey > 0:
-        kinds, shares = [pigmented, keratin()], [1 - canvas.grey, canvas.grey]
-    old: FloatArray = sum((layer.k_s * layer.shade.spectrum for layer in canvas.old), np.zeros_like(pigmented))
-    return Fibres(absorption=frozen(np.stack(kinds) + old), share=frozen(shares))
+        clean, pigments = [keratin(), WHITE_HAIR * keratin()], [left, 0 * left]
+        shares = [1 - canvas.grey, canvas.grey]
+    old: FloatArray = sum((layer.k_s * layer.shade.tone for layer in canvas.old), np.zeros_like(left))
+    base: FloatArray = sum((layer.k_s * layer.shade.base for layer in canvas.old), np.zeros_like(left))
+    return Fibres(
+        bare=frozen(np.stack(clean) + old),
+        pigment=frozen(np.stack(pigments)),
+        base=frozen(base),
+        share=frozen(shares),
+    )

@@ -10,9 +10,8 @@ from engine.colorimetry.lights import Light, viewing
 from engine.colorimetry.screen import decode, encode, screen_colour
 from engine.hair.canvas import Fibres
 from engine.hair.reflectance import (
-    SURFACE_OUTSIDE,
-    absorption_from_body,
-    body_from_reflectance,
+    SURFACE,
+    absorption_from,
     reflectance,
 )
 
@@ -34,9 +33,8 @@ BODY: Final = 3
 
 def lock_tones(fibres: Fibres, added: FloatArray, light: Light = Light.DAYLIGHT) -> FloatArray:
     """L*a*b* (..., tones, 3) of a lock with K/S (..., bands) added to its fibres; the body tone is the forecast."""
-    path, lit, shine = TONES[:, 0, None, None], TONES[:, 1, None], TONES[:, 2, None]
-    absorption = fibres.absorption + added[..., None, None, :]
-    seen = (reflectance(path * absorption) * fibres.share[:, None]).sum(axis=-2)
+    path, lit, shine = TONES[:, 0, None], TONES[:, 1, None], TONES[:, 2, None]
+    seen = reflectance(path * fibres.dyed(added)[..., None, :])
     view = viewing(light)
     return lab_of(xyz_of(np.minimum(lit * seen + shine, 1.0), view.weights), view.white_xyz)
 
@@ -46,7 +44,7 @@ def tones_of_colour(lab: FloatArray) -> FloatArray:
 
     The screen's three primaries stand for a spectrum of three bands, and go the way of `lock_tones`.
     """
-    primaries = np.clip(decode(screen_colour(lab).srgb), SURFACE_OUTSIDE + 1e-4, 1 - 1e-6)
-    absorption = absorption_from_body(body_from_reflectance(primaries))[..., None, :]
+    primaries = np.clip(decode(screen_colour(lab).srgb), SURFACE + 1e-4, 1 - 1e-6)
+    absorption = absorption_from(primaries)[..., None, :]
     path, lit, shine = TONES[:, 0, None], TONES[:, 1, None], TONES[:, 2, None]
     return encode(np.clip(lit * reflectance(path * absorption) + shine, 0, 1))

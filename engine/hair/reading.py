@@ -13,7 +13,7 @@ from engine.colorimetry.lights import Light, viewing
 from engine.colorimetry.words import GREY_CHROMA, hue_word
 from engine.fitting import bounded_fit
 from engine.hair.canvas import RANGES, Absorber, Canvas, OldColour, fibres_of
-from engine.hair.reflectance import reflectance
+from engine.hair.reflectance import mingled, reflectance
 from engine.hair.residue import level_of_lightness
 
 CAST_FROM: Final = 1.0  # delta E00 from which what does not fit is called a cast
@@ -71,7 +71,8 @@ def read_hair(
 def canvas_lab(canvas: Canvas, light: Light = Light.DAYLIGHT) -> FloatArray:
     """L*a*b* (3,) of a bare canvas in a light."""
     fibres, view = fibres_of(canvas), viewing(light)
-    return lab_of(xyz_of(fibres.share @ reflectance(fibres.absorption), view.weights), view.white_xyz)
+    seen = reflectance(mingled(fibres.absorption, fibres.share))
+    return lab_of(xyz_of(seen, view.weights), view.white_xyz)
 
 
 def level_doubt(lightness: float, stray: float) -> float:

@@ -39,8 +39,8 @@ def keratin() -> FloatArray:
 
 
 def residue_shape(warmth: float, lean: float) -> FloatArray:
-    """K/S (bands,) of one unit of left-over pigment: warmth steepens it, lean adds a red-orange band."""
-    return (WAVELENGTHS_NM / 550) ** -(9 + 1.5 * warmth) + lean * band(LEAN_CENTRE_NM, LEAN_SIGMA_NM)
+    """K (bands,) of one unit of left-over pigment: warmth steepens it, lean adds a red-orange band."""
+    return (WAVELENGTHS_NM / 550) ** -(7 + 1.2 * warmth) + lean * band(LEAN_CENTRE_NM, LEAN_SIGMA_NM)
 
 
 def natural_shape(lean: float) -> FloatArray:

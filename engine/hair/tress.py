@@ -61,13 +61,8 @@ def seam_weights(stretches: Sequence[Seam], along: FloatArray) -> FloatArray:
 
 def tress_tones(stretches: Sequence[Stretch], along: FloatArray, light: Light = Light.DAYLIGHT) -> FloatArray:
     """L*a*b* (places, tones, 3) along a tress: where two stretches meet, their fibres lie side by side."""
-    path, lit, shine = TONES[:, 0, None, None], TONES[:, 1, None], TONES[:, 2, None]
-    seen = np.stack(
-        [
-            (reflectance(path * (stretch.fibres.absorption + stretch.added)) * stretch.fibres.share[:, None]).sum(-2)
-            for stretch in stretches
-        ]
-    )
+    path, lit, shine = TONES[:, 0, None], TONES[:, 1, None], TONES[:, 2, None]
+    seen = np.stack([reflectance(path * stretch.fibres.dyed(stretch.added)) for stretch in stretches])
     mixed = np.tensordot(seam_weights(stretches, along), seen, axes=1)
     view = viewing(light)
     return lab_of(xyz_of(np.minimum(lit * mixed + shine, 1.0), view.weights), view.white_xyz)

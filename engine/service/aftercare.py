@@ -24,6 +24,7 @@ WASHES_A_WEEK: Final = (0.5, 14.0)
 POOL: Final = 1.5  # a swimmer's week counts for so many times its washes
 SUN: Final = 1.2
 BARELY_SEEN: Final = 1.0  # delta E00 below which two colours are taken for one
+TAKES_FROM_MIN: Final = 0.5  # on the hair, from when a colour counts as one; chosen by the founders
 WEEKS_MOST: Final = 12
 MASK_TOTAL_G: Final = 150.0
 MASK_STEP_G: Final = 0.1
@@ -95,7 +96,12 @@ def keeping(canvas: Canvas, bowl: Bowl, habits: Habits, *, process: Process = FU
 
 
 def has_taken(canvas: Canvas, bowl: Bowl, process: Process) -> bool:
-    """Whether a bowl that was worked so has left anything that can be seen."""
+    """Whether a bowl that was worked so has left anything that can be seen.
+
+    Rinsed at once it has not: a stain of a few seconds lies on the fibre, and the first wash takes it.
+    """
+    if process.minutes is not None and process.minutes < TAKES_FROM_MIN:
+        return False
     bare, dyed = predict(canvas, None), predict(canvas, bowl, process=process)
     return bool(delta_e00(bare.lab, dyed.lab) >= BARELY_SEEN)
 

@@ -1,6 +1,7 @@
 """Judging a result: which of several locks it looks like, how far it is from forecast and aim, and what mends spots."""
 
 from collections.abc import Sequence
+from contextlib import suppress
 from dataclasses import dataclass, replace
 from enum import StrEnum
 from typing import Final
@@ -12,6 +13,7 @@ from engine.bowl.fade import faded_canvas
 from engine.bowl.match import aim_of, match
 from engine.bowl.mix import MINUTES_LIMIT, Bowl, Process
 from engine.bowl.predict import predict
+from engine.bowl.stock import PLENTY, Stock
 from engine.bowl.weigh import Scale
 from engine.colorimetry.difference import delta_e00
 from engine.colorimetry.lab import lab_from_lch, lch_of
@@ -33,8 +35,7 @@ TURNED_OUT: Final = Saying(
     softer="softer",
     towards="towards",
 )
-LITRE_G: Final = 1000.0
-BATH_STEP_G: Final = 0.5
+BATH_STEP_G: Final = 0.1
 BATH_LITRES: Final = (0.25, 5.0)
 
 
@@ -118,7 +119,7 @@ class FixKind(StrEnum):
 class Fix:
     """One way to mend a spot: the colour (3,) it leads to and how far that is from the aim.
 
-    minutes: more of them. bath: grams by shade in `litres` of water.
+    minutes: more of them. bath: grams of dye by shade, in `litres` of water.
     """
 
     kind: FixKind
@@ -128,13 +129,6 @@ class Fix:
     bath: Bowl | None = None
     litres: float = 0.0
 
-    @property
-    def grams_a_litre(self) -> float:
-        """Strength of the bath: grams of dye to a litre."""
-        if self.bath is None or not self.litres:
-            return 0.0
-        return float(sum(self.bath.grams[shade] for shade in self.bath.colours)) / self.litres
-
 
 def spot_fixes(
     canvas: Canvas,
@@ -143,14 +137,16 @@ def spot_fixes(
     shelf: Sequence[Shade],
     *,
     minutes: float | None = None,
+    grams: float = 60.0,
     litres: float = 1.0,
     damp: bool = False,
     still_on: bool = False,
+    stock: Stock = PLENTY,
 ) -> tuple[Fix, ...]:
     """Ways to bring a spot nearer to the target (3,), nearest first; only those that bring it nearer than it stands.
 
     minutes: how long the bowl has been on, None for its full time. still_on: whether it is on yet, so that more minutes
-    can be given. Dye only adds, so that none makes lighter.
+    can be given. grams, litres, stock: as `dye_bath` takes them. Dye only adds, so that none makes lighter.
     """
     now = predict(canvas, bowl, process=Process(minutes=minutes, damp=damp), target_lab=target_lab)
     found = []
@@ -161,26 +157,34 @@ def spot_fixes(
     coated = faded_canvas(canvas, bowl, 0, process=Process(minutes=minutes, damp=damp))
     again = predict(coated, bowl, target_lab=target_lab)
     found.append(_fix(FixKind.SECOND_COAT, again.lab, aim_of(again)))
-    direct = [shade for shade in shelf if not shade.kind.is_oxidative]
-    if any(not shade.is_clear for shade in direct):
-        found.append(dye_bath(coated, target_lab, direct, litres=litres))
+    with suppress(EmptyShelf):
+        found.append(dye_bath(coated, target_lab, shelf, grams=grams, litres=litres, stock=stock))
     nearer = [fix for fix in found if fix.delta_e00 < aim_of(now) - 0.05]
     return tuple(sorted(nearer, key=lambda fix: fix.delta_e00))
 
 
-def dye_bath(canvas: Canvas, target_lab: FloatArray, shelf: Sequence[Shade], *, litres: float = 1.0) -> Fix:
-    """Direct dye in water, which thins it as clear does, for a canvas and a target (3,).
+def dye_bath(
+    canvas: Canvas,
+    target_lab: FloatArray,
+    shelf: Sequence[Shade],
+    *,
+    grams: float,
+    litres: float = 1.0,
+    stock: Stock = PLENTY,
+) -> Fix:
+    """Direct dye in water for a canvas and a target (3,), dosed by the hair that it is for and by what is in stock.
 
-    Raises OutOfRange for more water than a basin holds, EmptyShelf where no shade is direct.
+    grams: what a bowl for that hair would weigh. The hair takes from a bath what it would from a bowl that holds the
+    same dye, however much water there is: water carries, and doesn't thin as clear does. (Common practice, no published
+    source, that dye for a bath is weighed by the hair; that it is used up as a bowl is, the founders' estimate.)
+    Raises OutOfRange for more water than a basin holds, EmptyShelf where no direct dye is in stock.
     """
     within("bath.litres", litres, *BATH_LITRES, "l")
+    scale = Scale(total_g=grams, step_g=BATH_STEP_G)
     direct = [shade for shade in shelf if not shade.kind.is_oxidative and not shade.is_clear]
-    if not direct:
-        raise EmptyShelf
-    scale = Scale(total_g=min(litres * LITRE_G, 2000.0), step_g=BATH_STEP_G)
-    best = match(canvas, direct, target_lab, scale=scale, max_shades=2, answers=1).recipes[0]
-    factor = litres * LITRE_G / scale.total_g
-    bath = Bowl(grams={shade: grams * factor for shade, grams in best.bowl.grams.items()})
+    direct = [shade for shade in direct if stock.units(shade, scale) >= scale.least_units]
+    best = match(canvas, direct, target_lab, scale=scale, max_shades=2, answers=1, stock=stock).recipes[0]
+    bath = Bowl(grams={shade: best.bowl.grams[shade] for shade in best.bowl.colours})
     return _fix(FixKind.DYE_BATH, best.forecast.lab, best.delta_e00, bath=bath, litres=litres)
 
 

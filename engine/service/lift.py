@@ -4,14 +4,13 @@ The numbers are common practice of the trade with no published source; the minut
 pack, the strand test and the eye at each check decide.
 """
 
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 from enum import StrEnum
 from math import ceil
 from typing import Final
 
 from engine.arrays import within
-from engine.hair.canvas import RANGES, Canvas
-from engine.hair.residue import Family
+from engine.hair.canvas import RANGES, Canvas, lightened
 from engine.service.known import STRONG_HAIR_LEVELS
 from engine.service.work import LIFT_MOST_LEVELS, SCALP_MOST_VOL
 
@@ -130,7 +129,7 @@ def lift(
             max(CHECK_EVERY_MIN, min(minutes * (1 + DOUBT), MOST_MIN * applications)),
         ),
         applications=applications,
-        after=replace(canvas, level=stop, family=Family.LIGHTENED, old=(), **_undertone(canvas)),
+        after=lightened(canvas, stop),
     )
 
 
@@ -141,10 +140,3 @@ def _vol(levels: float, strength: Strength, on_scalp: bool) -> float:
     if on_scalp or strength.gives_way or levels <= LIFT_MOST_LEVELS:
         return min(USUAL_VOL, SCALP_MOST_VOL)
     return COLD_LENGTHS_VOL
-
-
-def _undertone(canvas: Canvas) -> dict[str, float]:
-    """Natural hair's lean is its red pigment, which says nothing of what lightening will leave."""
-    if canvas.family is Family.LIGHTENED:
-        return {"warmth": canvas.warmth, "lean": canvas.lean}
-    return {"warmth": 0.0, "lean": 0.0}

@@ -15,7 +15,7 @@ from engine.bowl.reach import within_reach
 from engine.colorimetry.difference import delta_e00
 from engine.colorimetry.lab import lch_of
 from engine.dye.shade import Shade
-from engine.hair.canvas import Canvas
+from engine.hair.canvas import Canvas, lightened
 from engine.hair.reading import canvas_lab
 from engine.hair.residue import Family, level_of_lightness
 from engine.service.lift import Lift, Strength, Way, lift
@@ -24,7 +24,7 @@ CLOSE_ENOUGH: Final = 3.0  # delta E00 for which no hair is lifted any further; 
 FILL_FROM_LEVELS: Final = 2.0
 DEEP_TO_LEVEL: Final = 5.0  # a colour this deep wants warmth beneath it; chosen by the founders
 SPOT_LEVELS: Final = 1.0  # a lightened zone that lacks no more than this is re-lifted in spots
-FILL_SHORT_LEVELS: Final = 2.0  # a fill stops this much above the colour, which brings its own depth; the founders'
+FILL_SHORT_LEVELS: Final = 3.0  # a fill stops this much above the colour, which brings its own depth; the founders'
 WARM_HUES_DEG: Final = (330.0, 110.0)  # through red to gold: over these, and under what is hardly a hue, a fill helps
 MUTED_CHROMA: Final = 14.0
 REMOVAL_LEAVES: Final = 0.3  # share of old direct dye that a remover or hard washing leaves; the founders' estimate
@@ -259,9 +259,7 @@ def _removed(canvas: Canvas, finish: _Finish, deposit: Route) -> Route | None:
 
 
 def _lifted(canvas: Canvas, finish: _Finish, strength: Strength, way: Way, on_scalp: bool) -> Route | None:
-    bare = replace(canvas, family=Family.LIGHTENED, old=())
-    if canvas.family is Family.NATURAL:
-        bare = replace(bare, warmth=0.0, lean=0.0)
+    bare = lightened(canvas, canvas.level)
     need = within_reach(
         bare, finish.shelf, finish.target_lab, max_shades=finish.max_shades, near=CLOSE_ENOUGH
     ).lowest_level

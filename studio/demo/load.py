@@ -133,11 +133,13 @@ def _mix_zone(person: Person, zone: Zone, part: dict[str, Any], *, alone: bool) 
     if "aim" in part:
         aimed = dict(zip(("lightness", "chroma", "hue"), map(Decimal, part["aim"]), strict=True))
         at = aim(person, zone_id=zone.pk, version=at, nearest=True, **aimed).version
-        best = answers_of(bench_of(person, open_zone(person, zone.visit_id, zone.pk)), Limits()).recipes[0]
-        grams = {shade_id: weight for shade_id, _, weight in best.pours}
-    else:
+    if "line" in part:
         line = ShadeLine.objects.visible_to(person).get(name=part["line"])
         at = change_line(person, zone_id=zone.pk, version=at, line_id=line.pk).version
-        ids = dict(line.shades.values_list("name", "pk"))
+    bench = bench_of(person, open_zone(person, zone.visit_id, zone.pk))
+    if "grams" in part:
+        ids = {shade.name: shade.pk for shade in bench.stocked.shades}
         grams = {ids[name]: Decimal(str(weight)) for name, weight in part["grams"].items()}
+    else:
+        grams = {shade_id: weight for shade_id, _, weight in answers_of(bench, Limits()).recipes[0].pours}
     return take_recipe(person, zone_id=zone.pk, version=at, grams=grams).version

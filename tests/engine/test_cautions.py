@@ -60,7 +60,7 @@ class Deposit(TestCase):
         self.assertNotIn("toner_lighter_than_hair", codes(TEN, Bowl(grams={DEMI: 20}), SIX_VOL))
 
     def test_f12_a_dark_cool_colour_on_yellow_hair_stops_as_green(self) -> None:
-        warnings = predict(Canvas(level=9), bowl(blue_black=1, clear=12)).warnings
+        warnings = predict(Canvas(level=9), bowl(blue_black=1, clear=20)).warnings
         green = [warning for warning in warnings if warning.code == "reads_green"]
         self.assertEqual([warning.severity for warning in green], [Severity.STOP])
 

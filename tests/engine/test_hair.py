@@ -11,9 +11,9 @@ from engine.errors import OutOfRange, WrongType
 from engine.hair.canvas import RANGES, Canvas, OldColour, fibres_of
 from engine.hair.lock import BODY, lock_tones
 from engine.hair.reflectance import (
-    absorption_from_body,
-    body_from_reflectance,
-    body_reflectance,
+    absorption_from,
+    filled_up,
+    mingled,
     reflectance,
     reflectance_and_slope,
 )
@@ -59,7 +59,7 @@ class Fibres(TestCase):
         mixed = fibres_of(Canvas(level=5, grey=0.3, old=(old,)))
         np.testing.assert_allclose(mixed.share, [0.7, 0.3])
         bare = fibres_of(Canvas(level=5, grey=0.3))
-        np.testing.assert_allclose(mixed.absorption - bare.absorption, [0.5 * old.shade.spectrum] * 2)
+        np.testing.assert_allclose(mixed.absorption - bare.absorption, [0.5 * old.shade.tone] * 2)
 
 
 class Zones(TestCase):
@@ -78,18 +78,28 @@ class Zones(TestCase):
 
 
 class Reflectance(TestCase):
-    def test_kubelka_munk_has_its_worked_values_both_ways(self) -> None:
-        # K/S = (1 - R)^2 / 2R, [KM31]: worked by hand.
-        for body, absorption in ((0.1, 4.05), (0.2, 1.6), (0.5, 0.25), (0.8, 0.025)):
-            self.assertAlmostEqual(float(absorption_from_body(np.array(body))), absorption, places=12)
-            self.assertAlmostEqual(float(body_reflectance(np.array(absorption))), body, places=12)
+    def test_the_law_has_its_worked_values_both_ways(self) -> None:
+        # 0.012 + 0.988 exp(-2.378 sqrt(K)), worked by hand.
+        for absorption, seen in ((0.0, 1.0), (0.01, 0.790900), (0.25, 0.312872), (1.0, 0.103623), (4.0, 0.020497)):
+            self.assertAlmostEqual(float(reflectance(np.array(absorption))), seen, places=5)
+            self.assertAlmostEqual(float(absorption_from(np.array(seen))), absorption, places=3)
 
-    def test_the_surface_correction_inverts(self) -> None:
-        body = np.linspace(0.01, 0.99, 50)
-        np.testing.assert_allclose(body_from_reflectance(reflectance(absorption_from_body(body))), body, rtol=1e-12)
+    def test_the_law_inverts(self) -> None:
+        absorption = np.geomspace(1e-4, 20, 50)
+        np.testing.assert_allclose(absorption_from(reflectance(absorption)), absorption, rtol=1e-6)
 
-    def test_huge_absorption_loses_no_digits(self) -> None:
-        np.testing.assert_allclose(body_reflectance(np.array([1e9])), [5e-10], rtol=1e-8)
+    def test_fibres_that_lie_among_one_another_are_nearer_to_the_dark_ones(self) -> None:
+        dark, white = np.array([[4.0], [0.1]])
+        half = mingled(np.stack([dark, white]), np.array([0.5, 0.5]))
+        patches = (reflectance(dark) + reflectance(white)) / 2
+        self.assertLess(float(reflectance(half)[0]), 0.75 * float(patches[0]))
+        self.assertGreater(float(reflectance(half)[0]), float(reflectance((dark + white) / 2)[0]))
+        np.testing.assert_allclose(mingled(np.stack([dark, dark]), np.array([0.3, 0.7])), dark)
+
+    def test_a_base_fills_up_what_is_missing(self) -> None:
+        pigment = np.array([0.0, 1.0, 1.0, 3.0])
+        base = np.array([1.0, 0.0, 1.0, 1.0])
+        np.testing.assert_allclose(filled_up(pigment, base), [1.0, 1.0, 2 ** (1 / 6), 730 ** (1 / 6)])
 
     def test_the_slope_is_the_slope(self) -> None:
         absorption = np.geomspace(0.02, 50, 30)

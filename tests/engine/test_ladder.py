@@ -52,7 +52,7 @@ class Schools(TestCase):
     def test_a_canvas_moved_along_the_ladder_takes_the_schools_undertone_and_keeps_its_own(self) -> None:
         own = Canvas(level=10, warmth=0.5, lean=1)
         moved = school_ladder(School.ORANGE_AT_8).moved(own, 8)
-        self.assertEqual((moved.level, moved.warmth, moved.lean), (8, 0.5, 3.5))
+        self.assertEqual((moved.level, moved.warmth, moved.lean), (8, 0.5, 3.0))
         self.assertEqual(school_ladder(School.ORANGE_AT_8).moved(moved, 10), own)
         self.assertEqual(school_ladder().moved(own, 8).lean, 1)
 

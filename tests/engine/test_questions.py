@@ -20,7 +20,7 @@ from engine.colorimetry.lights import Light
 from engine.dye.fading import left_after
 from engine.dye.shelf import demo_shelf
 from engine.errors import BadInput, EmptyShelf, OutOfRange
-from engine.hair.canvas import Canvas, OldColour
+from engine.hair.canvas import Canvas, OldColour, lightened
 from engine.hair.reading import canvas_lab, read_hair
 from engine.hair.residue import Family, pigment, pigment_at_levels
 from tests.engine.made import CLEAN_WHITE, bowl, chroma, dyed, hue, hue_gap, lightness
@@ -278,9 +278,22 @@ class Reaching(TestCase):
         self.assertTrue(found.reachable)
         self.assertEqual(found.lowest_level, 10)
 
-    def test_a_shelf_that_can_never_do_it_says_so(self) -> None:
+    def test_a_shelf_that_can_never_do_it_says_where_it_comes_nearest(self) -> None:
         reds = [demo_shelf()["red"], demo_shelf()["clear"]]
-        self.assertIsNone(within_reach(TEN, reds, dyed(CLEAN_WHITE, blue=2, clear=30).lab).lowest_level)
+        found = within_reach(TEN, reds, dyed(CLEAN_WHITE, blue=2, clear=30).lab)
+        self.assertIsNone(found.lowest_level)
+        self.assertEqual(found.best_level, 11)
+        self.assertGreater(found.best_delta_e00, 1)
+
+    def test_lightener_leaves_lightened_hair_and_white_is_not_always_the_nearest(self) -> None:
+        deep = dyed(Canvas(level=9), blue=60, black=2).lab
+        off = {level: within_reach(Canvas(level=level), SHELF, deep).delta_e00 for level in (9, 11)}
+        self.assertLess(off[9], 1)
+        virgin = within_reach(Canvas(level=2, family=Family.NATURAL), SHELF, deep)
+        self.assertTrue(8 <= virgin.lowest_level <= 9, virgin.lowest_level)
+        self.assertLess(virgin.best_delta_e00, 1)
+        there = lightened(Canvas(level=2, family=Family.NATURAL, lean=3), virgin.lowest_level)
+        self.assertAlmostEqual(within_reach(there, SHELF, deep).delta_e00, virgin.best_delta_e00)
 
 
 class GreyAndHue(TestCase):

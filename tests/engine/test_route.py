@@ -26,7 +26,7 @@ class Routes(unittest.TestCase):
     def test_one_target_on_four_heads_takes_four_routes(self) -> None:
         heads = {
             RouteKind.FILL: Canvas(level=9.5),
-            RouteKind.DEPOSIT: Canvas(level=5.75),
+            RouteKind.DEPOSIT: Canvas(level=5.75, lean=2),
             RouteKind.LIFT: Canvas(level=2.5, family=Family.NATURAL),
             RouteKind.REMOVE: Canvas(level=7, old=old("blue", 3)),
         }
@@ -54,7 +54,7 @@ class Routes(unittest.TestCase):
 
     def test_too_bright_is_toned_down_without_lightener(self) -> None:
         bright = Canvas(level=9.5, old=old("crimson", 1.5))
-        muted = lab_from_lch(np.array([45.0, 25.0, 10.0]))
+        muted = lab_from_lch(np.array([36.0, 25.0, 10.0]))
         found = routes(bright, muted, SHELF).proposed
         self.assertEqual(found.kind, RouteKind.TONE_DOWN)
         self.assertFalse(any(step.one_way for step in found.steps))
@@ -95,7 +95,7 @@ class Routes(unittest.TestCase):
 
     def test_hair_is_filled_to_a_level_above_the_colour_and_the_colour_is_made_for_it(self) -> None:
         found = routes(Canvas(level=9.5), DEEP_RED, SHELF).proposed
-        self.assertAlmostEqual(found.canvas.level, 5.83, delta=0.02)  # L* 32 stands between levels 3 and 4
+        self.assertAlmostEqual(found.canvas.level, 6.83, delta=0.02)  # L* 32 stands between levels 3 and 4
         self.assertTrue(found.reaches)
 
     def test_natural_hair_has_its_warmth_and_needs_no_fill(self) -> None:

@@ -16,9 +16,12 @@ from engine.bowl.stock import Stock
 from engine.bowl.weigh import Pot, Scale
 from engine.colorimetry.difference import delta_e00, difference
 from engine.colorimetry.lights import Light
+from engine.dye.kind import Kind
+from engine.dye.shade import Shade
 from engine.dye.shelf import demo_shelf
 from engine.errors import EmptyShelf
-from engine.hair.canvas import Canvas
+from engine.hair.canvas import Canvas, OldColour
+from engine.hair.residue import Family
 from tests.engine.made import lab
 
 SHELF = tuple(demo_shelf().values())
@@ -54,6 +57,26 @@ class Goals(TestCase):
         either_way = [float(difference(opposite, bare + nudge).delta_e00) for nudge in (1e-9, -1e-9)]
         self.assertGreater(abs(either_way[0] - either_way[1]), 1)
         self.assertLess(min(abs(off - each) for each in either_way), 1e-6)
+
+    def test_shades_with_a_base_are_told_and_sloped_by_the_plain_law_too(self) -> None:
+        shades = [
+            Shade(name=str(index), kind=Kind.DEMI, level=level, strength=1.5, bands=COLOURS[index].bands)
+            for index, level in enumerate((4.0, 7.0, 9.5))
+        ]
+        hair = Canvas(level=6, family=Family.NATURAL, grey=0.3, old=(OldColour(shade=shades[1], k_s=0.5),))
+        zones = [ZoneAim(canvas=canvas, target_lab=lab(40, 15, 20)) for canvas in (hair, Canvas(level=8))]
+        goal = goal_of(zones, [*shades, COLOURS[5]], FULL_TIME_DRY, Light.DAYLIGHT)
+        fractions = np.random.default_rng(7).dirichlet(np.full(5, 0.5), size=40)[:, :-1]
+        plain = sum(sight.share * delta_e00(sight.target_lab, sight.reckoning.lab(fractions)) for sight in goal.sights)
+        np.testing.assert_allclose(goal.difference(fractions), plain, atol=1e-6)
+        self.assertLess(float(np.abs(goal.coarse().difference(fractions) - plain).max()), 0.3)
+        members, slope = np.arange(4), np.empty((3, 4))
+        for zone in range(2):
+            look.lab_and_slope(goal.tables, zone, members, fractions[0], slope)
+            for column in range(4):
+                ends = [fractions[0] + sign * 1e-6 * np.eye(4)[column] for sign in (1, -1)]
+                up, down = (look.lab_and_slope(goal.tables, zone, members, end, np.empty((3, 4))) for end in ends)
+                np.testing.assert_allclose(slope[:, column], (np.array(up) - down) / 2e-6, rtol=1e-4, atol=1e-3)
 
     def test_coarser_grids_tell_nearly_the_same(self) -> None:
         exact = self.goal.difference(self.fractions)

@@ -11,6 +11,7 @@ from engine.bowl.branches import Branch, branch_aim, branches
 from engine.bowl.fade import faded_canvas
 from engine.bowl.mix import Process
 from engine.bowl.predict import predict
+from engine.bowl.stock import Stock
 from engine.bowl.weigh import Scale
 from engine.colorimetry.difference import delta_e00
 from engine.colorimetry.lab import lab_from_lch, lch_of
@@ -151,18 +152,32 @@ class Judging(unittest.TestCase):
         lighter = predict(TEN, PINK).lab + np.array([15, 0, 0])
         self.assertEqual(spot_fixes(TEN, PINK, lighter, SHELF), ())
 
-    def test_a_bath_of_more_water_needs_more_dye_of_the_same_strength(self) -> None:
+    def test_a_bath_is_dosed_by_the_hair_whatever_the_water(self) -> None:
         target = predict(TEN, PINK).lab
-        half, two = (dye_bath(TEN, target, SHELF, litres=litres) for litres in (0.5, 4.0))
-        self.assertAlmostEqual(half.grams_a_litre / two.grams_a_litre, 1, delta=0.15)
-        self.assertAlmostEqual(sum(two.bath.grams.values()), 4000, delta=1)
+        few, much = (dye_bath(TEN, target, SHELF, grams=60, litres=litres) for litres in (0.5, 4.0))
+        self.assertEqual(few.bath.grams, much.bath.grams)
+        twice = dye_bath(TEN, target, SHELF, grams=120)
+        self.assertAlmostEqual(twice.bath.total_g, 2 * few.bath.total_g, delta=0.3)
+        self.assertAlmostEqual(
+            few.bath.total_g, sum(PINK.grams[dye] for dye in PINK.colours) * 60 / PINK.total_g, delta=1
+        )
+
+    def test_a_bath_never_takes_more_dye_than_a_bowl_nor_than_there_is(self) -> None:
+        target = predict(TEN, bowl(crimson=60)).lab
+        self.assertLessEqual(dye_bath(TEN, target, SHELF, grams=60, litres=5).bath.total_g, 60)
+        stock = Stock(grams={shade: 3.0 for shade in SHELF if not shade.is_clear})
+        short = dye_bath(TEN, target, SHELF, grams=60, litres=5, stock=stock)
+        self.assertLessEqual(max(short.bath.grams.values()), 3.0)
+        self.assertGreater(short.delta_e00, 5)
 
     def test_a_bath_needs_direct_dye_and_a_basin(self) -> None:
         target = canvas_lab(TEN)
         with self.assertRaises(EmptyShelf):
-            dye_bath(TEN, target, [DEMI])
+            dye_bath(TEN, target, [DEMI], grams=60)
+        with self.assertRaises(EmptyShelf):
+            dye_bath(TEN, target, SHELF, grams=60, stock=Stock(grams=dict.fromkeys(SHELF, 0.0)))
         with self.assertRaises(OutOfRange):
-            dye_bath(TEN, target, SHELF, litres=40)
+            dye_bath(TEN, target, SHELF, grams=60, litres=40)
 
 
 class Corrections(unittest.TestCase):

@@ -67,7 +67,7 @@ class ColourNames(TestCase):
         self.assertEqual(names[:2], ["black", "espresso"])
         self.assertTrue(all("brown" in name for name in names[2:5]), names)
         self.assertTrue(all("blonde" in name for name in names[5:7]), names)
-        self.assertEqual(names[7:], ["beige", "beige", "beige", "near white"])
+        self.assertEqual(names[7:], ["sand", "beige", "beige", "near white"])
 
     def test_what_the_trade_says_of_its_mixes_is_what_the_forecast_is_called(self) -> None:
         self.assertEqual(self.named(11, {"red": 20, "black": 10}), "burgundy", "F5")

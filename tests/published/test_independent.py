@@ -1,7 +1,7 @@
 """The forecast against a second one, written from the model's own text in plain loops, with the tables of a library.
 
 Nothing of the engine's reckoning is used here: the observer and the lights come from colour-science, the rest is
-arithmetic on one wavelength after another. Sources: [KM31], [SAU42], [CIE15]; the form of uptake and residue is the
+arithmetic on one wavelength after another. Sources: [CHI16], [CIE15]; the form of uptake and residue is the
 model's own (docs/model.md).
 """
 
@@ -9,7 +9,6 @@ import math
 import unittest
 import warnings
 from collections.abc import Mapping
-from dataclasses import replace
 
 import numpy as np
 from hypothesis import given, settings
@@ -64,10 +63,9 @@ def lab(reflectance: list[float], light: Light = Light.DAYLIGHT) -> list[float]:
     return [116 * y - 16, 500 * (x - y), 200 * (y - z)]
 
 
-def seen(k_s: float) -> float:
-    """Reflectance of a body, [KM31], under its surface, [SAU42]."""
-    body = 1 + k_s - math.sqrt(k_s * k_s + 2 * k_s)
-    return 0.012 + (1 - 0.012) * (1 - 0.45) * body / (1 - 0.45 * body)
+def seen(k: float) -> float:
+    """Reflectance of a hair assembly, the form of [CHI16]."""
+    return 0.012 + (1 - 0.012) * math.exp(-2.378 * math.sqrt(k))
 
 
 def band(nm: float, centre: float, sigma: float) -> float:
@@ -81,7 +79,7 @@ def keratin(nm: float) -> float:
 
 
 def residue(nm: float, warmth: float, lean: float) -> float:
-    return (nm / 550) ** -(9 + 1.5 * warmth) + lean * band(nm, 500, 45)
+    return (nm / 550) ** -(7 + 1.2 * warmth) + lean * band(nm, 500, 45)
 
 
 def bare(canvas: Canvas) -> list[float]:
@@ -111,16 +109,15 @@ def shade_at(shade: Shade, nm: float) -> float:
 
 
 def taken(grams: Mapping[str, float], porosity: float, minutes: float | None, damp: bool) -> dict[str, float]:
-    """What hair takes of each dye: it competes, porosity and time multiply it, and damp hair evens and takes less."""
+    """What hair takes of each dye: porosity and time multiply it, and damp hair evens and takes less."""
     total = sum(grams.values())
     colours = {name: g / total for name, g in grams.items() if name != "clear"}
-    crowd = sum(colours.values())
     met = porosity + (1 - porosity) / 2 if damp else porosity
     gain = met * (0.85 if damp else 1.0)
     if minutes is not None:
         gain *= 1 - math.exp(-minutes * met / 7)
     strength = {name: demo_shelf()[name].strength for name in colours}
-    return {name: strength[name] * x * 1.5 / (1 + 0.5 * crowd) * gain for name, x in colours.items()}
+    return {name: strength[name] * x * gain for name, x in colours.items()}
 
 
 def forecast(
@@ -134,18 +131,13 @@ def forecast(
 ) -> list[float]:
     """L*a*b* by the second way. left: what share of each dye washes have left."""
     uptakes = taken(grams, canvas.porosity, minutes, damp)
-    fibres = [(1 - canvas.grey, canvas)]
-    if canvas.grey:
-        fibres.append((canvas.grey, replace(canvas, level=11.0, warmth=0.0, lean=0.0)))
-    reflectance = [0.0] * len(GRID)
-    for share, fibre in fibres:
-        hair = bare(fibre)
-        for place, nm in enumerate(GRID):
-            added = sum(
-                u * (left or {}).get(name, 1.0) * shade_at(demo_shelf()[name], nm) for name, u in uptakes.items()
-            )
-            added += sum(layer.k_s * shade_at(layer.shade, nm) for layer in canvas.old)
-            reflectance[place] += share * seen(hair[place] + added)
+    hair, reflectance = bare(canvas), []
+    for place, nm in enumerate(GRID):
+        added = sum(u * (left or {}).get(name, 1.0) * shade_at(demo_shelf()[name], nm) for name, u in uptakes.items())
+        added += sum(layer.k_s * shade_at(layer.shade, nm) for layer in canvas.old)
+        white = 2.2 * keratin(nm)
+        mean = (1 - canvas.grey) * (hair[place] + added) ** 0.6 + canvas.grey * (white + added) ** 0.6
+        reflectance.append(seen(mean ** (1 / 0.6)))
     return lab(reflectance, light)
 
 
@@ -180,7 +172,7 @@ class TheSecondForecast(unittest.TestCase):
 
     @settings(max_examples=10, deadline=None)
     @given(level=st.floats(5, 9), grey=st.floats(0, 1), grams=GRAMS)
-    def test_grey_hair_is_white_and_pigmented_fibres_side_by_side(
+    def test_grey_hair_is_white_and_pigmented_fibres_among_one_another(
         self, level: float, grey: float, grams: dict[str, float]
     ) -> None:
         canvas = Canvas(level=level, grey=grey)

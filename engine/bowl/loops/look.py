@@ -9,6 +9,8 @@ from engine.bowl.loops.machine import (
     compiled,
     coordinate_slopes,
     coordinates_of,
+    filled_up,
+    five_thirds_of,
     inlined,
     parts_of,
     quick_difference,
@@ -16,6 +18,7 @@ from engine.bowl.loops.machine import (
     reflectance_and_slope,
     response,
     response_slope,
+    three_fifths_of,
 )
 from engine.dye.uptake import CROWDING
 
@@ -23,13 +26,17 @@ from engine.dye.uptake import CROWDING
 class Tables(NamedTuple):
     """What a reckoning needs, zones side by side.
 
-    absorption: K/S (zones, fibres, bands) of the hair. fibre_share: (zones, fibres). takes: K/S of a shade at a
-    fraction of one alone, (zones, shades). spectra: (shades, bands). weights: (3, bands), those of the light over its
-    white. targets: L*a*b* (zones, 3). metrics: those of small differences at each target, weighed by the roots of the
-    zones' shares, (zones, 3, 3). zone_share: (zones,), sum 1.
+    hair: K (zones, fibres, bands) of the hair as it is. bare, pigment, base: what it consists of, as `Fibres` has it,
+    with zones in front; read where a shade has a base. fibre_share: (zones, fibres). takes: K of a shade at a fraction
+    of one alone, (zones, shades). spectra: (shades, bands) of tones, with as many of bases behind them if a shade has
+    one. weights: (3, bands), those of the light over its white. targets: L*a*b* (zones, 3). metrics: those of small
+    differences at each target, weighed by the roots of the zones' shares, (zones, 3, 3). zone_share: (zones,), sum 1.
     """
 
-    absorption: FloatArray
+    hair: FloatArray
+    bare: FloatArray
+    pigment: FloatArray
+    base: FloatArray
     fibre_share: FloatArray
     takes: FloatArray
     spectra: FloatArray
@@ -73,21 +80,74 @@ def _absorb(
     return crowd
 
 
+@compiled
+def _dye(tables: Tables, zone: int, added: FloatArray) -> None:
+    """Makes of what is added, (bands,) or (2 bands,), the K (bands,) of a zone with it, as `Fibres.dyed` does."""
+    hair, fibre_share = tables.hair, tables.fibre_share
+    kinds, bands = hair.shape[1], hair.shape[2]
+    has_bases = len(added) > bands
+    if kinds == 1 and not has_bases:
+        for band in range(bands):
+            added[band] += hair[zone, 0, band]
+        return
+    mixed = np.zeros(bands)
+    for kind in range(kinds):
+        share = fibre_share[zone, kind]
+        if has_bases:
+            for band in range(bands):
+                base = tables.base[zone, band] + added[bands + band]
+                each = added[band] + tables.bare[zone, kind, band] + filled_up(tables.pigment[zone, kind, band], base)
+                mixed[band] += share * three_fifths_of(each)
+        else:
+            for band in range(bands):
+                mixed[band] += share * three_fifths_of(added[band] + hair[zone, kind, band])
+    for band in range(bands):
+        added[band] = five_thirds_of(mixed[band])
+
+
+@compiled
+def _dye_slopes(tables: Tables, zone: int, added: FloatArray, slopes: FloatArray) -> None:
+    """Fills how fast the K of a zone grows with what is added, (bands,) or (2 bands,), in the shape of that."""
+    hair, fibre_share = tables.hair, tables.fibre_share
+    kinds, bands = hair.shape[1], hair.shape[2]
+    has_bases = len(added) > bands
+    if kinds == 1 and not has_bases:
+        for band in range(bands):
+            slopes[band] = 1.0
+        return
+    for band in range(bands):
+        total = tones = bases = 0.0
+        for kind in range(kinds):
+            each, filled = added[band] + hair[zone, kind, band], 0.0
+            if has_bases:
+                base = tables.base[zone, band] + added[bands + band]
+                whole = filled_up(tables.pigment[zone, kind, band], base)
+                each = added[band] + tables.bare[zone, kind, band] + whole
+                filled = (base / whole) ** 5 if whole > 0.0 else 1.0
+            powered = fibre_share[zone, kind] * three_fifths_of(each)
+            total += powered
+            tones += powered / each
+            bases += powered / each * filled
+        outer = five_thirds_of(total) / total
+        slopes[band] = tones * outer
+        if has_bases:
+            slopes[bands + band] = bases * outer
+
+
 @inlined
 def lab(
     tables: Tables, zone: int, members: IntArray, fractions: FloatArray, added: FloatArray
 ) -> tuple[float, float, float]:
     """L*a*b* of one bowl on one zone; added: scratch (bands,)."""
-    absorption, fibre_share, weights = tables.absorption, tables.fibre_share, tables.weights
+    weights = tables.weights
     _absorb(tables.takes, tables.spectra, zone, members, fractions, added)
+    _dye(tables, zone, added)
     x = y = z = 0.0
-    for fibre in range(fibre_share.shape[1]):
-        share = fibre_share[zone, fibre]
-        for band in range(len(added)):
-            seen = share * reflectance(absorption[zone, fibre, band] + added[band])
-            x += seen * weights[0, band]
-            y += seen * weights[1, band]
-            z += seen * weights[2, band]
+    for band in range(weights.shape[1]):
+        seen = reflectance(added[band])
+        x += seen * weights[0, band]
+        y += seen * weights[1, band]
+        z += seen * weights[2, band]
     found: tuple[float, float, float] = coordinates_of(response(x), response(y), response(z))
     return found
 
@@ -130,17 +190,14 @@ def lab_and_slope(
     tables: Tables, zone: int, members: IntArray, fractions: FloatArray, slope: FloatArray
 ) -> tuple[float, float, float]:
     """L*a*b* of fractions (k,) of shades (k,) on one zone; fills its slope (3, k)."""
-    absorption, takes = tables.absorption, tables.takes
-    spectra, weights = tables.spectra, tables.weights
-    size, bands = len(members), spectra.shape[1]
-    added, seen, steep = np.empty(bands), np.zeros(bands), np.zeros(bands)
+    takes, spectra, weights = tables.takes, tables.spectra, tables.weights
+    size, bands, parts = len(members), weights.shape[1], spectra.shape[1]
+    added, slopes, seen, steep = np.empty(parts), np.empty(parts), np.empty(bands), np.empty(bands)
     crowd = _absorb(takes, spectra, zone, members, fractions, added)
-    for fibre in range(tables.fibre_share.shape[1]):
-        share = tables.fibre_share[zone, fibre]
-        for band in range(bands):
-            value, falls = reflectance_and_slope(absorption[zone, fibre, band] + added[band])
-            seen[band] += share * value
-            steep[band] += share * falls
+    _dye_slopes(tables, zone, added, slopes)
+    _dye(tables, zone, added)
+    for band in range(bands):
+        seen[band], steep[band] = reflectance_and_slope(added[band])
     xyz = np.zeros(3)
     for axis in range(3):
         total = 0.0
@@ -150,7 +207,10 @@ def lab_and_slope(
         for each in range(size):
             total = 0.0
             for band in range(bands):
-                total += steep[band] * weights[axis, band] * spectra[members[each], band]
+                total += steep[band] * slopes[band] * weights[axis, band] * spectra[members[each], band]
+            for part in range(bands, parts):
+                band = part - bands
+                total += steep[band] * slopes[part] * weights[axis, band] * spectra[members[each], part]
             # d u_i / d x_j = take_i (delta_ij - beta x_i / crowd) / crowd
             slope[axis, each] = outer * total * takes[zone, members[each]] / crowd
             crowded += slope[axis, each] * fractions[each]
