@@ -40,12 +40,18 @@ class Troubled(JourneyCase):
 
     def slowly(self, page: Page) -> None:
         """Every change is held back until it is let go."""
+        self.hold(page, lambda route: route.request.method == "POST")
+
+    def hold(self, page: Page, which: Callable[[Route], bool]) -> None:
+        """What the page asks for is held back, if it is one of these, until it is let go."""
         self.held: list[Route] = []
+        self.is_holding = True
         page.route(
-            "**/*", lambda route: self.held.append(route) if route.request.method == "POST" else route.continue_()
+            "**/*", lambda route: self.held.append(route) if self.is_holding and which(route) else route.continue_()
         )
 
     def let_go(self, page: Page) -> None:
+        self.is_holding = False  # one that comes while the rest is let go is not forgotten
         for route in self.held:
             route.continue_()
         page.unroute("**/*")
@@ -306,6 +312,30 @@ class Typing(Troubled):
         self.let_go(self.page)
         expect(self.page.get_by_label("Washes a week")).to_have_attribute("value", "4")
         expect(given).to_have_value("mask, 60 g")
+
+    @staticmethod
+    def is_late_script(route: Route) -> bool:
+        """Whether a page is shown before this comes: all but the one that keeps what is done meanwhile."""
+        return route.request.resource_type == "script" and "early" not in route.request.url
+
+    def test_what_is_done_before_the_page_listens_counts(self) -> None:
+        self.open_bench()
+        self.hold(self.page, self.is_late_script)
+        self.page.get_by_role("link", name="Care", exact=True).click()
+        self.page.get_by_label("Washes a week").fill("4")
+        given = self.page.get_by_label("What went home")
+        given.press_sequentially("mask, 60 g")
+        self.let_go(self.page)
+        expect(self.page.get_by_label("Washes a week")).to_have_attribute("value", "4")
+        expect(given).to_have_value("mask, 60 g")
+
+    def test_what_is_looked_for_before_the_page_listens_is_found(self) -> None:
+        self.hold(self.page, self.is_late_script)
+        self.page.goto(self.live_server_url, wait_until="commit")
+        self.page.get_by_role("searchbox").press_sequentially("Maud")
+        self.let_go(self.page)
+        expect(self.page.get_by_role("link", name="Ilka Brandt")).to_have_count(0)
+        expect(self.page.get_by_role("link", name="Maud Okonjo-Hale")).to_be_visible()
 
     def test_a_panel_that_was_opened_stays_open_while_an_answer_arrives(self) -> None:
         self.page.get_by_role("link", name="Maud Okonjo-Hale").click()

@@ -40,3 +40,15 @@ document.addEventListener("keydown", (event) => {
   localStorage.setItem("surround", next);
   showSurround(next);
 });
+
+// From here on a hand is heard; what it did too early is done again, when htmx and the page's own script listen too.
+function doAgain() {
+  const early = window.early ?? [];
+  window.early = null;
+  for (const { kind, control } of early) {
+    if (kind === "click") control.click();
+    else control.dispatchEvent(new Event(kind, { bubbles: true }));
+  }
+}
+if (document.readyState === "loading") addEventListener("DOMContentLoaded", () => setTimeout(doAgain));
+else setTimeout(doAgain);
