@@ -79,6 +79,7 @@ class Search:
             held=self.held,
             thins=self.thins,
             coloured=np.array(self.coloured, dtype=np.intp),
+            members=np.arange(len(self.coloured)),
             room_g=self.room_g,
             step_g=self.step_g,
             good=0.5 * CLOSE_ENOUGH,
@@ -118,7 +119,7 @@ def best_additions(search: Search) -> FloatArray:
     starts = _starts(replace(search, goal=search.goal.coarse().coarse()))
     costs = search.costs(starts)
     best = starts[np.argsort(costs, kind="stable")[:WALKED]]
-    walked = search.walk(best, WALK_STEPS, WALK_ROUNDS)
+    walked = replace(search, goal=search.goal.coarse()).walk(best, WALK_STEPS, WALK_ROUNDS)
     candidates = np.vstack([np.zeros((1, starts.shape[1])), best, walked])
     best_of_all: FloatArray = candidates[int(np.argmin(search.costs(candidates)))]
     return best_of_all

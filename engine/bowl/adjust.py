@@ -3,6 +3,7 @@
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 from enum import StrEnum
+from functools import cache
 from typing import Final
 
 from engine.arrays import FloatArray, within
@@ -17,6 +18,7 @@ from engine.errors import BadInput, EmptyBowl, EmptyShelf
 from engine.hair.canvas import Canvas
 
 KEEP_PARTS: Final = (0.75, 0.5, 0.25)
+FREEST: Final = min(KEEP_PARTS)
 HARDLY_MORE: Final = 0.5  # delta E00
 
 
@@ -137,17 +139,22 @@ def adjust_zones(
 
 
 def _plan(search: Search, bowl: Bowl, max_total_g: float) -> tuple[Way, float, Bowl]:
-    """Additions to the whole bowl, else to a part of it; else the closest of all."""
-    tries: list[tuple[float, float, FloatArray]] = []
-    for kept in (1.0, *KEEP_PARTS):
+    """Additions to the whole bowl, else to a part of it; else the closest of all.
+
+    The less is kept, the more can be made of it: what the least part can't mend, none can.
+    """
+
+    @cache
+    def tried(kept: float) -> tuple[float, FloatArray]:
         part = replace(search, held=kept * search.held, room_g=max_total_g - kept * bowl.total_g)
         additions = best_additions(part)
-        tries.append((float(part.differences(additions)), kept, part.held + additions))
-        if tries[-1][0] < CLOSE_ENOUGH:
-            break
-    closest = min(difference for difference, _, _ in tries)
-    if closest >= CLOSE_ENOUGH:  # where nothing mends it, what brings hardly more is not worth throwing colour away
-        tries = [each for each in tries if each[0] <= closest + HARDLY_MORE][:1]
-    difference, kept, grams = tries[-1]
+        return float(part.differences(additions)), part.held + additions
+
+    enough = CLOSE_ENOUGH
+    if tried(1.0)[0] >= enough and tried(FREEST)[0] >= enough:
+        # Where nothing mends it, what brings hardly more is not worth throwing colour away.
+        enough = tried(FREEST)[0] + HARDLY_MORE
+    kept = next((part for part in (1.0, *KEEP_PARTS) if tried(part)[0] < enough), FREEST)
+    difference, grams = tried(kept)
     way = Way.CANNOT if difference >= CLOSE_ENOUGH else Way.ADD if kept == 1 else Way.KEEP_PART
     return way, kept, Bowl(grams={shade: float(g) for shade, g in zip(search.shades, grams, strict=True) if g > 0})

@@ -9,7 +9,7 @@ import numpy as np
 
 from engine.arrays import FloatArray, frozen, within
 from engine.bowl.filler import FillerOutcome, fault_words, filled_with, filler_outcomes, over
-from engine.bowl.match import Match, match
+from engine.bowl.match import ANSWERS, Match, match
 from engine.bowl.mix import FULL_TIME_DRY, Bowl, Process
 from engine.bowl.weigh import Scale
 from engine.colorimetry.lights import Light
@@ -70,10 +70,12 @@ def fill(
     fill_from: FillFrom = FillFrom.TWO_LEVELS,
     process: Process = FULL_TIME_DRY,
     light: Light = Light.DAYLIGHT,
+    answers: int = ANSWERS,
 ) -> Fill:
     """What is missing when a canvas goes darker to a level, and how to put it back in steps of at most two levels.
 
-    final: the bowl that follows the fill; process: how it is worked. Raises OutOfRange for the level, EmptyShelf.
+    final: the bowl that follows the fill; process: how it is worked; answers: recipes for each step.
+    Raises OutOfRange for the level, EmptyShelf.
     """
     within("level", level, *RANGES["level"])
     down = canvas.level - level
@@ -84,7 +86,7 @@ def fill(
     hair = canvas
     for next_level in _levels_down(canvas.level, level) if due else ():
         target = canvas_lab(replace(canvas, level=next_level), light)
-        found = match(hair, shelf, target, scale=scale, light=light)
+        found = match(hair, shelf, target, scale=scale, light=light, answers=answers)
         steps.append(FillStep(level=next_level, target_lab=frozen(target), bowl=found))
         hair = replace(canvas, level=next_level)
     truly = filled_with(canvas, missing, "warm pigment")

@@ -25,6 +25,7 @@ from engine.hair.canvas import Canvas
 ANSWERS: Final = 3
 SHADES_LIMIT: Final = 4
 KEPT_PER_SIZE: Final = 16  # sets of each size that go on to the scale
+KEPT_FOR_ONE: Final = 8  # where a single answer is wanted, which need not differ from others
 RANKED_BY_SAMPLES: Final = 96  # enough to tell a steady recipe from a wandering one
 ANSWERED_FROM: Final = 3  # candidates weighed up for each answer
 
@@ -173,7 +174,8 @@ def match_zones(
         most_clear_units=stock.units(clear, scale),
     )
     goal = goal_of(zones, colours, process, light)
-    fits = fit_all_sets(goal, min(max_shades, len(colours), scale.units // scale.least_units), KEPT_PER_SIZE)
+    keep = KEPT_PER_SIZE if answers > 1 else KEPT_FOR_ONE
+    fits = fit_all_sets(goal, min(max_shades, len(colours), scale.units // scale.least_units), keep)
     found = [candidate for fit in fits for candidate in _candidates(goal, fit, pot)]
     if not found:
         raise BadInput("stock", f"stock is too small for a bowl of {scale.total_g:g} g: mix less, or allow more shades")

@@ -24,7 +24,7 @@ GO_ON: Final = 10  # times as many sets as are kept: those that go on
 SIZE_FROM_STARTS: Final = 2
 CODE_BASE: Final = 1024  # more than any shelf has shades
 STEPS_POLISHED: Final = 5
-WALKED_FAR: Final = 8
+WALKED_FAR: Final = 0.5  # of those that are kept
 TRIED_FAR: Final = tuple(np.linspace(-6.0, 1.5, 7).tolist())  # logits, where no fit comes near
 WALK_STEPS: Final = frozen([0.5, 0.2, 0.08, 0.03])
 WALK_ROUNDS: Final = 6
@@ -119,7 +119,7 @@ def _walk_far(goal: Goal, sets: IntArray, *starts: FloatArray) -> FloatArray:
     from engine.bowl.loops.fit import walk_logits
 
     logits, now = _nearer(goal, sets, starts)
-    rows = np.argsort(now, kind="stable")[:WALKED_FAR]
+    rows = np.argsort(now, kind="stable")[: max(1, round(WALKED_FAR * len(now)))]
     rows = rows[now[rows] > FAR_OFF]
     logits[rows] = walk_logits(goal.tables, sets[rows], logits[rows], WALK_STEPS, WALK_ROUNDS)
     return logits

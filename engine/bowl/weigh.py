@@ -19,7 +19,7 @@ Key = TypeVar("Key", bound=Hashable)
 TOTAL_LIMITS_G: Final = (1.0, 2000.0)
 STEP_LIMITS_G: Final = (0.01, 50.0)
 STRIDES: Final = (2, 5, 10)  # wider steps that are tried for the nearest sets
-STRIDDEN: Final = 8
+STRIDDEN: Final = 0.5  # of all sets: the nearest
 MOVES_FIRST: Final = 8  # of a walk in each stride: where one goes far, a wider stride goes farther
 MOVES_LAST: Final = 12
 
@@ -126,7 +126,7 @@ def weigh_sets(goal: Goal, sets: IntArray, fractions: FloatArray, pot: Pot) -> W
     steps, near = pot.steps(), goal.coarse().tables
     exact = pot.holds(sets, pot.exact_units(fractions))
     before = goal.coarse().difference(fractions, sets)
-    few = np.argsort(before, kind="stable")[:STRIDDEN]
+    few = np.argsort(before, kind="stable")[: max(1, round(STRIDDEN * len(sets)))]
     rows = np.concatenate([np.arange(len(sets)), *[few] * len(STRIDES)])
     strides = np.repeat([1, *STRIDES], [len(sets), *[len(few)] * len(STRIDES)])
     units = _corners(exact[rows], strides)

@@ -7,6 +7,7 @@ import numpy as np
 from engine.arrays import FloatArray, either
 
 EPSILON: Final = (6 / 29) ** 3  # below this, the cube root gives way to a straight line
+JOINED: Final = 6 / 29  # the response there, where both have the same slope
 SLOPE: Final = (29 / 6) ** 2 / 3
 OFFSET: Final = 4 / 29
 
@@ -45,10 +46,10 @@ def response(ratio: FloatArray) -> FloatArray:
     return either(ratio > EPSILON, np.cbrt(np.maximum(ratio, EPSILON)), SLOPE * ratio + OFFSET)
 
 
-def response_slope(ratio: FloatArray) -> FloatArray:
-    """The slope (...) of `response`, element by element."""
-    root = np.cbrt(np.maximum(ratio, EPSILON))
-    return either(ratio > EPSILON, 1 / (3 * root * root), SLOPE)
+def response_slope(responded: FloatArray) -> FloatArray:
+    """The slope (...) of `response` where it has a value (...), element by element."""
+    root = np.maximum(responded, JOINED)
+    return 1 / (3 * root * root)
 
 
 def xyz_from_lab(lab: FloatArray, white_xyz: FloatArray) -> FloatArray:

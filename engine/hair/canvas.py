@@ -125,10 +125,9 @@ def coloured(bare: FloatArray, pigment: FloatArray, base: FloatArray, added: Flo
 def fibres_of(canvas: Canvas) -> Fibres:
     """The fibres of a canvas: pigmented ones, and with grey also white ones with the same old colour."""
     left = pigment(canvas.family, canvas.level, canvas.warmth, canvas.lean)
-    clean, pigments, shares = [keratin()], [left], [1.0]
-    if canvas.grey > 0:
-        clean, pigments = [keratin(), WHITE_HAIR * keratin()], [left, 0 * left]
-        shares = [1 - canvas.grey, canvas.grey]
+    white = (WHITE_HAIR * keratin(), 0 * left, canvas.grey)
+    kinds = [each for each in ((keratin(), left, 1 - canvas.grey), white) if each[-1] > 0]
+    clean, pigments, shares = zip(*kinds, strict=True)
     old: FloatArray = sum((layer.k_s * layer.shade.tone for layer in canvas.old), np.zeros_like(left))
     base: FloatArray = sum((layer.k_s * layer.shade.base for layer in canvas.old), np.zeros_like(left))
     return Fibres(

@@ -73,7 +73,7 @@ def fill_of(bench: ZoneBench) -> Fill | None:
 def _fill_once(canvas: Canvas, target: Lab, shelf: tuple[Shade, ...], scale: Scale) -> Fill:
     level = fill_level(canvas, np.array(target))
     final = match(replace(canvas, level=level), shelf, np.array(target), scale=scale, max_shades=2).recipes[0].bowl
-    return fill(canvas, level, shelf, scale=scale, final=final)
+    return fill(canvas, level, shelf, scale=scale, final=final, answers=1)
 
 
 def toners_of(canvas: Canvas, lines: list[StockedLine]) -> tuple[str, tuple[TonerAt, ...]]:

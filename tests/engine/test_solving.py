@@ -6,7 +6,8 @@ import numpy as np
 from hypothesis import given
 from hypothesis import strategies as st
 
-from engine.bowl.goal import ZoneAim, goal_of
+from engine.arrays import FloatArray, IntArray
+from engine.bowl.goal import Goal, ZoneAim, goal_of
 from engine.bowl.loops import look
 from engine.bowl.match import match, nearest
 from engine.bowl.mix import FULL_TIME_DRY
@@ -70,13 +71,21 @@ class Goals(TestCase):
         plain = sum(sight.share * delta_e00(sight.target_lab, sight.reckoning.lab(fractions)) for sight in goal.sights)
         np.testing.assert_allclose(goal.difference(fractions), plain, atol=1e-6)
         self.assertLess(float(np.abs(goal.coarse().difference(fractions) - plain).max()), 0.3)
-        members, slope = np.arange(4), np.empty((3, 4))
-        for zone in range(2):
-            look.lab_and_slope(goal.tables, zone, members, fractions[0], slope)
-            for column in range(4):
-                ends = [fractions[0] + sign * 1e-6 * np.eye(4)[column] for sign in (1, -1)]
-                up, down = (look.lab_and_slope(goal.tables, zone, members, end, np.empty((3, 4))) for end in ends)
-                np.testing.assert_allclose(slope[:, column], (np.array(up) - down) / 2e-6, rtol=1e-4, atol=1e-3)
+        self.assert_slopes(goal, np.arange(4), fractions[0])
+
+    def assert_slopes(self, goal: Goal, members: IntArray, fractions: FloatArray) -> None:
+        """The slope that is told is that of two looks close by."""
+
+        def look_of(zone: int, fractions: FloatArray) -> tuple[FloatArray, FloatArray]:
+            slope, scratch = np.empty((3, len(members))), np.empty((4, goal.tables.spectra.shape[1]))
+            lab = look.lab_and_slope(goal.tables, zone, members, fractions, slope, scratch)
+            return np.array(lab), slope
+
+        for zone in range(len(goal.sights)):
+            _, slope = look_of(zone, fractions)
+            for column, aside in enumerate(1e-6 * np.eye(len(members))):
+                up, down = (look_of(zone, fractions + sign * aside)[0] for sign in (1, -1))
+                np.testing.assert_allclose(slope[:, column], (up - down) / 2e-6, rtol=1e-4, atol=1e-3)
 
     def test_coarser_grids_tell_nearly_the_same(self) -> None:
         exact = self.goal.difference(self.fractions)
@@ -84,13 +93,7 @@ class Goals(TestCase):
             self.assertLess(float(np.abs(goal.difference(self.fractions) - exact).max()), off)
 
     def test_the_slope_is_the_slope(self) -> None:
-        members, fractions, slope = np.array([3, 6, 9]), np.array([0.03, 0.01, 0.05]), np.empty((3, 3))
-        for zone in range(2):
-            look.lab_and_slope(self.goal.tables, zone, members, fractions, slope)
-            for column in range(3):
-                ends = [fractions + sign * 1e-6 * np.eye(3)[column] for sign in (1, -1)]
-                up, down = (look.lab_and_slope(self.goal.tables, zone, members, end, np.empty((3, 3))) for end in ends)
-                np.testing.assert_allclose(slope[:, column], (np.array(up) - down) / 2e-6, rtol=1e-5, atol=1e-3)
+        self.assert_slopes(self.goal, np.array([3, 6, 9]), np.array([0.03, 0.01, 0.05]))
 
     def test_every_set_is_counted_and_the_nearest_are_kept(self) -> None:
         fits = fit_all_sets(self.goal, 3, 10)

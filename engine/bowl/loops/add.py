@@ -12,7 +12,8 @@ GAIN: Final = 1e-12  # cost below which a move is no gain
 
 
 class Held(NamedTuple):
-    """A bowl in hand, all in grams. held, thins: (shades,), see `Search`. coloured: those of the tables' shades.
+    """A bowl in hand, all in grams. held, thins: (shades,), see `Search`. coloured: those of the tables' shades,
+    which are members of it one after the other.
 
     good: delta E00 that is as good as none. a_shade, doubling: delta E00 that a further shade, and as much again as
     is held, must bring.
@@ -21,6 +22,7 @@ class Held(NamedTuple):
     held: FloatArray
     thins: FloatArray
     coloured: IntArray
+    members: IntArray
     room_g: float
     step_g: float
     good: float
@@ -39,7 +41,7 @@ def _off(tables: Tables, held: Held, additions: FloatArray, fractions: FloatArra
         shade = held.coloured[each]
         fractions[each] = (held.held[shade] + additions[shade]) * held.thins[shade] / whole
     fits = poured <= held.room_g + 1e-9
-    return difference(tables, np.arange(len(fractions)), fractions, added) if fits else np.inf
+    return difference(tables, held.members, fractions, added) if fits else np.inf
 
 
 @inlined

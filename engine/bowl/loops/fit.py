@@ -1,16 +1,16 @@
 """Levenberg-Marquardt and a walk on logits. Source: [MAR63]."""
 
-from typing import Final
+from typing import Final, NamedTuple
 
 import numpy as np
 
 from engine.arrays import BoolArray, FloatArray, IntArray
 from engine.bowl.goal import HIT, LOGIT_LIMIT
 from engine.bowl.loops.look import Tables, difference, lab_and_slope, write
-from engine.bowl.loops.machine import compiled
+from engine.bowl.loops.machine import compiled, inlined
 
 SETTLED: Final = 1e-3  # relative gain in squared difference below which a fit has settled
-FIRST_DAMPING: Final = 0.01
+FIRST_DAMPING: Final = 0.05  # a fifth of it for the first step, since the start itself counts as a gain
 DAMPING_MOST: Final = 1e6  # a fit that needs more has settled where it is
 DAMPING_FLOOR: Final = 1e-6  # of the largest column, for those that hardly move
 TINY: Final = 1e-12
@@ -28,14 +28,24 @@ def _fractions(logits: FloatArray, fractions: FloatArray) -> None:
         fractions[each] /= total
 
 
-@compiled
-def _linearised(tables: Tables, members: IntArray, logits: FloatArray, normal: FloatArray, pull: FloatArray) -> float:
+class _Scratch(NamedTuple):
+    """What a fit of k shades writes on. seen: what a look needs; fractions, by_logit: (k,), slope: (3, k)."""
+
+    seen: FloatArray
+    fractions: FloatArray
+    by_logit: FloatArray
+    slope: FloatArray
+
+
+@inlined
+def _linearised(
+    tables: Tables, members: IntArray, logits: FloatArray, normal: FloatArray, pull: FloatArray, scratch: _Scratch
+) -> float:
     """Squared difference, near the mean over zones, in the metric of small differences.
 
     Fills the normal matrix (k, k) and the pull (k,) of its least squares in logits (k,).
     """
-    size = len(members)
-    fractions, slope, by_logit = np.empty(size), np.empty((3, size)), np.empty(size)
+    size, fractions, slope, by_logit = len(members), scratch.fractions, scratch.slope, scratch.by_logit
     _fractions(logits, fractions)
     cost = 0.0
     for one in range(size):
@@ -43,16 +53,22 @@ def _linearised(tables: Tables, members: IntArray, logits: FloatArray, normal: F
         for other in range(one + 1):
             normal[one, other] = 0.0
     for zone in range(len(tables.zone_share)):
-        lightness, a, b = lab_and_slope(tables, zone, members, fractions, slope)
-        off = (lightness - tables.targets[zone, 0], a - tables.targets[zone, 1], b - tables.targets[zone, 2])
+        lightness, a, b = lab_and_slope(tables, zone, members, fractions, slope, scratch.seen)
+        deeper, redder, yellower = (
+            lightness - tables.targets[zone, 0],
+            a - tables.targets[zone, 1],
+            b - tables.targets[zone, 2],
+        )
         for each in range(3):
-            metric = tables.metrics[zone, each]
-            residual = metric[0] * off[0] + metric[1] * off[1] + metric[2] * off[2]
+            by_l, by_a, by_b = (
+                tables.metrics[zone, each, 0],
+                tables.metrics[zone, each, 1],
+                tables.metrics[zone, each, 2],
+            )
+            residual = by_l * deeper + by_a * redder + by_b * yellower
             total = 0.0
             for one in range(size):  # d x_i / d z_j = x_i (delta_ij - x_j)
-                by_logit[one] = fractions[one] * (
-                    metric[0] * slope[0, one] + metric[1] * slope[1, one] + metric[2] * slope[2, one]
-                )
+                by_logit[one] = fractions[one] * (by_l * slope[0, one] + by_a * slope[1, one] + by_b * slope[2, one])
                 total += by_logit[one]
             for one in range(size):
                 by_logit[one] -= total * fractions[one]
@@ -65,13 +81,12 @@ def _linearised(tables: Tables, members: IntArray, logits: FloatArray, normal: F
 
 
 @compiled
-def _solve(normal: FloatArray, pull: FloatArray, damping: float, step: FloatArray) -> None:
+def _solve(normal: FloatArray, pull: FloatArray, damping: float, step: FloatArray, factor: FloatArray) -> None:
     """Fills the damped Gauss-Newton step (k,), scaled by each column's own size, by Cholesky's factors.
 
-    normal: (k, k), its lower triangle.
+    normal: (k, k), its lower triangle. factor: scratch (k, k).
     """
     size = len(pull)
-    factor = np.empty((size, size))
     largest = 0.0
     for one in range(size):
         largest = max(largest, normal[one, one])
@@ -106,16 +121,18 @@ def fit(tables: Tables, sets: IntArray, start: FloatArray, most_steps: int) -> t
     costs, settled = np.empty(count), np.zeros(count, dtype=np.bool_)
     normal, pull, step = np.empty((size, size)), np.empty(size), np.empty(size)
     new_normal, new_pull, trial = np.empty((size, size)), np.empty(size), np.empty(size)
+    factor = np.empty((size, size))
+    scratch = _Scratch(
+        seen=np.empty((4, tables.spectra.shape[1])),
+        fractions=np.empty(size),
+        by_logit=np.empty(size),
+        slope=np.empty((3, size)),
+    )
     for row in range(count):
-        damping, cost = FIRST_DAMPING, _linearised(tables, sets[row], logits[row], normal, pull)
-        settled[row] = cost <= HIT
-        for _ in range(most_steps):
-            if settled[row]:
-                break
-            _solve(normal, pull, damping, step)
-            for each in range(size):
-                trial[each] = min(max(logits[row, each] + step[each], -LOGIT_LIMIT), LOGIT_LIMIT)
-            new = _linearised(tables, sets[row], trial, new_normal, new_pull)
+        damping, cost = FIRST_DAMPING, np.inf
+        write(logits[row], trial)
+        for _ in range(1 + most_steps):  # the start is looked at first
+            new = _linearised(tables, sets[row], trial, new_normal, new_pull, scratch)
             if new < cost:
                 settled[row] = cost - new < SETTLED * max(cost, HIT) or new <= HIT
                 write(trial, logits[row])
@@ -124,6 +141,11 @@ def fit(tables: Tables, sets: IntArray, start: FloatArray, most_steps: int) -> t
             else:
                 damping *= 6
                 settled[row] = damping >= DAMPING_MOST
+            if settled[row]:
+                break
+            _solve(normal, pull, damping, step, factor)
+            for each in range(size):
+                trial[each] = min(max(logits[row, each] + step[each], -LOGIT_LIMIT), LOGIT_LIMIT)
         costs[row] = cost
     return logits, costs, settled
 

@@ -1,6 +1,6 @@
 """What bowls look like: L*a*b*, its slope, and the difference to an aim."""
 
-from typing import NamedTuple
+from typing import Final, NamedTuple
 
 import numpy as np
 
@@ -21,6 +21,8 @@ from engine.bowl.loops.machine import (
     three_fifths_of,
 )
 from engine.dye.uptake import CROWDING
+
+TINY: Final = 1e-12
 
 
 class Tables(NamedTuple):
@@ -80,58 +82,80 @@ def _absorb(
     return crowd
 
 
+# The K (bands,) of one zone's fibres with what is added, as `Fibres.dyed` has it, is written over what is added. Handed
+# over are a zone's own arrays: a call with all tables costs as much as a sum over a hundred bands.
+
+
 @compiled
-def _dye(tables: Tables, zone: int, added: FloatArray) -> None:
-    """Makes of what is added, (bands,) or (2 bands,), the K (bands,) of a zone with it, as `Fibres.dyed` does."""
-    hair, fibre_share = tables.hair, tables.fibre_share
-    kinds, bands = hair.shape[1], hair.shape[2]
-    has_bases = len(added) > bands
-    if kinds == 1 and not has_bases:
-        for band in range(bands):
-            added[band] += hair[zone, 0, band]
-        return
+def _mingle(hair: FloatArray, shares: FloatArray, added: FloatArray) -> None:
+    """Fibres of several kinds, hair (kinds, bands) in shares (kinds,), with tones (bands,)."""
+    mixed = np.zeros(len(added))
+    for kind in range(len(shares)):
+        share = shares[kind]
+        for band in range(len(added)):
+            mixed[band] += share * three_fifths_of(added[band] + hair[kind, band])
+    for band in range(len(added)):
+        added[band] = five_thirds_of(mixed[band])
+
+
+@compiled
+def _mingle_and_slopes(hair: FloatArray, shares: FloatArray, added: FloatArray, slopes: FloatArray) -> None:
+    """As `_mingle`; fills how fast that K grows with what is added, (bands,)."""
+    mixed = np.zeros(len(added))
+    for band in range(len(added)):
+        slopes[band] = 0.0
+    for kind in range(len(shares)):
+        share = shares[kind]
+        for band in range(len(added)):
+            each = added[band] + hair[kind, band]
+            powered = share * three_fifths_of(each)
+            mixed[band] += powered
+            slopes[band] += powered / each
+    for band in range(len(added)):
+        added[band] = five_thirds_of(mixed[band])
+        slopes[band] *= added[band] / mixed[band]
+
+
+@compiled
+def _dye(bare: FloatArray, pigment: FloatArray, base: FloatArray, shares: FloatArray, added: FloatArray) -> None:
+    """Fibres (kinds, bands) with tones and bases, (2 bands,)."""
+    kinds, bands = bare.shape
     mixed = np.zeros(bands)
     for kind in range(kinds):
-        share = fibre_share[zone, kind]
-        if has_bases:
-            for band in range(bands):
-                base = tables.base[zone, band] + added[bands + band]
-                each = added[band] + tables.bare[zone, kind, band] + filled_up(tables.pigment[zone, kind, band], base)
-                mixed[band] += share * three_fifths_of(each)
-        else:
-            for band in range(bands):
-                mixed[band] += share * three_fifths_of(added[band] + hair[zone, kind, band])
+        share = shares[kind]
+        for band in range(bands):
+            whole = filled_up(pigment[kind, band], base[band] + added[bands + band])
+            mixed[band] += share * three_fifths_of(added[band] + bare[kind, band] + whole)
     for band in range(bands):
         added[band] = five_thirds_of(mixed[band])
 
 
 @compiled
-def _dye_slopes(tables: Tables, zone: int, added: FloatArray, slopes: FloatArray) -> None:
-    """Fills how fast the K of a zone grows with what is added, (bands,) or (2 bands,), in the shape of that."""
-    hair, fibre_share = tables.hair, tables.fibre_share
-    kinds, bands = hair.shape[1], hair.shape[2]
-    has_bases = len(added) > bands
-    if kinds == 1 and not has_bases:
+def _dye_and_slopes(
+    bare: FloatArray, pigment: FloatArray, base: FloatArray, shares: FloatArray, added: FloatArray, slopes: FloatArray
+) -> None:
+    """As `_dye`; fills how fast that K grows with what is added, (2 bands,)."""
+    kinds, bands = bare.shape
+    mixed = np.zeros(bands)
+    for part in range(2 * bands):
+        slopes[part] = 0.0
+    for kind in range(kinds):
+        share = shares[kind]
         for band in range(bands):
-            slopes[band] = 1.0
-        return
+            bases = base[band] + added[bands + band]
+            whole = filled_up(pigment[kind, band], bases)
+            each = added[band] + bare[kind, band] + whole
+            powered = share * three_fifths_of(each)
+            mixed[band] += powered
+            slopes[band] += powered / each
+            filled = bases / max(whole, TINY)  # where both are nothing, the base is all there is
+            squared = filled * filled
+            slopes[bands + band] += powered / each * squared * squared * filled
     for band in range(bands):
-        total = tones = bases = 0.0
-        for kind in range(kinds):
-            each, filled = added[band] + hair[zone, kind, band], 0.0
-            if has_bases:
-                base = tables.base[zone, band] + added[bands + band]
-                whole = filled_up(tables.pigment[zone, kind, band], base)
-                each = added[band] + tables.bare[zone, kind, band] + whole
-                filled = (base / whole) ** 5 if whole > 0.0 else 1.0
-            powered = fibre_share[zone, kind] * three_fifths_of(each)
-            total += powered
-            tones += powered / each
-            bases += powered / each * filled
-        outer = five_thirds_of(total) / total
-        slopes[band] = tones * outer
-        if has_bases:
-            slopes[bands + band] = bases * outer
+        added[band] = five_thirds_of(mixed[band])
+        outer = added[band] / mixed[band]
+        slopes[band] *= outer
+        slopes[bands + band] *= outer
 
 
 @inlined
@@ -141,9 +165,16 @@ def lab(
     """L*a*b* of one bowl on one zone; added: scratch (bands,)."""
     weights = tables.weights
     _absorb(tables.takes, tables.spectra, zone, members, fractions, added)
-    _dye(tables, zone, added)
+    bands = weights.shape[1]
+    if len(added) > bands:
+        _dye(tables.bare[zone], tables.pigment[zone], tables.base[zone], tables.fibre_share[zone], added)
+    elif tables.hair.shape[1] > 1:
+        _mingle(tables.hair[zone], tables.fibre_share[zone], added)
+    else:
+        for band in range(bands):
+            added[band] += tables.hair[zone, 0, band]
     x = y = z = 0.0
-    for band in range(weights.shape[1]):
+    for band in range(bands):
         seen = reflectance(added[band])
         x += seen * weights[0, band]
         y += seen * weights[1, band]
@@ -185,34 +216,58 @@ def differences(tables: Tables, sets: IntArray, fractions: FloatArray) -> FloatA
     return found
 
 
-@compiled
-def lab_and_slope(
-    tables: Tables, zone: int, members: IntArray, fractions: FloatArray, slope: FloatArray
-) -> tuple[float, float, float]:
-    """L*a*b* of fractions (k,) of shades (k,) on one zone; fills its slope (3, k)."""
-    takes, spectra, weights = tables.takes, tables.spectra, tables.weights
-    size, bands, parts = len(members), weights.shape[1], spectra.shape[1]
-    added, slopes, seen, steep = np.empty(parts), np.empty(parts), np.empty(bands), np.empty(bands)
-    crowd = _absorb(takes, spectra, zone, members, fractions, added)
-    _dye_slopes(tables, zone, added, slopes)
-    _dye(tables, zone, added)
-    for band in range(bands):
-        seen[band], steep[band] = reflectance_and_slope(added[band])
-    xyz = np.zeros(3)
-    for axis in range(3):
-        total = 0.0
+@inlined
+def _see_and_slopes(tables: Tables, zone: int, added: FloatArray, seen: FloatArray, steep: FloatArray) -> None:
+    """Fills the reflectance (bands,) of a zone with what is added, and how steeply it falls, in the shape of that."""
+    bands, parts = tables.weights.shape[1], len(added)
+    if parts > bands:
+        bare, pigment, base = tables.bare[zone], tables.pigment[zone], tables.base[zone]
+        _dye_and_slopes(bare, pigment, base, tables.fibre_share[zone], added, steep)
+    elif tables.hair.shape[1] > 1:
+        _mingle_and_slopes(tables.hair[zone], tables.fibre_share[zone], added, steep)
+    else:
         for band in range(bands):
-            total += seen[band] * weights[axis, band]
-        xyz[axis], outer, crowded = total, response_slope(total), 0.0
+            added[band] += tables.hair[zone, 0, band]
+            steep[band] = 1.0
+    for band in range(bands):
+        seen[band], by_k = reflectance_and_slope(added[band])
+        steep[band] *= by_k
+        if parts > bands:
+            steep[bands + band] *= by_k
+
+
+@inlined
+def _weigh(weights: FloatArray, seen: FloatArray, steep: FloatArray, weighed: FloatArray) -> float:
+    """What is seen by weights (bands,); fills its slopes, in the shape of `steep`, (bands,) or (2 bands,)."""
+    bands, total = len(weights), 0.0
+    for band in range(bands):
+        total += seen[band] * weights[band]
+        weighed[band] = steep[band] * weights[band]
+    for band in range(len(steep) - bands):
+        weighed[bands + band] = steep[bands + band] * weights[band]
+    return total
+
+
+@inlined
+def lab_and_slope(
+    tables: Tables, zone: int, members: IntArray, fractions: FloatArray, slope: FloatArray, scratch: FloatArray
+) -> tuple[float, float, float]:
+    """L*a*b* of fractions (k,) of shades (k,) on one zone; fills its slope (3, k). scratch: (4, bands or 2 bands)."""
+    takes, spectra, weights, size = tables.takes, tables.spectra, tables.weights, len(members)
+    added, seen, steep, weighed = scratch[0], scratch[1], scratch[2], scratch[3]
+    crowd = _absorb(takes, spectra, zone, members, fractions, added)
+    _see_and_slopes(tables, zone, added, seen, steep)
+    x = y = z = 0.0
+    for axis in range(3):
+        total = _weigh(weights[axis], seen, steep, weighed)
+        answered = response(total)
+        x, y, z, outer, crowded = y, z, answered, response_slope(answered), 0.0
         for each in range(size):
-            total = 0.0
-            for band in range(bands):
-                total += steep[band] * slopes[band] * weights[axis, band] * spectra[members[each], band]
-            for part in range(bands, parts):
-                band = part - bands
-                total += steep[band] * slopes[part] * weights[axis, band] * spectra[members[each], part]
+            shade, total = members[each], 0.0
+            for part in range(len(steep)):
+                total += weighed[part] * spectra[shade, part]
             # d u_i / d x_j = take_i (delta_ij - beta x_i / crowd) / crowd
-            slope[axis, each] = outer * total * takes[zone, members[each]] / crowd
+            slope[axis, each] = outer * total * takes[zone, shade] / crowd
             crowded += slope[axis, each] * fractions[each]
         for each in range(size):
             slope[axis, each] -= CROWDING * crowded / crowd
@@ -220,5 +275,5 @@ def lab_and_slope(
         slope[0, each], slope[1, each], slope[2, each] = coordinate_slopes(
             slope[0, each], slope[1, each], slope[2, each]
         )
-    found: tuple[float, float, float] = coordinates_of(response(xyz[0]), response(xyz[1]), response(xyz[2]))
+    found: tuple[float, float, float] = coordinates_of(x, y, z)
     return found

@@ -41,18 +41,22 @@ def _either(condition: bool, first: float, other: float) -> Callable[..., float]
     return chosen
 
 
-# Powers in products, sums and quotients alone, which run over several bands at once; near enough to nine digits.
+# Powers in products, sums and quotients alone, which run over several bands at once; near enough to seven digits.
+SIXTH: Final = 1 / 6
+TWENTY_FOURTH: Final = 1 / 24
 
 
 @overload(falling)
 def _falling(power: float) -> Callable[..., float]:
-    """`falling` of single numbers: the power of a 256th, by its series, squared eight times."""
+    """`falling` of single numbers: the power of a 64th, by its series, squared six times; e to -100 is nothing."""
 
     def quick(power: float) -> float:
-        part = power / 256.0
-        found = 1.0 + part * (1.0 + part / 2.0 * (1.0 + part / 3.0 * (1.0 + part / 4.0 * (1.0 + part / 5.0))))
-        found *= found
-        found *= found
+        part = (power if power > -100.0 else -100.0) * 0.015625
+        found = 1.0 + part * (
+            1.0
+            + part
+            * (0.5 + part * (SIXTH + part * (TWENTY_FOURTH + part * (SIXTH * 0.05 + part * SIXTH * SIXTH * 0.05))))
+        )
         found *= found
         found *= found
         found *= found
@@ -66,9 +70,8 @@ def _falling(power: float) -> Callable[..., float]:
 @register_jitable
 def _cube_root(value: float) -> float:
     """Halley's way from the fourth root, which is near enough for absorptions."""
-    value += 1e-18
-    root: float = np.sqrt(np.sqrt(value))
-    for _ in range(5):
+    root: float = np.sqrt(np.sqrt(value + 1e-18))
+    for _ in range(3):
         cube = root * root * root
         root *= (cube + 2.0 * value) / (2.0 * cube + value)
     return root
@@ -80,8 +83,9 @@ def _three_fifths(value: float) -> Callable[..., float]:
 
     def quick(value: float) -> float:
         root: float = np.sqrt(np.sqrt(value))
-        for _ in range(4):
-            fifth = root * root * root * root * root
+        for _ in range(3):
+            square = root * root
+            fifth = square * square * root
             root *= (2.0 * fifth + 3.0 * value) / (3.0 * fifth + 2.0 * value)
         return root * root * root
 
