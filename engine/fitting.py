@@ -27,12 +27,14 @@ def bounded_fit(
 ) -> Fitted:
     """Least squares of residual(unknowns) inside low..high, all (n,), by Levenberg-Marquardt.
 
-    Slopes are numeric; an unknown that lies on a bound and is pushed outwards is held there. Source: [MAR63].
+    n may be 0. Slopes are numeric; an unknown that lies on a bound and is pushed outwards is held. Source: [MAR63].
     """
     unknowns, damping = np.clip(start, low, high), 1e-3
     reach = high - low
     now = residual(unknowns)
     cost = float(now @ now)
+    if not len(unknowns):
+        return Fitted(unknowns=unknowns, cost=cost, settled=True)
     for _ in range(ROUNDS):
         slope = _slope(residual, unknowns, now, low, high)
         pull = -slope.T @ now

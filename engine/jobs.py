@@ -1,24 +1,44 @@
-"""Jobs as plain JSON values: which task, which fields, one job or a list of them."""
+"""Jobs as plain JSON values: which task, which fields; one job, a list of them, or a list that shares fields."""
 
 from typing import Final
 
 from engine.errors import BadInput, EngineError, OutOfRange, Unknown, WrongType
-from engine.reading import JsonObject, an_object
+from engine.reading import Job, JsonObject, a_list, an_object
 from engine.tasks import TASKS
 
 JOBS_LIMIT: Final = 10_000
 
 
 def run_all(jobs: object) -> object:
-    """The answer to a job, or the list of answers to a list of them.
+    """The answer to a job, or the list of answers to a list of them or to `{"with": {...}, "jobs": [...]}`.
 
-    In a list, a bad job gets its `error` object in its place; a single bad job raises.
+    In a list, a bad job gets its `error` object in its place; a single bad job raises. What stands under `with` is
+    taken by each job whose task knows it and that does not bring its own.
     """
+    if isinstance(jobs, dict) and "jobs" in jobs:
+        return run_all(_sharing(an_object("job", jobs, frozenset({"with", "jobs"}))))
     if not isinstance(jobs, list):
         return run(jobs)
     if len(jobs) > JOBS_LIMIT:
         raise OutOfRange("jobs", len(jobs), 0, JOBS_LIMIT)
     return [_run_or_explain(job, index) for index, job in enumerate(jobs)]
+
+
+def _sharing(given: Job) -> list[object]:
+    """Each job with what it shares. Raises Unknown for what no task knows, WrongType, OutOfRange."""
+    shared = an_object("with", given.get("with", {}))
+    known = frozenset[str]().union(*(task.fields for task in TASKS.values()))
+    for name in shared:
+        if name not in known:
+            raise Unknown("with", name, sorted(known))
+
+    def whole(job: object) -> object:
+        task = job.get("task") if isinstance(job, dict) else None
+        if not isinstance(job, dict) or not isinstance(task, str) or task not in TASKS:
+            return job  # which is refused in its place
+        return {**{name: each for name, each in shared.items() if name in TASKS[task].fields}, **job}
+
+    return [whole(job) for job in a_list("jobs", given["jobs"], JOBS_LIMIT)]
 
 
 def run(given: object) -> JsonObject:

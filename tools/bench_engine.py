@@ -31,6 +31,8 @@ from engine.colorimetry.lights import Light
 from engine.dye.shade import Band, Shade
 from engine.dye.shelf import demo_shelf
 from engine.hair.canvas import Canvas
+from engine.service.schedule.search import schedule
+from engine.service.schedule.work import WANTS_DRY, PlannedCoat, PlannedZone, Purpose, Visit
 
 SAMPLED_SETS = 40
 CANVAS = Canvas(level=9.7, warmth=0.3)
@@ -49,6 +51,21 @@ def shelf_of(count: int) -> list[Shade]:
             ]
             made.append(Shade(name=f"{shade.name} {turn}", bands=tuple(bands), strength=6))
     return [*made[:count], demo_shelf()["clear"]]
+
+
+def large_head() -> Visit:
+    """Twelve zones, half of them apart, each lifted, toned, coloured and glazed."""
+    coats = [
+        PlannedCoat(purpose=purpose, apply_min=apply, least_min=least, most_min=most, wants_dry=purpose in WANTS_DRY)
+        for purpose, apply, least, most in (
+            (Purpose.LIFT, 6, 10, 30),
+            (Purpose.PRE_TONE, 3, 4, 12),
+            (Purpose.COLOUR, 4, 20, 35),
+            (Purpose.GLAZE, 4, 5, 15),
+        )
+    ]
+    zones = [PlannedZone(name=f"zone {each}", apart=each % 2 == 0, coats=tuple(coats)) for each in range(12)]
+    return Visit(zones=tuple(zones), hands=2)
 
 
 def seconds(work: Callable[[], object], repeats: int) -> float:
@@ -116,6 +133,7 @@ def main() -> None:
         plain, best = plain_seconds(shelf, target, found.sets_tried)
         print(f"    plain way {plain:.0f} s, {plain / took:.0f} times as long; best difference of any set ", end="")
         print(f"{found.nearest_delta_e00:.3f} against {best:.3f} in its sample of {SAMPLED_SETS} sets")
+    told("plan, 12 zones of 4 coats, 2 pairs of hands", seconds(lambda: schedule(large_head()), 3), 0.2)
     tracemalloc.start()
     match(CANVAS, shelf, target, scale=Scale(), max_shades=4)
     print(f"\npeak memory of a match over all sets: {tracemalloc.get_traced_memory()[1] / 2**20:.0f} MiB (limit 300)")

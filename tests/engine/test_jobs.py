@@ -31,6 +31,17 @@ LADDER = [{"level": 1, "undertone": "dark"}, {"level": 8, "undertone": "orange",
 ONE_BOWL = {"task": "match", "zones": {"roots": {"level": 9}, "ends": CANVAS}, "target": TARGET, "one_bowl": True}
 RECORD = {"canvas": CANVAS, "bowl": BOWL, "lab": [70, 4, 8]}
 STRAND = {"canvas": {"level": 11}, "share": 1.0, "lab": [40, 30, -30]}
+PANEL = {"name": "panel", "apart": True, "coats": [{"purpose": "lift", "apply_min": 6, "window_min": [10, 30]}]}
+LENGTHS = {
+    "name": "lengths",
+    "coats": [
+        {"purpose": "fill", "apply_min": 5, "window_min": [5, 25], "rinsed": False},
+        {"purpose": "colour", "apply_min": 12, "window_min": [20, 45], "wants_dry": False},
+    ],
+}
+PLAN = {"task": "plan", "zones": [PANEL, LENGTHS], "basin_min": 8, "dry_min": 6}
+ROOTS = {"name": "roots", "to_cm": 2}
+AMOUNTS = {"task": "amounts", "length_cm": 40, "density": "thick", "zones": [ROOTS, {"name": "lengths", "from_cm": 2}]}
 TINT = {"kind": "booster", "bands": [[540, 28, 1.0]], "strength": 20, "line": "Quayside"}
 QUESTIONS = [
     PREDICT,
@@ -57,6 +68,10 @@ QUESTIONS = [
     {"task": "refresh", "canvas": CANVAS, "bowl": BOWL, "washes": 5, "hot_water": True},
     {"task": "pour", "canvas": CANVAS, "bowl": BOWL, "poured": {"violet": 2.6}, "target": TARGET},
     {"task": "learn", "records": [RECORD, {**RECORD, "light": "A"}], "shades": {"violet": {}}},
+    AMOUNTS,
+    PLAN,
+    {**PLAN, "hands": 2},
+    {**PLAN, "zones": [{**PANEL, "coats": [{**PANEL["coats"][0], "apply_min": 90}]}]},
     {"task": "characterise", "name": "alkanet", "kind": "mask", "strand_tests": [STRAND, {**STRAND, "share": 0.2}]},
     {**PREDICT, "shades": {"conditioner": {"thins": 1.5}, "tint": TINT}, "bowl": {"grams": {"tint": 1, "clear": 9}}},
 ]
@@ -74,6 +89,16 @@ BAD = [
     ({**PREDICT, "canvas": {"level": 10, "porosity": 9}}, "canvas.porosity", "out_of_range"),
     ({**PREDICT, "canvas": {"level": 10, "old": [{"shade": "woad", "k_s": 1}]}}, "canvas.old.0.shade", "unknown"),
     ({**PREDICT, "zones": {"roots": CANVAS}}, "zones", "bad_input"),
+    ({**AMOUNTS, "length_cm": 0}, "length_cm", "out_of_range"),
+    ({**AMOUNTS, "density": "bald"}, "density", "unknown"),
+    ({**AMOUNTS, "zones": [ROOTS, {**ROOTS, "area_share": 0.5}]}, "zones", "bad_input"),
+    ({**AMOUNTS, "zones": [{**ROOTS, "to_cm": 41}]}, "zones.0.to_cm", "bad_input"),
+    ({**AMOUNTS, "zones": [{**ROOTS, "area_share": "half"}]}, "zones.0.area_share", "wrong_type"),
+    ({**PLAN, "hands": 4}, "hands", "out_of_range"),
+    ({**PLAN, "zones": []}, "zones (entries)", "out_of_range"),
+    ({**PLAN, "zones": [PANEL, PANEL]}, "zones", "bad_input"),
+    ({**PLAN, "zones": [{**PANEL, "coats": [{"purpose": "lift"}]}]}, "zones.0.coats.0.window_min", "missing"),
+    ({**PLAN, "zones": [{**LENGTHS, "coats": LENGTHS["coats"][:1]}]}, "zones.0.coats", "bad_input"),
     ({**PREDICT, "bowl": {"grams": {}}}, "bowl.grams", "empty_bowl"),
     ({**PREDICT, "bowl": {"grams": {"violet": 0}}}, "bowl.grams", "empty_bowl"),
     ({**PREDICT, "bowl": {"grams": {"violet": -1}}}, "bowl.grams.violet", "out_of_range"),
@@ -194,6 +219,27 @@ class CommandLine(TestCase):
         self.assertEqual(code, 2)
         self.assertEqual([("error" in entry) for entry in answers], [False, True, False])
         self.assertEqual(answers[1]["index"], 1)
+
+    def test_jobs_that_share_fields_are_answered_as_if_each_had_brought_them(self) -> None:
+        shared = {"canvas": CANVAS, "light": "A", "hands": 2}
+        jobs = [{"task": "predict", "bowl": BOWL}, {**MATCH, "light": "D65"}, PLAN, {"task": "bake"}, 7]
+        code, answers = command_line(json.dumps({"with": shared, "jobs": jobs}))
+        self.assertEqual(code, 2)
+        self.assertEqual(answers[0], run({**PREDICT, "light": "A"}))
+        self.assertEqual(answers[1], run({**MATCH, "light": "D65"}))
+        self.assertEqual(answers[2], run({**PLAN, "hands": 2}))
+        self.assertEqual([answer["index"] for answer in answers[3:]], [3, 4])
+
+    def test_what_no_job_could_share_is_refused(self) -> None:
+        for given, field in (
+            ({"with": {"colour": 1}, "jobs": [PREDICT]}, "with"),
+            ({"with": [], "jobs": [PREDICT]}, "with"),
+            ({"with": {}, "jobs": PREDICT}, "jobs"),
+            ({"jobs": [PREDICT], "task": "predict"}, "job"),
+        ):
+            with self.subTest(given=given), self.assertRaises(BadInput) as caught:
+                run_all(given)
+            self.assertEqual(caught.exception.field, field)
 
 
 class Answers(TestCase):

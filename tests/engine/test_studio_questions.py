@@ -116,6 +116,12 @@ class Learning(TestCase):
         with self.assertRaises(BadInput):
             learn([])
 
+    def test_bowls_of_nothing_but_clear_teach_nothing(self) -> None:
+        plain = Bowl(grams={demo_shelf()["clear"]: 40.0})
+        found = learn([Record(canvas=TEN, bowl=plain, actual_lab=predict(TEN, plain).lab)] * 2)
+        self.assertEqual((dict(found.shade_factors), dict(found.line_factors)), ({}, {}))
+        self.assertAlmostEqual(found.after, found.before)
+
 
 class Characterising(TestCase):
     def strands(self, name: str, shares: tuple[float, ...]) -> list[StrandTest]:

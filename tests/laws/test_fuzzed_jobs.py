@@ -3,18 +3,31 @@
 import json
 import random
 from collections import Counter
+from functools import partial
 from unittest import TestCase
 
 from engine.errors import BadInput
 from engine.jobs import run
+from engine.service.schedule.work import Purpose
 from engine.tasks import TASKS
+from engine.tasks.visiting import VISITING
 from tests.engine.schemas import schema
 
 JOBS, ANSWERS = schema("job"), schema("answer")
 SEED = 1931
 COUNT = 10_000
-SLOW = ("match", "adjust", "fill", "reach", "read", "compare", "refresh", "characterise")  # few of these: they search
-QUICK = ("predict", "steer", "spread", "fade", "pour", "learn", "bake", "", None, 7)
+SLOW = (
+    "match",
+    "adjust",
+    "fill",
+    "reach",
+    "read",
+    "compare",
+    "refresh",
+    "characterise",
+    "plan",
+)  # few of these: they search
+QUICK = ("predict", "steer", "spread", "fade", "pour", "learn", "amounts", "bake", "", None, 7)
 CHECKED = 8  # every so many jobs are held against the schemas, which is slow
 ODD = (
     None,
@@ -85,22 +98,60 @@ def strand(rng: random.Random) -> object:
     return {"canvas": canvas(rng), "share": number(rng, 0.001, 1), "lab": [number(rng, 0, 100) for _ in range(3)]}
 
 
+def stretch(rng: random.Random) -> object:
+    made: dict[str, object] = {"name": rng.choice(NAMES)}
+    for name, low, high in (("from_cm", 0, 20), ("to_cm", 10, 60), ("area_share", 0, 0.6), ("saturation", 0.4, 2.1)):
+        if rng.random() < 0.5:
+            made[name] = number(rng, low, high)
+    return made if rng.random() < 0.97 else rng.choice(ODD)
+
+
+def coats(rng: random.Random) -> object:
+    made = []
+    for _ in range(rng.choice((1, 1, 2, 3, 0))):
+        least = number(rng, 0, 30)
+        mine = {"purpose": rng.choice((*Purpose, "bake", 4)), "apply_min": number(rng, 0, 40)}
+        mine["window_min"] = [least, number(rng, 20, 60)]
+        if rng.random() < 0.2:
+            mine[rng.choice(("rinsed", "wants_dry"))] = rng.choice((True, False, 1))
+        made.append(mine)
+    return made
+
+
+def planned(rng: random.Random) -> list[object]:
+    return [
+        {"name": f"{rng.choice(NAMES)}{index}", "apart": rng.choice((True, False)), "coats": coats(rng)}
+        for index in range(rng.choice((1, 2, 3)))
+    ]
+
+
+def zones(rng: random.Random, task: object) -> object:
+    if task == "plan":
+        return planned(rng)
+    if task == "amounts":
+        return [stretch(rng) for _ in range(rng.choice((1, 1, 2)))]
+    return {"roots": canvas(rng), "ends": canvas(rng)}
+
+
 def job(rng: random.Random) -> object:
-    task = rng.choice(SLOW) if rng.random() < 0.012 else rng.choice(QUICK[: 6 if rng.random() < 0.9 else None])
+    task = rng.choice(SLOW) if rng.random() < 0.012 else rng.choice(QUICK[: 7 if rng.random() < 0.9 else None])
     made: dict[str, object] = {"task": task}
     for name, share, make in (
         ("canvas", 0.95, canvas),
         ("bowl", 0.85, bowl),
-        ("target", 0.4, target),
+        ("target", 0.7 if task in SLOW else 0.4, target),
         ("light", 0.3, lambda r: r.choice(("D65", "A", "LED-B3", "FL2", "moon", 3))),
         ("washes", 0.3, lambda r: r.choice((0, 1, 7, 60, 61, -1, 2.5, "3"))),
         ("depth", 0.1, lambda r: number(r, 0, 100)),
-        ("lab", 0.1, lambda r: [number(r, 0, 100), number(r, -60, 60), number(r, -60, 60)]),
+        ("lab", 0.8 if task == "read" else 0.1, lambda r: [number(r, 0, 100), number(r, -60, 60), number(r, -60, 60)]),
         ("level", 0.1, lambda r: number(r, 1, 11)),
         ("shades", 0.05, lambda r: r.choice(({"violet": {}, "clear": {}}, {"a": {"bands": [[500, 30, 1]]}}, *ODD))),
         ("ladder", 0.05, lambda r: r.choice(("orange_at_8", "yellow_gold_at_8", [], 4, [rung(r), rung(r)]))),
         ("one_bowl", 0.05, lambda r: r.choice((True, False, 1))),
-        ("zones", 0.05, lambda r: {"roots": canvas(r), "ends": canvas(r)}),
+        ("zones", 0.9 if task in VISITING else 0.05, partial(zones, task=task)),
+        ("length_cm", 0.95, lambda r: number(r, 20, 90)),
+        ("hands", 0.3, lambda r: r.choice((1, 2, 3, 0, 1.5, "1"))),
+        ("dry_min", 0.3, lambda r: number(r, 0, 10)),
         ("stock", 0.05, lambda r: {r.choice(NAMES): number(r, 0, 90)}),
         ("poured", 0.3, lambda r: {r.choice(NAMES[:6]): number(r, 0, 30)}),
         ("total_grams", 0.1, lambda r: number(r, 0, 200)),

@@ -1,0 +1,295 @@
+"""An order of acts, and the earliest times at which it can be worked.
+
+Times follow from differences alone: an act begins so and so long after another (a simple temporal network, [DEC91]).
+What is on the hair too long is not begun later than it must be: its first hair is put off as far as the basin allows.
+"""
+
+from collections.abc import Iterator, Sequence
+from dataclasses import dataclass, replace
+from functools import cached_property
+from math import inf
+from typing import Final
+
+from engine.service.schedule.work import PlannedCoat, Purpose, SlotKind, Visit
+
+DUST: Final = 1e-9
+ROUNDS_MOST: Final = 64  # of putting off; each makes some first hair later
+
+After = tuple[int, float]  # an act, and the minutes from its begin
+
+
+@dataclass(frozen=True, kw_only=True)
+class Act:
+    """One thing done. hands: of which pairs. coats: by zone index, which coat is put on or ends here.
+
+    after: what it begins after.
+    """
+
+    kind: SlotKind
+    coats: tuple[tuple[int, int], ...]
+    minutes: float
+    hands: tuple[int, ...]
+    after: tuple[After, ...]
+
+
+@dataclass(frozen=True, kw_only=True)
+class Standing:
+    """An order worked so far, and how the head stands after it.
+
+    begins: of each act, in minutes. done: coats begun, by zone. on: the act that put on what is on the hair, by zone,
+    or -1. wet: by zone. free: the last act of each hand, or -1. barrier: the last act that had the whole head, or -1.
+    windows: which act began at most how long before which. over: minutes past the windows, those of lighteners first;
+    due: the same with those that will be past them even if all is rinsed next.
+    """
+
+    acts: tuple[Act, ...]
+    begins: tuple[float, ...]
+    done: tuple[int, ...]
+    on: tuple[int, ...]
+    wet: tuple[bool, ...]
+    free: tuple[int, ...]
+    barrier: int
+    windows: tuple[tuple[int, int, float], ...] = ()
+    over: tuple[float, float] = (0.0, 0.0)
+    due: tuple[float, float] = (0.0, 0.0)
+
+    @cached_property
+    def end_min(self) -> float:
+        """When the last of it ends."""
+        return max((begin + act.minutes for begin, act in zip(self.begins, self.acts, strict=True)), default=0.0)
+
+
+def standing_at_first(visit: Visit) -> Standing:
+    """Nothing done yet."""
+    count = len(visit.zones)
+    return Standing(
+        acts=(),
+        begins=(),
+        done=(0,) * count,
+        on=(-1,) * count,
+        wet=(False,) * count,
+        free=(-1,) * visit.hands,
+        barrier=-1,
+    )
+
+
+class Orders:
+    """What may be done next at a head. soft: windows may be overrun, which is counted."""
+
+    def __init__(self, visit: Visit, *, soft: bool = False) -> None:
+        self.visit, self.soft = visit, soft
+        self.zones = range(len(visit.zones))
+        self.together = tuple(index for index in self.zones if not visit.zones[index].apart)
+
+    def is_done(self, now: Standing) -> bool:
+        """Whether every coat has been on and is rinsed."""
+        return all(done == len(zone.coats) for done, zone in zip(now.done, self.visit.zones, strict=True)) and (
+            max(now.on, default=-1) < 0
+        )
+
+    def nexts(self, now: Standing) -> Iterator[Standing]:
+        """Every way to go on that keeps the windows, drying first or not where that makes a difference."""
+        for start in (now, *self._dried(now)):
+            alike = set()
+            for zone in self.zones:
+                look = (self.visit.zones[zone].coats[now.done[zone] :], self.visit.zones[zone].apart, now.wet[zone])
+                if now.on[zone] >= 0 or look not in alike:  # of zones that are as far with the same to come, the first
+                    alike.add(look)
+                    yield from self._in_time(self._applied(start, zone))
+            for rinsed in self._basins(start):
+                yield from self._in_time(self._rinsed(start, rinsed))
+
+    def _dried(self, now: Standing) -> Iterator[Standing]:
+        """The head once it is dried, if anything waits for that."""
+        if any(now.wet[zone] and self._wants_dry(now, zone) for zone in self.zones):
+            dried = self._with(now, self._for_the_head(now, SlotKind.DRY, self.visit.dry_min))
+            if dried:
+                yield replace(dried, wet=(False,) * len(now.wet))
+
+    def _in_time(self, ways: Iterator[Standing]) -> Iterator[Standing]:
+        """Of ways, those in which all that is on can still be rinsed in time, or with what will be overrun."""
+        for way in ways:
+            late = self._late(way)
+            if late is None:
+                yield way
+            elif self.soft:
+                yield replace(way, due=(way.over[0] + late[0], way.over[1] + late[1]))
+
+    def _late(self, now: Standing) -> tuple[float, float] | None:
+        """How far past their windows coats will be even if they are rinsed next; None if none will."""
+        on = [zone for zone in self.zones if now.on[zone] >= 0 and self.coat(zone, now.done[zone] - 1).rinsed]
+        head = [zone for zone in on if not self.visit.zones[zone].apart]
+        past, lifts = 0.0, 0.0
+        for zones in (head, *([zone] for zone in on if zone not in head)):
+            if not zones:
+                continue
+            before = [(act, now.acts[act].minutes) for act in now.free if act >= 0]
+            before += [(now.on[zone], self.coat(zone, now.done[zone] - 1).least_min) for zone in zones]
+            basin_min = max(now.begins[act] + wait for act, wait in before)
+            latest = _latest(now.acts, min(now.on[zone] for zone in zones), basin_min, before)
+            for zone in zones:
+                coat = self.coat(zone, now.done[zone] - 1)
+                by_min = basin_min - latest[now.on[zone]] - coat.most_min
+                if by_min > DUST:
+                    lifts += by_min * (coat.purpose is Purpose.LIFT)
+                    past += by_min * (coat.purpose is not Purpose.LIFT)
+        return (lifts, past) if lifts or past else None
+
+    def coat(self, zone: int, index: int) -> PlannedCoat:
+        """A coat by its place."""
+        return self.visit.zones[zone].coats[index]
+
+    def _wants_dry(self, now: Standing, zone: int) -> bool:
+        index = now.done[zone]
+        return index < len(self.visit.zones[zone].coats) and self.coat(zone, index).wants_dry
+
+    def _applied(self, now: Standing, zone: int) -> Iterator[Standing]:
+        index, below = now.done[zone], now.on[zone]
+        if index == len(self.visit.zones[zone].coats):
+            return
+        coat = self.coat(zone, index)
+        if (below >= 0 and self.coat(zone, index - 1).rinsed) or (coat.wants_dry and now.wet[zone]):
+            return
+        many = len(now.free) if coat.apply_min > coat.most_min else 1
+        hands = tuple(sorted(range(len(now.free)), key=lambda hand: self._ended(now, now.free[hand]))[:many])
+        before = {now.barrier, *(now.free[hand] for hand in hands)}
+        after = [(act, now.acts[act].minutes) for act in before if act >= 0]
+        until: tuple[After, ...] = ()
+        if below >= 0:
+            beneath = self.coat(zone, index - 1)
+            after.append((below, max(beneath.least_min, now.acts[below].minutes)))
+            until = ((below, beneath.most_min),)
+        act = Act(
+            kind=SlotKind.APPLY,
+            coats=((zone, index),),
+            minutes=coat.apply_min / many,
+            hands=hands,
+            after=tuple(after),
+        )
+        found = self._with(now, act, until)
+        if found:
+            number = len(now.acts)
+            yield replace(
+                found,
+                done=_put(now.done, zone, index + 1),
+                on=_put(now.on, zone, number),
+                free=tuple(number if hand in hands else act for hand, act in enumerate(now.free)),
+            )
+
+    def _basins(self, now: Standing) -> Iterator[tuple[int, ...]]:
+        """Which zones may be rinsed together: the head with all that is on it, each zone apart, or everything."""
+        ripe = [zone for zone in self.zones if now.on[zone] >= 0 and self.coat(zone, now.done[zone] - 1).rinsed]
+        head = tuple(zone for zone in ripe if not self.visit.zones[zone].apart)
+        apart = [zone for zone in ripe if self.visit.zones[zone].apart]
+        is_free = all(now.on[zone] < 0 or zone in head for zone in self.together)
+        if head and is_free:
+            yield head
+        for zone in apart:
+            yield (zone,)
+        if len(apart) > 1:
+            yield tuple(apart)
+        if head and is_free and apart:
+            yield (*head, *apart)
+
+    def _rinsed(self, now: Standing, zones: tuple[int, ...]) -> Iterator[Standing]:
+        act = self._for_the_head(now, SlotKind.BASIN, self.visit.basin_min)
+        coats = tuple((zone, now.done[zone] - 1) for zone in zones)
+        least = tuple((now.on[zone], self.coat(zone, index).least_min) for zone, index in coats)
+        most = tuple((now.on[zone], self.coat(zone, index).most_min) for zone, index in coats)
+        found = self._with(now, replace(act, coats=coats, after=(*act.after, *least)), most)
+        if found:
+            has_head = any(not self.visit.zones[zone].apart for zone in zones)
+            wet, on = list(now.wet), list(now.on)
+            for zone in self.zones:
+                wet[zone] |= zone in zones or (has_head and zone in self.together)
+                on[zone] = -1 if zone in zones else on[zone]
+            yield replace(found, wet=tuple(wet), on=tuple(on))
+
+    def _for_the_head(self, now: Standing, kind: SlotKind, minutes: float) -> Act:
+        """An act in which nothing else is done to the head."""
+        last = {act for act in (*now.free, now.barrier) if act >= 0}
+        hand = min(range(len(now.free)), key=lambda hand: self._ended(now, now.free[hand]))
+        after = tuple((act, now.acts[act].minutes) for act in last)
+        return Act(kind=kind, coats=(), minutes=minutes, hands=(hand,), after=after)
+
+    @staticmethod
+    def _ended(now: Standing, act: int) -> float:
+        return now.begins[act] + now.acts[act].minutes if act >= 0 else 0.0
+
+    def _with(self, now: Standing, act: Act, until: tuple[After, ...] = ()) -> Standing | None:
+        """The order with one act more, at its earliest times; None if a window can't be kept.
+
+        until: acts that may have begun no longer before this one than so many minutes.
+        """
+        number, acts, over = len(now.acts), (*now.acts, act), now.over
+        begins = [*now.begins, max((now.begins[each] + wait for each, wait in act.after), default=0.0)]
+        windows = [*now.windows, *((first, number, most_min) for first, most_min in until)]
+        for _ in range(ROUNDS_MOST):
+            late = _overrun(windows, begins)
+            if late is None:
+                break
+            place, by_min = late
+            first, last, most_min = windows[place]
+            room = _latest(acts[:last], first, begins[last], acts[last].after)[first] - begins[first]
+            if room < by_min - DUST:  # what lies between is as long as that: no later begin helps
+                if not self.soft:
+                    return None
+                over = self._counted(over, acts[first], by_min - room)
+                windows[place] = (first, last, most_min + by_min - room)
+                by_min = room
+            _put_off(acts, begins, first, by_min)
+        else:
+            return None
+        free, barrier = now.free, now.barrier
+        if act.kind is not SlotKind.APPLY:
+            free, barrier = (number,) * len(now.free), number
+        return replace(
+            now,
+            acts=acts,
+            begins=tuple(begins),
+            free=free,
+            barrier=barrier,
+            windows=tuple(windows),
+            over=over,
+            due=over,
+        )
+
+    def _counted(self, over: tuple[float, float], act: Act, by_min: float) -> tuple[float, float]:
+        ((zone, index),) = act.coats
+        lifts = self.coat(zone, index).purpose is Purpose.LIFT
+        return (over[0] + by_min * lifts, over[1] + by_min * (not lifts))
+
+
+def _put(values: tuple[int, ...], place: int, value: int) -> tuple[int, ...]:
+    return (*values[:place], value, *values[place + 1 :])
+
+
+def _overrun(windows: list[tuple[int, int, float]], begins: list[float]) -> tuple[int, float] | None:
+    """The first window that is overrun, by its place, and by how many minutes."""
+    for place, (first, last, most_min) in enumerate(windows):
+        by_min = begins[last] - begins[first] - most_min
+        if by_min > DUST:
+            return place, by_min
+    return None
+
+
+def _latest(acts: Sequence[Act], first: int, last_min: float, before_last: Sequence[After]) -> list[float]:
+    """The latest begins of acts, from `first` on, that put off nothing which begins at last_min after some of them."""
+    latest = [inf] * len(acts)
+    for before, wait in before_last:
+        latest[before] = min(latest[before], last_min - wait)
+    for each in range(len(acts) - 1, first, -1):
+        at_min = latest[each]
+        for before, wait in acts[each].after:
+            if at_min - wait < latest[before]:
+                latest[before] = at_min - wait
+    return latest
+
+
+def _put_off(acts: tuple[Act, ...], begins: list[float], first: int, by_min: float) -> None:
+    """Begin an act later, and all that follow as late as that makes them."""
+    begins[first] += by_min
+    for each in range(first + 1, len(acts)):
+        for before, wait in acts[each].after:
+            if begins[before] + wait > begins[each]:
+                begins[each] = begins[before] + wait

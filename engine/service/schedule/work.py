@@ -1,0 +1,162 @@
+"""What is to be planned: zones with their coats, and the hands there are."""
+
+from dataclasses import dataclass
+from enum import StrEnum
+from typing import Final
+
+from engine.arrays import within
+from engine.errors import BadInput, OutOfRange
+
+MINUTES_MOST: Final = 600.0
+HANDS_MOST: Final = 3
+ZONES_MOST: Final = 24
+COATS_MOST: Final = 8
+LOOKED_AT_FROM_MIN: Final = 2.0  # a pre-tone or glaze can turn within minutes (F35)
+
+
+class Purpose(StrEnum):
+    """What a coat is for."""
+
+    REMOVE = "remove"
+    LIFT = "lift"
+    EQUALISE = "equalise"
+    FILL = "fill"
+    PRE_TONE = "pre_tone"
+    COLOUR = "colour"
+    OVERLAY = "overlay"
+    GLAZE = "glaze"
+    MASK = "mask"
+    SEAL = "seal"
+
+
+# The rest goes on damp hair, too (common practice, no published source; the pack decides).
+WANTS_DRY: Final = frozenset({Purpose.REMOVE, Purpose.LIFT, Purpose.COLOUR, Purpose.OVERLAY})
+QUICK_TO_TURN: Final = frozenset({Purpose.PRE_TONE, Purpose.GLAZE})
+
+
+@dataclass(frozen=True, kw_only=True)
+class PlannedCoat:
+    """One application: minutes it takes a pair of hands, and its window. Several pairs share one that is too long.
+
+    least_min, most_min: from its first hair on to the begin of its basin; of one that stays on, to the first hair of
+    the coat that goes over it. wants_dry: whether it goes on dry hair only. rinsed: whether it is rinsed before the
+    next. Raises OutOfRange, BadInput.
+    """
+
+    purpose: Purpose
+    apply_min: float
+    least_min: float
+    most_min: float
+    wants_dry: bool
+    rinsed: bool = True
+
+    def __post_init__(self) -> None:
+        within("apply_min", self.apply_min, 0.0, MINUTES_MOST, "min")
+        within("window_min.0", self.least_min, 0.0, MINUTES_MOST, "min")
+        within("window_min.1", self.most_min, 0.0, MINUTES_MOST, "min")
+        if self.most_min < self.least_min:
+            raise BadInput("window_min", f"window_min ends at {self.most_min:g} min, before {self.least_min:g} min")
+
+    @property
+    def looked_at_min(self) -> float:
+        """When it is first looked at, after its first hair on."""
+        return min(LOOKED_AT_FROM_MIN, self.most_min) if self.purpose in QUICK_TO_TURN else self.least_min
+
+
+@dataclass(frozen=True, kw_only=True)
+class PlannedZone:
+    """A zone and its coats in their order. apart: in foil, clipped away or rinsed at the chair, so that it neither
+    shares the head's basin nor gets wet with it. Raises BadInput.
+    """
+
+    name: str
+    coats: tuple[PlannedCoat, ...]
+    apart: bool = False
+
+    def __post_init__(self) -> None:
+        if self.coats and not self.coats[-1].rinsed:
+            raise BadInput("coats", f"coats of {self.name} end with one that is never rinsed")
+
+
+@dataclass(frozen=True, kw_only=True)
+class Visit:
+    """All zones of a head, the pairs of hands at it, and what its basin and drying take. Raises OutOfRange."""
+
+    zones: tuple[PlannedZone, ...]
+    hands: int = 1
+    basin_min: float = 8.0
+    dry_min: float = 6.0
+
+    def __post_init__(self) -> None:
+        if not 1 <= self.hands <= HANDS_MOST:
+            raise OutOfRange("hands", self.hands, 1, HANDS_MOST)
+        within("basin_min", self.basin_min, 0.0, MINUTES_MOST, "min")
+        within("dry_min", self.dry_min, 0.0, MINUTES_MOST, "min")
+
+    @property
+    def coats(self) -> int:
+        """How many coats there are in all."""
+        return sum(len(zone.coats) for zone in self.zones)
+
+
+class SlotKind(StrEnum):
+    """What is done."""
+
+    APPLY = "apply"
+    CHECK = "check"
+    BASIN = "basin"
+    DRY = "dry"
+
+
+@dataclass(frozen=True, kw_only=True)
+class Slot:
+    """One thing done: to which zones and which coat of each, from 0, from when to when, by which pair of hands, from 1.
+
+    A check is a moment and binds no hands (0). What several pairs do together has a slot for each.
+    """
+
+    kind: SlotKind
+    zones: tuple[str, ...]
+    coats: tuple[int, ...]
+    start_min: float
+    end_min: float
+    hand: int
+
+
+@dataclass(frozen=True, kw_only=True)
+class Broken:
+    """A coat that stays on past its window, and by how many minutes.
+
+    sections: into how many its zone must be parted, each applied and rinsed by itself, for one pair of hands.
+    """
+
+    zone: str
+    coat: int
+    purpose: Purpose
+    by_min: float
+    sections: int
+
+
+@dataclass(frozen=True, kw_only=True)
+class Schedule:
+    """A plan: every slot in order of time.
+
+    broken: windows that can't be kept; none in a plan that may be worked. hands_needed: how many pairs of hands would
+    keep all of them, if three at most do.
+    is_exact: whether every order was weighed, so that none is shorter; else it is the best of those tried.
+    """
+
+    slots: tuple[Slot, ...]
+    broken: tuple[Broken, ...]
+    hands_needed: int | None
+    is_exact: bool
+
+    @property
+    def possible(self) -> bool:
+        """Whether every window is kept."""
+        return not self.broken
+
+    @property
+    def total_min(self) -> float:
+        """From the first hair on to the end of the last basin."""
+        return max((slot.end_min for slot in self.slots), default=0.0)

@@ -1,0 +1,179 @@
+"""The plan in coats: held against every order of small heads, and against what no plan may do on any head."""
+
+from itertools import combinations
+from math import inf
+from random import Random
+from unittest import TestCase
+
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from engine.errors import BadInput, OutOfRange
+from engine.service.schedule.search import schedule
+from engine.service.schedule.work import (
+    WANTS_DRY,
+    PlannedCoat,
+    PlannedZone,
+    Purpose,
+    Schedule,
+    Slot,
+    SlotKind,
+    Visit,
+)
+from tests.engine.every_order import EveryOrder
+
+LAID = (Purpose.FILL, Purpose.PRE_TONE)  # may stay on beneath the next
+
+
+def coat(
+    purpose: Purpose, apply_min: float, least: float, most: float, *, rinsed: bool = True, dry: bool | None = None
+) -> PlannedCoat:
+    wants_dry = purpose in WANTS_DRY if dry is None else dry
+    return PlannedCoat(
+        purpose=purpose, apply_min=apply_min, least_min=least, most_min=most, wants_dry=wants_dry, rinsed=rinsed
+    )
+
+
+LIFT, COLOUR = coat(Purpose.LIFT, 6, 10, 30), coat(Purpose.COLOUR, 4, 20, 35)
+GLAZE, BASE = coat(Purpose.GLAZE, 3, 5, 15), coat(Purpose.FILL, 4, 5, 20, rinsed=False)
+
+
+def random_coat(rng: Random, *, last: bool) -> PlannedCoat:
+    purpose = rng.choice([Purpose.LIFT, Purpose.COLOUR, Purpose.GLAZE, *LAID])
+    least = rng.randint(2, 20)
+    rinsed = last or purpose not in LAID or rng.random() < 0.5
+    return coat(purpose, rng.randint(2, 9), least, least + rng.randint(4, 20), rinsed=rinsed)
+
+
+def random_visit(rng: Random, zones: int, coats: int, hands: int) -> Visit:
+    counts = [rng.randint(1, coats) for _ in range(zones)]
+    return Visit(
+        zones=tuple(
+            PlannedZone(
+                name=f"zone {index}",
+                apart=rng.random() < 0.4,
+                coats=tuple(random_coat(rng, last=each == count - 1) for each in range(count)),
+            )
+            for index, count in enumerate(counts)
+        ),
+        hands=hands,
+        basin_min=5.0,
+        dry_min=4.0,
+    )
+
+
+class Plans(TestCase):
+    def assert_workable(self, visit: Visit, made: Schedule) -> None:
+        """No pair of hands in two places, nobody at a head that is rinsed, every window kept, colour on dry hair."""
+        acts = [slot for slot in made.slots if slot.kind is not SlotKind.CHECK]
+        for one, other in combinations(acts, 2):
+            if one.hand == other.hand or SlotKind.APPLY not in (one.kind, other.kind) or one.kind is not other.kind:
+                self.assertTrue(
+                    one.end_min <= other.start_min + 1e-6 or other.end_min <= one.start_min + 1e-6, (one, other)
+                )
+        for zone in visit.zones:
+            self._assert_zone_workable(visit, zone, acts)
+
+    def _assert_zone_workable(self, visit: Visit, zone: PlannedZone, acts: list[Slot]) -> None:
+        together = {each.name for each in visit.zones if not each.apart}
+        applied = [
+            [
+                slot
+                for slot in acts
+                if slot.kind is SlotKind.APPLY and (zone.name, index) == (slot.zones[0], slot.coats[0])
+            ]
+            for index in range(len(zone.coats))
+        ]
+        soaked = [
+            slot.start_min
+            for slot in acts
+            if slot.kind is SlotKind.BASIN
+            and (zone.name in slot.zones or (not zone.apart and together & set(slot.zones)))
+        ]
+        dried = [slot.start_min for slot in acts if slot.kind is SlotKind.DRY]
+        for index, mine in enumerate(zone.coats):
+            self.assertTrue(applied[index], f"{zone.name} lacks coat {index}")
+            on_min, done_min = applied[index][0].start_min, applied[index][0].end_min
+            off_min = min((at_min for at_min in soaked if at_min > on_min - 1e-9), default=inf)
+            if not mine.rinsed:
+                off_min = applied[index + 1][0].start_min
+            self.assertGreaterEqual(off_min, done_min - 1e-6)
+            self.assertTrue(mine.least_min - 1e-6 <= off_min - on_min <= mine.most_min + 1e-6, (zone.name, index))
+            wet_min = max((at_min for at_min in soaked if at_min < on_min - 1e-9), default=-1.0)
+            dry_min = max((at_min for at_min in dried if at_min < on_min), default=0.0)
+            self.assertFalse(mine.wants_dry and wet_min > dry_min, f"{zone.name} is wet for coat {index}")
+
+    def test_no_order_of_a_small_head_is_shorter(self) -> None:
+        for seed in range(24):
+            rng = Random(seed)
+            visit = random_visit(rng, zones=2 + seed % 2, coats=2 - seed % 2, hands=1 + seed // 3 % 2)
+            with self.subTest(seed=seed, hands=visit.hands):
+                made = schedule(visit)
+                self.assertTrue(made.is_exact)
+                shortest = EveryOrder(visit).shortest
+                self.assertEqual(made.possible, shortest < inf)
+                if made.possible:
+                    self.assertAlmostEqual(made.total_min, shortest)
+
+    @settings(max_examples=25, deadline=None)
+    @given(st.integers(0, 10**6), st.integers(1, 6), st.integers(1, 4), st.integers(1, 3))
+    def test_what_is_planned_can_be_worked(self, seed: int, zones: int, coats: int, hands: int) -> None:
+        visit = random_visit(Random(seed), zones, coats, hands)
+        made = schedule(visit)
+        if made.possible:
+            self.assert_workable(visit, made)
+        alone = Visit(zones=visit.zones, hands=1, basin_min=visit.basin_min, dry_min=visit.dry_min)
+        self.assertGreaterEqual(made.possible, schedule(alone).possible)
+
+    def test_a_panel_lifts_while_the_lengths_are_filled(self) -> None:
+        panel = PlannedZone(name="panel", apart=True, coats=(LIFT, COLOUR))
+        lengths = PlannedZone(name="lengths", coats=(coat(Purpose.FILL, 5, 10, 25), coat(Purpose.COLOUR, 12, 20, 45)))
+        made = schedule(Visit(zones=(panel, lengths)))
+        self.assert_workable(Visit(zones=(panel, lengths)), made)
+        self.assertEqual(sum(slot.kind is SlotKind.BASIN for slot in made.slots), 2)  # both share each
+        alone = [schedule(Visit(zones=(zone,))).total_min for zone in (panel, lengths)]
+        self.assertLess(made.total_min, 0.7 * sum(alone))
+
+    def test_seven_sections_of_lightener_are_rinsed_before_the_first_is_past_its_window(self) -> None:
+        zones = tuple(PlannedZone(name=f"section {index}", coats=(LIFT,)) for index in range(7))
+        made = schedule(Visit(zones=zones))
+        self.assert_workable(Visit(zones=zones), made)
+        self.assertGreater(sum(slot.kind is SlotKind.BASIN for slot in made.slots), 1)
+
+    def test_what_one_pair_of_hands_cannot_keep_is_told_with_what_would_help(self) -> None:
+        slow = PlannedZone(name="lengths", coats=(coat(Purpose.LIFT, 50, 10, 30),))
+        made = schedule(Visit(zones=(slow,)))
+        self.assertFalse(made.possible)
+        (broken,) = made.broken
+        self.assertEqual((broken.zone, broken.coat, broken.sections), ("lengths", 0, 2))
+        self.assertAlmostEqual(broken.by_min, 20)
+        self.assertEqual(made.hands_needed, 2)
+        self.assertTrue(schedule(Visit(zones=(slow,), hands=2)).possible)
+        endless = PlannedZone(name="lengths", coats=(coat(Purpose.LIFT, 500, 10, 30),))
+        self.assertIsNone(schedule(Visit(zones=(endless,))).hands_needed)
+
+    def test_a_base_that_stays_on_is_overlaid_in_its_window(self) -> None:
+        laid = PlannedZone(name="mids", coats=(BASE, coat(Purpose.OVERLAY, 6, 15, 30, dry=False)))
+        made = schedule(Visit(zones=(laid,)))
+        first, second = [slot for slot in made.slots if slot.kind is SlotKind.APPLY]
+        self.assertTrue(5 <= second.start_min - first.start_min <= 20)
+        self.assertEqual(sum(slot.kind is SlotKind.BASIN for slot in made.slots), 1)
+
+    def test_a_glaze_is_looked_at_from_minute_two_and_a_lift_from_its_first_check(self) -> None:
+        for mine, wanted in ((GLAZE, 2), (coat(Purpose.LIFT, 3, 10, 30), None)):
+            made = schedule(Visit(zones=(PlannedZone(name="panel", coats=(mine,)),)))
+            looks = [slot.start_min for slot in made.slots if slot.kind is SlotKind.CHECK]
+            self.assertEqual(looks, [] if wanted is None else [wanted])  # one that is rinsed then needs no look before
+
+    def test_an_empty_head_takes_no_time(self) -> None:
+        self.assertEqual(schedule(Visit(zones=())).total_min, 0)
+
+    def test_impossible_coats_are_refused(self) -> None:
+        for make, wrong in (
+            (lambda: coat(Purpose.LIFT, -1, 10, 30), OutOfRange),
+            (lambda: coat(Purpose.LIFT, 5, 30, 10), BadInput),
+            (lambda: PlannedZone(name="x", coats=(BASE,)), BadInput),
+            (lambda: Visit(zones=(), hands=4), OutOfRange),
+        ):
+            with self.assertRaises(wrong):
+                make()
