@@ -57,6 +57,13 @@ LIMIT_WARNINGS: Final = {
     ),
 }
 
+ONE_BOWL_WARNING: Final = Warning(
+    code="one_bowl_cannot_reach",
+    severity=Severity.CAUTION,
+    sentence="No one bowl of these shades reaches the aim on all of these zones; the nearest are shown. A bowl for "
+    "each may come nearer.",
+)
+
 
 @dataclass(frozen=True, kw_only=True, eq=False)
 class Recipe:
@@ -78,6 +85,11 @@ class Recipe:
     def forecast(self) -> Forecast:
         """The forecast of the first zone."""
         return self.forecasts[0]
+
+    @property
+    def farthest(self) -> int:
+        """Which zone, from 0, misses its target by most."""
+        return max(range(len(self.forecasts)), key=lambda zone: aim_of(self.forecasts[zone]))
 
     @property
     def shade_count(self) -> int:
@@ -194,7 +206,7 @@ def match_zones(
         limited_by=limit,
         sets_tried=sum(fit.tried for fit in fits),
         sets_settled=sum(fit.settled for fit in fits),
-        warnings=(LIMIT_WARNINGS[limit],) if limit in LIMIT_WARNINGS else (),
+        warnings=_warned(limit, len(zones)),
     )
 
 
@@ -221,6 +233,12 @@ def nearest(
     differences = goal.difference(fractions)
     best = int(differences.argmin())
     return goal.sights[0].reckoning.lab(fractions[best]), float(differences[best])
+
+
+def _warned(limit: Limit, zones: int) -> tuple[Warning, ...]:
+    if limit is Limit.SHELF and zones > 1:
+        return (ONE_BOWL_WARNING,)
+    return (LIMIT_WARNINGS[limit],) if limit in LIMIT_WARNINGS else ()
 
 
 def _is_darker(sight: Sight) -> bool:

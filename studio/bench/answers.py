@@ -1,6 +1,6 @@
 """Answers that a colourist asks for: recipes, a plan to mend the bowl, ways to meet the warmth."""
 
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from decimal import Decimal
 from functools import lru_cache
@@ -10,7 +10,7 @@ import numpy as np
 
 from engine.bowl.adjust import Adjustment, Way, adjust_zones
 from engine.bowl.goal import ZoneAim
-from engine.bowl.match import Match, aim_of, match_zones
+from engine.bowl.match import Match, Recipe, aim_of, match_zones
 from engine.bowl.mix import Bowl
 from engine.bowl.ranking import JUST_VISIBLE
 from engine.bowl.reach import Within, within_reach
@@ -119,7 +119,7 @@ def answers_of(bench: Bench, limits: Limits, lines: tuple[StockedLine, ...] = ()
                 within_90=recipe.within_90,
                 cost=recipe.cost,
                 shades=recipe.shade_count,
-                words=recipe.forecast.aim.words if recipe.forecast.aim else "",
+                words=_recipe_words(recipe, [each.zone.name for each in served]),
             )
             for recipe in found.recipes
         ]
@@ -173,6 +173,13 @@ def _pours(bowl: Bowl, stocked: StockedLine) -> tuple[tuple[int, str, Decimal], 
     """Row id, name and grams of each shade in shelf order."""
     grams = {int(shade.name): round(Decimal(g), 2) for shade, g in bowl.grams.items()}
     return tuple((shade.pk, shade.name, grams[shade.pk]) for shade in stocked.shades if shade.pk in grams)
+
+
+def _recipe_words(recipe: Recipe, zones: Sequence[str]) -> str:
+    """How a recipe misses its aim; of several zones, how the one does that is farthest off, by its name."""
+    aim = recipe.forecasts[recipe.farthest].aim
+    words = aim.words if aim else ""
+    return f"{zones[recipe.farthest]}: {words}" if len(zones) > 1 and words else words
 
 
 def lift_words(bench: Bench) -> list[str]:

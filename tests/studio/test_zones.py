@@ -124,6 +124,19 @@ class Zones(ZoneCase):
         alone = self.client.get(self.on_bench("bench"), {"answers": 1, "bowls": "own"}).context["page"].panel.answers
         self.assertEqual((len(shared.recipes[0].locks), len(alone.recipes[0].locks)), (2, 1))
 
+    def test_words_of_a_shared_recipe_are_those_of_the_zone_that_it_misses_most(self) -> None:
+        self.send("aim", lightness="55", chroma="45", hue="20")
+        self.zones("two")
+        hair = {"level": "10", "warmth": "0", "lean": "0", "porosity": "1", "grey": "0", "family": "lightened"}
+        kept = {"zone": self.zone("lengths").pk, "after": 1, "old_shade": "blue", "old_k_s": "0.1", **hair}
+        self.client.post(reverse("visits:read", args=[self.visit.pk]), kept)
+        page = self.client.get(self.on_bench("bench"), {"answers": 1}).context["page"].panel.answers
+        for recipe in page.recipes:
+            off = {name: delta_e00 for name, _, delta_e00 in recipe.locks}
+            farthest = max(off, key=lambda name: off[name])
+            self.assertTrue(recipe.words.startswith(f"{farthest}: "), (recipe.words, off))
+        self.assertIn("A bowl for each may come nearer.", page.sentences[0])
+
     def test_the_bench_costs_the_same_queries_for_one_zone_and_for_six(self) -> None:
         self.zones("three")
         for part in ("frame", "crown", "nape"):
