@@ -13,7 +13,7 @@ from engine.bowl.goal import Goal, Sight, ZoneAim, goal_of, shares_of
 from engine.bowl.mix import FULL_TIME_DRY, Bowl, Process
 from engine.bowl.predict import Forecast, predict
 from engine.bowl.ranking import JUST_VISIBLE, Candidate, distinct, shortlist
-from engine.bowl.solve import Fit, fit_all_sets
+from engine.bowl.solve import Fit, fit_sets
 from engine.bowl.spread import spread
 from engine.bowl.stock import PLENTY, Stock
 from engine.bowl.weigh import Pot, Scale, weigh_sets
@@ -187,7 +187,7 @@ def match_zones(
     )
     goal = goal_of(zones, colours, process, light)
     keep = KEPT_PER_SIZE if answers > 1 else KEPT_FOR_ONE
-    fits = fit_all_sets(goal, min(max_shades, len(colours), scale.units // scale.least_units), keep)
+    fits = fit_sets(goal, min(max_shades, len(colours), scale.units // scale.least_units), keep)
     found = [candidate for fit in fits for candidate in _candidates(goal, fit, pot)]
     if not found:
         raise BadInput("stock", f"stock is too small for a bowl of {scale.total_g:g} g: mix less, or allow more shades")
@@ -227,7 +227,7 @@ def nearest(
     if not colours:
         raise EmptyShelf
     goal = goal_of([ZoneAim(canvas=canvas, target_lab=target_lab)], colours, process, light)
-    fits = fit_all_sets(goal, min(max_shades, len(colours)), KEPT_PER_SIZE)
+    fits = fit_sets(goal, min(max_shades, len(colours)), KEPT_PER_SIZE)
     fractions = np.concatenate([goal.scatter(fit.sets, fit.fractions) for fit in fits])
     fractions = np.vstack([np.zeros(len(colours)), fractions])
     differences = goal.difference(fractions)

@@ -7,14 +7,16 @@ all sets in one batch. Source: [MAR63].
 """
 
 from collections.abc import Sequence
-from dataclasses import dataclass
-from itertools import combinations, product
+from dataclasses import dataclass, replace
+from itertools import product
+from math import comb
 from typing import Final
 
 import numpy as np
 
-from engine.arrays import BoolArray, FloatArray, IntArray, frozen
+from engine.arrays import BoolArray, FloatArray, IntArray
 from engine.bowl.goal import FAR_OFF, HIT, LOGIT_LIMIT, Goal
+from engine.bowl.grow import Grown, every_set, from_best_part, with_one_more, with_one_other
 
 STARTS: Final = (-4.0, -1.0)  # a pastel (about 1:55) and a vivid mix
 STEPS: Final = 12
@@ -22,12 +24,14 @@ STEPS_GROWN: Final = 6  # a set that starts from the best of its parts is nearly
 STEPS_FOR_ALL: Final = 2  # after these, only the nearer sets go on
 GO_ON: Final = 10  # times as many sets as are kept: those that go on
 SIZE_FROM_STARTS: Final = 2
-CODE_BASE: Final = 1024  # more than any shelf has shades
 STEPS_POLISHED: Final = 5
-WALKED_FAR: Final = 0.5  # of those that are kept
+STEPS_FAR: Final = 6
 TRIED_FAR: Final = tuple(np.linspace(-6.0, 1.5, 7).tolist())  # logits, where no fit comes near
-WALK_STEPS: Final = frozen([0.5, 0.2, 0.08, 0.03])
-WALK_ROUNDS: Final = 6
+TRIED_FIRST: Final = TRIED_FAR[1::2]
+TRIED_MOST: Final = 1500  # sets that are tried all over
+SETS_MOST: Final = 12_000  # of one size that are fitted at most, from three shades on
+SWAP_ROUNDS: Final = 3
+SWAP_GAIN: Final = 0.01  # of the squared difference below which swapping one shade more is not worth it
 GROWN_BY: Final = 1.5  # how far in logits a further shade starts below the least of the others
 
 
@@ -46,125 +50,182 @@ class Fit:
 
 @dataclass(frozen=True, kw_only=True, eq=False)
 class _Run:
-    """Where fits stand: logits (sets, k), squared differences (sets,), and whether each settled (sets,)."""
+    """Where fits of sets (sets, k) stand: logits (sets, k), squared differences (sets,), and which settled (sets,).
 
+    exact: whether those are of delta E00 itself, or in the metric of small differences.
+    """
+
+    sets: IntArray
     logits: FloatArray
     cost: FloatArray
     settled: BoolArray
+    exact: bool = False
+
+    @property
+    def is_far(self) -> bool:
+        """Whether all end far off, where the metric of small differences is no longer trusted."""
+        return bool(self.cost.min() > FAR_OFF**2)
+
+    @property
+    def ranked(self) -> IntArray:
+        """The rows (sets,) from the nearest to the farthest."""
+        return np.argsort(self.cost, kind="stable")
+
+    def rows(self, rows: IntArray) -> "_Run":
+        """Those of some rows (rows,)."""
+        return replace(
+            self,
+            sets=self.sets[rows],
+            logits=self.logits[rows],
+            cost=self.cost[rows],
+            settled=self.settled[rows],
+        )
 
 
-def fit_all_sets(goal: Goal, largest: int, keep: int) -> list[Fit]:
-    """Fit every set of 1 to `largest` shades to a goal, and give the nearest `keep` of each size.
+def _nothing() -> _Run:
+    """The one set of no shade."""
+    none = np.zeros((1, 0))
+    return _Run(sets=none.astype(np.intp), logits=none, cost=np.ones(1), settled=np.ones(1, dtype=bool))
+
+
+def fit_sets(goal: Goal, largest: int, keep: int) -> list[Fit]:
+    """Fit sets of 1 to `largest` shades to a goal, and give the nearest `keep` of each size.
 
     All are fitted on a quarter of the bands; the nearest are then fitted again on all.
-
-    Sets of one and two are fitted from each start. A larger set grows from the best of the sets that it contains;
-    where one of those hits the target already, a further shade could not come nearer, and it is left at nothing.
     """
-    coarse, shades = goal.coarse().coarse(), goal.shades
+    coarse = goal.coarse().coarse()
     fits: list[Fit] = []
-    sets, run = (
-        np.zeros((1, 0), dtype=np.intp),
-        _Run(logits=np.zeros((1, 0)), cost=np.ones(1), settled=np.ones(1, bool)),
-    )
+    screened = _nothing()
     for size in range(1, largest + 1):
-        smaller, found = sets, run
-        sets = np.array(list(combinations(range(shades), size)), dtype=np.intp)
-        from_starts = size <= SIZE_FROM_STARTS
-        run = _fit_from_starts(coarse, sets) if from_starts else _grow(coarse, sets, smaller, found, keep)
-        kept, start = _nearest(coarse, sets, run, keep)
-        polished = _fit(goal, sets[kept], start, STEPS_POLISHED).logits
+        screened = _screened(coarse, size, screened, keep)
+        near = screened.rows(screened.ranked[:keep])
+        polished = _fit(goal, near.sets, near.logits, STEPS_POLISHED, exact=near.exact)
         fits.append(
             Fit(
-                sets=sets[kept],
-                fractions=_fractions(_walk_far(goal.coarse(), sets[kept], start, polished)),
-                tried=len(sets),
-                settled=int(run.settled.sum()),
+                sets=polished.sets,
+                fractions=_fractions(polished.logits),
+                tried=len(screened.sets),
+                settled=int(screened.settled.sum()),
             )
         )
     return fits
 
 
-def _nearest(goal: Goal, sets: IntArray, run: _Run, keep: int) -> tuple[IntArray, FloatArray]:
-    """The rows (keep,) of the nearest sets and their logits (keep, k).
+def _screened(coarse: Goal, size: int, smaller: _Run, keep: int) -> _Run:
+    """The fits of sets of a size, on a few bands.
 
-    By the fits' own measure, or, where all end far off, by the true difference: there, the metric that the fits use
-    may lead away from what is nearest, and small sets are also tried all over.
+    Every set of one and two is fitted, from each start. A larger set grows from the best of the sets that it contains;
+    where one of those hits the target already, a further shade could not come nearer, and it is left at nothing. Of a
+    shelf with more sets of a size than SETS_MOST, those are fitted that hold one of the best sets of one shade fewer,
+    and then those that differ from the best of them in one shade.
     """
-    logits, measure = run.logits, run.cost
-    if run.cost.min() > FAR_OFF**2:
-        starts = [logits]
-        if sets.shape[1] <= SIZE_FROM_STARTS:
-            starts += [np.broadcast_to(each, logits.shape) for each in product(TRIED_FAR, repeat=sets.shape[1])]
-        logits, measure = _nearer(goal, sets, starts)
-    rows = np.argsort(measure, kind="stable")[:keep]
-    return rows, logits[rows]
+    shades = coarse.shades
+    if size <= SIZE_FROM_STARTS:
+        run = _fit_from_starts(coarse, every_set(shades, size))
+        return _fit_far(coarse, run) if run.is_far else run
+    if comb(shades, size) <= SETS_MOST:
+        return _grow(coarse, from_best_part(every_set(shades, size), smaller.sets, smaller.cost), smaller, keep)
+    grown = with_one_more(smaller.sets, smaller.ranked[: SETS_MOST // shades], shades)
+    return _swapped(coarse, _grow(coarse, grown, smaller, keep), keep)
 
 
-def _nearer(goal: Goal, sets: IntArray, starts: Sequence[FloatArray]) -> tuple[FloatArray, FloatArray]:
-    """Of several logits (sets, k) for each set those with the least true difference, and that difference (sets,)."""
+def _fit_far(goal: Goal, run: _Run) -> _Run:
+    """Fits of sets of which none comes near, again by delta E00 itself.
+
+    The metric of small differences may have led away from what is nearest: each starts from the nearest of where it led
+    and a few places all over, and the nearest of them again from there and many.
+    """
+    logits, rows = run.logits.copy(), np.arange(len(run.sets))
+    cost, settled = run.cost.copy(), run.settled.copy()
+    for steps, most in ((TRIED_FIRST, len(rows)), (TRIED_FAR, TRIED_MOST)):
+        rows = rows[np.argsort(cost[rows], kind="stable")[:most]]
+        sets = run.sets[rows]
+        grid = [np.broadcast_to(each, sets.shape) for each in product(steps, repeat=sets.shape[1])]
+        found = _fit(goal, sets, _nearest(goal, sets, [logits[rows], *grid]), STEPS_FAR, exact=True)
+        logits[rows], cost[rows], settled[rows] = found.logits, found.cost, found.settled
+    return _Run(sets=run.sets, logits=logits, cost=cost, settled=settled, exact=True)
+
+
+def _nearest(goal: Goal, sets: IntArray, starts: Sequence[FloatArray]) -> FloatArray:
+    """Of several logits (sets, k) for each set those with the least true difference."""
     tried = np.stack(starts)
-    found = goal.difference(_fractions(tried), sets)
-    best, rows = found.argmin(axis=0), np.arange(len(sets))
-    return tried[best, rows], found[best, rows]
-
-
-def _walk_far(goal: Goal, sets: IntArray, *starts: FloatArray) -> FloatArray:
-    """The nearest of some logits (sets, k), moved on by the true difference where they end far off.
-
-    The metric that the fits use is that of small differences; of two colours that are both far from the target
-    it need not name the nearer. The nearest few are therefore walked, in ever finer steps, to where the true
-    difference is least.
-    """
-    from engine.bowl.loops.fit import walk_logits
-
-    logits, now = _nearer(goal, sets, starts)
-    rows = np.argsort(now, kind="stable")[: max(1, round(WALKED_FAR * len(now)))]
-    rows = rows[now[rows] > FAR_OFF]
-    logits[rows] = walk_logits(goal.tables, sets[rows], logits[rows], WALK_STEPS, WALK_ROUNDS)
-    return logits
+    best = goal.difference(_fractions(tried), sets).argmin(axis=0)
+    found: FloatArray = tried[best, np.arange(len(sets))]
+    return found
 
 
 def _fit_from_starts(goal: Goal, sets: IntArray) -> _Run:
     """Fit sets (sets, k) from every start, all in one batch; for each set the run that came nearer."""
     starts = np.repeat(STARTS, len(sets))[:, None] * np.ones((1, sets.shape[1]))
     run = _fit(goal, np.tile(sets, (len(STARTS), 1)), starts)
-    best = run.cost.reshape(len(STARTS), -1).argmin(axis=0) * len(sets) + np.arange(len(sets))
-    return _Run(logits=run.logits[best], cost=run.cost[best], settled=run.settled[best])
+    return run.rows(run.cost.reshape(len(STARTS), -1).argmin(axis=0) * len(sets) + np.arange(len(sets)))
 
 
-def _grow(goal: Goal, sets: IntArray, smaller: IntArray, found: _Run, keep: int) -> _Run:
-    """Fit sets (sets, k), each from the best of the k sets of one shade fewer that it contains.
+def _grow(goal: Goal, grown: Grown, found: _Run, keep: int) -> _Run:
+    """Fit sets, each from where its part of one shade fewer ended.
 
     Where `keep` of them hit the target by that alone, none could come nearer, and none is fitted.
     """
-    count, size = sets.shape
-    codes = _codes(smaller)
-    parents = np.stack([np.searchsorted(codes, _codes(np.delete(sets, drop, axis=1))) for drop in range(size)], axis=1)
-    dropped = found.cost[parents].argmin(axis=1)
-    rows = np.arange(count)
-    parent = parents[rows, dropped]
-    logits = np.empty((count, size))
-    kept = np.arange(size) != dropped[:, None]
-    logits[kept] = found.logits[parent].reshape(-1)
-    logits[rows, dropped] = np.maximum(found.logits[parent].min(axis=1) - GROWN_BY, -LOGIT_LIMIT)
-    hit = found.cost[parent] <= HIT
-    logits[rows[hit], dropped[hit]] = -LOGIT_LIMIT
-    cost, settled = found.cost[parent].copy(), np.ones(count, dtype=bool)
-    open_rows = np.flatnonzero(~hit) if hit.sum() < keep else np.zeros(0, dtype=np.intp)
+    logits = np.empty(grown.sets.shape)
+    rows = np.arange(len(logits))
+    logits[grown.kept] = found.logits[grown.origin].reshape(-1)
+    logits[rows, grown.column] = np.maximum(found.logits[grown.origin].min(axis=1) - GROWN_BY, -LOGIT_LIMIT)
+    cost = found.cost[grown.origin].copy()
+    hit = cost <= HIT
+    logits[rows[hit], grown.column[hit]] = -LOGIT_LIMIT
+    start = _Run(sets=grown.sets, logits=logits, cost=cost, settled=np.ones(len(logits), dtype=bool), exact=found.exact)
+    return _fit_on(goal, start, np.flatnonzero(~hit), keep) if hit.sum() < keep else start
+
+
+def _swapped(goal: Goal, run: _Run, keep: int) -> _Run:
+    """Fits with those of sets that differ from the nearest in one shade, as long as it helps."""
+    for _ in range(SWAP_ROUNDS):
+        if (run.cost <= HIT).sum() >= keep:
+            break
+        other = with_one_other(run.sets, run.ranked[:keep], goal.shades)
+        before = run.sets[other.origin]
+        removed = ~(before[:, :, None] == other.sets[:, None, :]).any(axis=2)
+        logits = np.empty(other.sets.shape)
+        logits[other.kept], logits[~other.kept] = run.logits[other.origin][~removed], run.logits[other.origin][removed]
+        count = len(logits)
+        start = _Run(
+            sets=other.sets,
+            logits=logits,
+            cost=np.full(count, np.inf),
+            settled=np.zeros(count, dtype=bool),
+            exact=run.exact,
+        )
+        then, least = _fit_on(goal, start, np.arange(count), keep), run.cost.min()
+        run = _merged(run, then)
+        if least - then.cost.min() <= SWAP_GAIN * least:
+            break
+    return run
+
+
+def _merged(one: _Run, other: _Run) -> _Run:
+    """Two lists of fits as one, each set once, the nearer fit of both."""
+    both = _Run(
+        sets=np.concatenate([one.sets, other.sets]),
+        logits=np.concatenate([one.logits, other.logits]),
+        cost=np.concatenate([one.cost, other.cost]),
+        settled=np.concatenate([one.settled, other.settled]),
+        exact=one.exact,
+    )
+    order = both.ranked
+    _, first = np.unique(both.sets[order], axis=0, return_index=True)
+    return both.rows(order[first])
+
+
+def _fit_on(goal: Goal, start: _Run, rows: IntArray, keep: int) -> _Run:
+    """Fit rows of a start from where they stand: a few steps for all, then more for those that are nearest."""
+    logits, cost, settled = start.logits.copy(), start.cost.copy(), start.settled.copy()
     for steps in (STEPS_FOR_ALL, STEPS_GROWN - STEPS_FOR_ALL):
-        if len(open_rows):
-            run = _fit(goal, sets[open_rows], logits[open_rows], steps)
-            logits[open_rows], cost[open_rows], settled[open_rows] = run.logits, run.cost, run.settled
+        if len(rows):
+            run = _fit(goal, start.sets[rows], logits[rows], steps, exact=start.exact)
+            logits[rows], cost[rows], settled[rows] = run.logits, run.cost, run.settled
             nearer = np.argsort(run.cost, kind="stable")[: GO_ON * keep]
-            open_rows = open_rows[nearer[~run.settled[nearer]]]
-    return _Run(logits=logits, cost=cost, settled=settled)
-
-
-def _codes(sets: IntArray) -> IntArray:
-    """A number for each set of ascending indices (sets, k), ascending in the order of `combinations`."""
-    codes: IntArray = sets @ (CODE_BASE ** np.arange(sets.shape[1] - 1, -1, -1, dtype=np.intp))
-    return codes
+            rows = rows[nearer[~run.settled[nearer]]]
+    return replace(start, logits=logits, cost=cost, settled=settled)
 
 
 def _fractions(logits: FloatArray) -> FloatArray:
@@ -173,9 +234,9 @@ def _fractions(logits: FloatArray) -> FloatArray:
     return odds / (1 + total)
 
 
-def _fit(goal: Goal, sets: IntArray, start: FloatArray, steps: int = STEPS) -> _Run:
+def _fit(goal: Goal, sets: IntArray, start: FloatArray, steps: int = STEPS, *, exact: bool = False) -> _Run:
     """Levenberg-Marquardt on every set (sets, k) from logits (sets, k)."""
     from engine.bowl.loops.fit import fit
 
-    logits, cost, settled = fit(goal.tables, sets, start, steps)
-    return _Run(logits=logits, cost=cost, settled=settled)
+    logits, cost, settled = fit(goal.tables, sets, start, steps, exact)
+    return _Run(sets=sets, logits=logits, cost=cost, settled=settled, exact=exact)

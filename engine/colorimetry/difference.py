@@ -100,6 +100,27 @@ def quick_difference(
     L1: FloatArray, a1: FloatArray, b1: FloatArray, L2: FloatArray, a2: FloatArray, b2: FloatArray
 ) -> tuple[FloatArray, BoolArray]:
     """`delta_e00` (...) of coordinates (...), element by element, and where hues lie opposite, for `parts_of`."""
+    l, chroma, hue, R_T, opposed = quick_parts(L1, a1, b1, L2, a2, b2)
+    found: FloatArray = np.sqrt(np.maximum(l * l + chroma * chroma + hue * hue + R_T * chroma * hue, 0))  # 22
+    return found, opposed
+
+
+def residual_of(
+    L1: FloatArray, a1: FloatArray, b1: FloatArray, L2: FloatArray, a2: FloatArray, b2: FloatArray
+) -> tuple[FloatArray, FloatArray, FloatArray]:
+    """Three numbers (...) whose squares add up to that of `delta_e00`, element by element: what a fit makes small.
+
+    The term in which chroma and hue meet is parted among both: c^2 + h^2 + R c h = (c + R h / 2)^2 + (1 - R^2 / 4) h^2.
+    """
+    l, chroma, hue, R_T, _ = quick_parts(L1, a1, b1, L2, a2, b2)
+    return l, chroma + R_T / 2 * hue, np.sqrt(np.maximum(1 - R_T * R_T / 4, 0)) * hue
+
+
+def quick_parts(
+    L1: FloatArray, a1: FloatArray, b1: FloatArray, L2: FloatArray, a2: FloatArray, b2: FloatArray
+) -> tuple[FloatArray, FloatArray, FloatArray, FloatArray, BoolArray]:
+    """The weighted parts of lightness, chroma and hue (...), the factor R_T between the last two, and where hues lie
+    opposite, element by element."""
     mean_C7 = seventh((np.sqrt(a1 * a1 + b1 * b1) + np.sqrt(a2 * a2 + b2 * b2)) / 2)  # 2, 3
     stretch = 1.5 - 0.5 * np.sqrt(mean_C7 / (mean_C7 + POW25_7))  # 4
     a1, a2 = stretch * a1, stretch * a2  # 5
@@ -124,8 +145,7 @@ def quick_difference(
     R_T = -2 * np.sin(2 * d_theta) * np.sqrt(mean_C7 / (mean_C7 + POW25_7))  # 17, 21
     l = dL / (1 + 0.015 * lift / np.sqrt(20 + lift))  # 18
     chroma, hue = dC / (1 + 0.045 * mean_C), dH / (1 + 0.015 * mean_C * T)  # 19, 20
-    found: FloatArray = np.sqrt(np.maximum(l * l + chroma * chroma + hue * hue + R_T * chroma * hue, 0))  # 22
-    return found, (long < OPPOSED) & (product > 0)
+    return l, chroma, hue, R_T, (long < OPPOSED) & (product > 0)
 
 
 def off(cosine: FloatArray, sine: FloatArray, angle_deg: float) -> FloatArray:

@@ -12,7 +12,7 @@ from engine.bowl.loops import look
 from engine.bowl.match import match, nearest
 from engine.bowl.mix import FULL_TIME_DRY
 from engine.bowl.ranking import Candidate, earned, shortlist
-from engine.bowl.solve import fit_all_sets
+from engine.bowl.solve import fit_sets
 from engine.bowl.stock import Stock
 from engine.bowl.weigh import Pot, Scale
 from engine.colorimetry.difference import delta_e00, difference
@@ -96,7 +96,7 @@ class Goals(TestCase):
         self.assert_slopes(self.goal, np.array([3, 6, 9]), np.array([0.03, 0.01, 0.05]))
 
     def test_every_set_is_counted_and_the_nearest_are_kept(self) -> None:
-        fits = fit_all_sets(self.goal, 3, 10)
+        fits = fit_sets(self.goal, 3, 10)
         self.assertEqual([fit.tried for fit in fits], [13, 78, 286])
         for fit in fits:
             self.assertTrue(np.all((fit.fractions > 0) & (fit.fractions.sum(axis=1, keepdims=True) < 1)))

@@ -7,7 +7,7 @@ import numpy as np
 from coloraide import Color
 
 from engine.arrays import FloatArray
-from engine.colorimetry.difference import delta_e00, difference
+from engine.colorimetry.difference import delta_e00, difference, quick_difference, residual_of
 from engine.colorimetry.grid import WAVELENGTHS_NM
 from engine.colorimetry.lab import lab_of, xyz_from_lab, xyz_of
 from engine.colorimetry.lights import Light, viewing
@@ -50,6 +50,9 @@ class PublishedDifferences(TestCase):
                         self.assertAlmostEqual(
                             float(found_e00), float(row["delta_e00"]), delta=HALF_OF_FOURTH_DECIMAL * 1.01
                         )
+                    parted, opposed = np.linalg.norm(residual_of(*pair[0], *pair[1])), quick_difference(*one, *other)[1]
+                    if not opposed:  # where the paper's rule decides, which no fit needs
+                        self.assertAlmostEqual(parted, float(row["delta_e00"]), delta=HALF_OF_FOURTH_DECIMAL * 1.01)
 
     def test_the_short_way_is_the_long_one_for_greys_and_opposites_too(self) -> None:
         one, other = np.random.default_rng(3).uniform((0, -90, -90), (100, 90, 90), size=(2, 20_000, 3))

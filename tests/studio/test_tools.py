@@ -69,11 +69,13 @@ class Tools(SimpleTestCase):
         bench = tool("bench_engine")
         with (
             patch.object(bench, "SAMPLED_SETS", 1),
+            patch.object(bench, "GROWTH", (24,)),
             patch.object(bench, "seconds", lambda work, times: (work(), 0.001)[1]),
         ):
             told = said(bench.main)
         self.assertRegex(told, r"predict, 4 zones +[\d.]+ ms +budget")
-        self.assertIn("peak memory", told)
+        self.assertRegex(told, r"match, up to 4 of 24, on grey hair +[\d.]+ ms +budget")
+        self.assertIn("memory of it all", told)
 
 
 class CardsTool(TestCase):

@@ -1,4 +1,4 @@
-"""Levenberg-Marquardt and a walk on logits. Source: [MAR63]."""
+"""Levenberg-Marquardt on logits. Source: [MAR63]."""
 
 from typing import Final, NamedTuple
 
@@ -6,15 +6,15 @@ import numpy as np
 
 from engine.arrays import BoolArray, FloatArray, IntArray
 from engine.bowl.goal import HIT, LOGIT_LIMIT
-from engine.bowl.loops.look import Tables, difference, lab_and_slope, write
-from engine.bowl.loops.machine import compiled, inlined
+from engine.bowl.loops.look import Tables, lab_and_slope, write
+from engine.bowl.loops.machine import compiled, inlined, residual_of
 
 SETTLED: Final = 1e-3  # relative gain in squared difference below which a fit has settled
 FIRST_DAMPING: Final = 0.05  # a fifth of it for the first step, since the start itself counts as a gain
 DAMPING_MOST: Final = 1e6  # a fit that needs more has settled where it is
 DAMPING_FLOOR: Final = 1e-6  # of the largest column, for those that hardly move
 TINY: Final = 1e-12
-WALK_GAIN: Final = 1e-9  # delta E00 below which a step is no gain
+ASIDE: Final = 1e-4  # of L*, a* and b*, for a slope by differences
 
 
 @compiled
@@ -29,23 +29,60 @@ def _fractions(logits: FloatArray, fractions: FloatArray) -> None:
 
 
 class _Scratch(NamedTuple):
-    """What a fit of k shades writes on. seen: what a look needs; fractions, by_logit: (k,), slope: (3, k)."""
+    """What a fit of k shades writes on. seen: what a look needs; fractions, by_logit: (k,), slope: (3, k).
+
+    misses: of a zone in three directions (3, 4), their slopes by L*, a* and b* first.
+    """
 
     seen: FloatArray
     fractions: FloatArray
     by_logit: FloatArray
     slope: FloatArray
+    misses: FloatArray
+
+
+@compiled
+def _near_misses(target: FloatArray, metric: FloatArray, seen: tuple[float, float, float], misses: FloatArray) -> None:
+    """Fills misses (3, 4), their slopes first, in the metric of small differences (3, 3) at a target (3,)."""
+    for each in range(3):
+        misses[each, 3] = 0.0
+        for axis in range(3):
+            misses[each, axis] = metric[each, axis]
+            misses[each, 3] += metric[each, axis] * (seen[axis] - target[axis])
+
+
+@compiled
+def _exact_misses(target: FloatArray, share: float, seen: tuple[float, float, float], misses: FloatArray) -> None:
+    """Fills misses (3, 4) whose squares are those of delta E00, weighed by a zone's share; slopes by differences."""
+    weight = np.sqrt(share)
+    for place in range(4):
+        axis = (place + 3) % 4  # what is seen itself comes first, as the other columns need it
+        L = seen[0] + ASIDE * (axis == 0)
+        a = seen[1] + ASIDE * (axis == 1)
+        b = seen[2] + ASIDE * (axis == 2)
+        lightness, chroma, hue = residual_of(target[0], target[1], target[2], L, a, b)
+        misses[0, axis], misses[1, axis], misses[2, axis] = weight * lightness, weight * chroma, weight * hue
+    for each in range(3):
+        for axis in range(3):
+            misses[each, axis] = (misses[each, axis] - misses[each, 3]) / ASIDE
 
 
 @inlined
 def _linearised(
-    tables: Tables, members: IntArray, logits: FloatArray, normal: FloatArray, pull: FloatArray, scratch: _Scratch
+    tables: Tables,
+    members: IntArray,
+    logits: FloatArray,
+    normal: FloatArray,
+    pull: FloatArray,
+    scratch: _Scratch,
+    exact: bool,
 ) -> float:
-    """Squared difference, near the mean over zones, in the metric of small differences.
+    """Squared difference, near the mean over zones: in the metric of small differences, or exactly.
 
     Fills the normal matrix (k, k) and the pull (k,) of its least squares in logits (k,).
     """
     size, fractions, slope, by_logit = len(members), scratch.fractions, scratch.slope, scratch.by_logit
+    misses = scratch.misses
     _fractions(logits, fractions)
     cost = 0.0
     for one in range(size):
@@ -54,27 +91,22 @@ def _linearised(
             normal[one, other] = 0.0
     for zone in range(len(tables.zone_share)):
         lightness, a, b = lab_and_slope(tables, zone, members, fractions, slope, scratch.seen)
-        deeper, redder, yellower = (
-            lightness - tables.targets[zone, 0],
-            a - tables.targets[zone, 1],
-            b - tables.targets[zone, 2],
-        )
+        seen = (lightness, a, b)
+        if exact:
+            _exact_misses(tables.targets[zone], tables.zone_share[zone], seen, misses)
+        else:
+            _near_misses(tables.targets[zone], tables.metrics[zone], seen, misses)
         for each in range(3):
-            by_l, by_a, by_b = (
-                tables.metrics[zone, each, 0],
-                tables.metrics[zone, each, 1],
-                tables.metrics[zone, each, 2],
-            )
-            residual = by_l * deeper + by_a * redder + by_b * yellower
+            by_l, by_a, by_b, miss = misses[each, 0], misses[each, 1], misses[each, 2], misses[each, 3]
             total = 0.0
             for one in range(size):  # d x_i / d z_j = x_i (delta_ij - x_j)
                 by_logit[one] = fractions[one] * (by_l * slope[0, one] + by_a * slope[1, one] + by_b * slope[2, one])
                 total += by_logit[one]
             for one in range(size):
                 by_logit[one] -= total * fractions[one]
-            cost += residual * residual
+            cost += miss * miss
             for one in range(size):
-                pull[one] += by_logit[one] * residual
+                pull[one] += by_logit[one] * miss
                 for other in range(one + 1):
                     normal[one, other] += by_logit[one] * by_logit[other]
     return cost
@@ -112,8 +144,12 @@ def _solve(normal: FloatArray, pull: FloatArray, damping: float, step: FloatArra
 
 
 @compiled
-def fit(tables: Tables, sets: IntArray, start: FloatArray, most_steps: int) -> tuple[FloatArray, FloatArray, BoolArray]:
+def fit(
+    tables: Tables, sets: IntArray, start: FloatArray, most_steps: int, exact: bool
+) -> tuple[FloatArray, FloatArray, BoolArray]:
     """Levenberg-Marquardt on sets (sets, k) from logits (sets, k): logits, squared differences, whether they settled.
+
+    exact: whether differences are delta E00 itself, for aims far off, or in the metric of small ones, which is quicker.
 
     Source: [MAR63].
     """
@@ -127,12 +163,13 @@ def fit(tables: Tables, sets: IntArray, start: FloatArray, most_steps: int) -> t
         fractions=np.empty(size),
         by_logit=np.empty(size),
         slope=np.empty((3, size)),
+        misses=np.empty((3, 4)),
     )
     for row in range(count):
         damping, cost = FIRST_DAMPING, np.inf
         write(logits[row], trial)
         for _ in range(1 + most_steps):  # the start is looked at first
-            new = _linearised(tables, sets[row], trial, new_normal, new_pull, scratch)
+            new = _linearised(tables, sets[row], trial, new_normal, new_pull, scratch, exact)
             if new < cost:
                 settled[row] = cost - new < SETTLED * max(cost, HIT) or new <= HIT
                 write(trial, logits[row])
@@ -148,33 +185,3 @@ def fit(tables: Tables, sets: IntArray, start: FloatArray, most_steps: int) -> t
                 trial[each] = min(max(logits[row, each] + step[each], -LOGIT_LIMIT), LOGIT_LIMIT)
         costs[row] = cost
     return logits, costs, settled
-
-
-@compiled
-def walk_logits(tables: Tables, sets: IntArray, start: FloatArray, sizes: FloatArray, most_rounds: int) -> FloatArray:
-    """Logits (sets, k) walked in ever finer steps of `sizes` to where the true difference is least."""
-    logits, size = start.copy(), sets.shape[1]
-    tried, nearest, fractions = np.empty(size), np.empty(size), np.empty(size)
-    added = np.empty(tables.spectra.shape[1])
-    for row in range(len(sets)):
-        _fractions(logits[row], fractions)
-        now = difference(tables, sets[row], fractions, added)
-        for step in sizes:
-            for _ in range(most_rounds):
-                least = now
-                for move in range(3**size):
-                    digits = move
-                    for each in range(size):
-                        moved = logits[row, each] + step * (digits % 3 - 1)
-                        tried[each] = min(max(moved, -LOGIT_LIMIT), LOGIT_LIMIT)
-                        digits //= 3
-                    _fractions(tried, fractions)
-                    found = difference(tables, sets[row], fractions, added)
-                    if found < least:
-                        least = found
-                        write(tried, nearest)
-                if least >= now - WALK_GAIN:
-                    break
-                now = least
-                write(nearest, logits[row])
-    return logits
