@@ -74,10 +74,14 @@ def standing_at_first(visit: Visit) -> Standing:
 
 
 class Orders:
-    """What may be done next at a head. soft: windows may be overrun, which is counted."""
+    """What may be done next at a head.
 
-    def __init__(self, visit: Visit, *, soft: bool = False) -> None:
-        self.visit, self.soft = visit, soft
+    soft: windows may be overrun, which is counted. lean: hair is dried only right before what wants it dry, which
+    halves the orders and seldom makes the best of them longer.
+    """
+
+    def __init__(self, visit: Visit, *, soft: bool = False, lean: bool = False) -> None:
+        self.visit, self.soft, self.lean = visit, soft, lean
         self.zones = range(len(visit.zones))
         self.together = tuple(index for index in self.zones if not visit.zones[index].apart)
 
@@ -91,20 +95,24 @@ class Orders:
         """Every way to go on that keeps the windows, drying first or not where that makes a difference."""
         for start in (now, *self._dried(now)):
             alike = set()
+            dried_for_it = self.lean and start is not now
             for zone in self.zones:
+                if dried_for_it and not (now.wet[zone] and self._wants_dry(now, zone)):
+                    continue
                 look = (self.visit.zones[zone].coats[now.done[zone] :], self.visit.zones[zone].apart, now.wet[zone])
                 if now.on[zone] >= 0 or look not in alike:  # of zones that are as far with the same to come, the first
                     alike.add(look)
                     yield from self._in_time(self._applied(start, zone))
-            for rinsed in self._basins(start):
+            for rinsed in () if dried_for_it else self._basins(start):
                 yield from self._in_time(self._rinsed(start, rinsed))
 
     def _dried(self, now: Standing) -> Iterator[Standing]:
         """The head once it is dried, if anything waits for that."""
         if any(now.wet[zone] and self._wants_dry(now, zone) for zone in self.zones):
-            dried = self._with(now, self._for_the_head(now, SlotKind.DRY, self.visit.dry_min))
+            act = self._for_the_head(now, SlotKind.DRY, self.visit.dry_min)
+            dried = self._with(now, act, wet=(False,) * len(now.wet))
             if dried:
-                yield replace(dried, wet=(False,) * len(now.wet))
+                yield dried
 
     def _in_time(self, ways: Iterator[Standing]) -> Iterator[Standing]:
         """Of ways, those in which all that is on can still be rinsed in time, or with what will be overrun."""
@@ -166,15 +174,17 @@ class Orders:
             hands=hands,
             after=tuple(after),
         )
-        found = self._with(now, act, until)
+        number = len(now.acts)
+        found = self._with(
+            now,
+            act,
+            until,
+            done=_put(now.done, zone, index + 1),
+            on=_put(now.on, zone, number),
+            free=tuple(number if hand in hands else last for hand, last in enumerate(now.free)),
+        )
         if found:
-            number = len(now.acts)
-            yield replace(
-                found,
-                done=_put(now.done, zone, index + 1),
-                on=_put(now.on, zone, number),
-                free=tuple(number if hand in hands else act for hand, act in enumerate(now.free)),
-            )
+            yield found
 
     def _basins(self, now: Standing) -> Iterator[tuple[int, ...]]:
         """Which zones may be rinsed together: the head with all that is on it, each zone apart, or everything."""
@@ -196,14 +206,17 @@ class Orders:
         coats = tuple((zone, now.done[zone] - 1) for zone in zones)
         least = tuple((now.on[zone], self.coat(zone, index).least_min) for zone, index in coats)
         most = tuple((now.on[zone], self.coat(zone, index).most_min) for zone, index in coats)
-        found = self._with(now, replace(act, coats=coats, after=(*act.after, *least)), most)
+        has_head = any(not self.visit.zones[zone].apart for zone in zones)
+        wet, on = list(now.wet), list(now.on)
+        for zone in (*zones, *self.together) if has_head else zones:
+            wet[zone] = True
+        for zone in zones:
+            on[zone] = -1
+        found = self._with(
+            now, replace(act, coats=coats, after=(*act.after, *least)), most, on=tuple(on), wet=tuple(wet)
+        )
         if found:
-            has_head = any(not self.visit.zones[zone].apart for zone in zones)
-            wet, on = list(now.wet), list(now.on)
-            for zone in self.zones:
-                wet[zone] |= zone in zones or (has_head and zone in self.together)
-                on[zone] = -1 if zone in zones else on[zone]
-            yield replace(found, wet=tuple(wet), on=tuple(on))
+            yield found
 
     def _for_the_head(self, now: Standing, kind: SlotKind, minutes: float) -> Act:
         """An act in which nothing else is done to the head."""
@@ -216,10 +229,21 @@ class Orders:
     def _ended(now: Standing, act: int) -> float:
         return now.begins[act] + now.acts[act].minutes if act >= 0 else 0.0
 
-    def _with(self, now: Standing, act: Act, until: tuple[After, ...] = ()) -> Standing | None:
+    def _with(
+        self,
+        now: Standing,
+        act: Act,
+        until: tuple[After, ...] = (),
+        *,
+        done: tuple[int, ...] | None = None,
+        on: tuple[int, ...] | None = None,
+        wet: tuple[bool, ...] | None = None,
+        free: tuple[int, ...] | None = None,
+    ) -> Standing | None:
         """The order with one act more, at its earliest times; None if a window can't be kept.
 
-        until: acts that may have begun no longer before this one than so many minutes.
+        until: acts that may have begun no longer before this one than so many minutes. The rest: how the head stands
+        after it, where that differs. What is not put on has the whole head, and all hands wait for it.
         """
         number, acts, over = len(now.acts), (*now.acts, act), now.over
         begins = [*now.begins, max((now.begins[each] + wait for each, wait in act.after), default=0.0)]
@@ -240,15 +264,14 @@ class Orders:
             _put_off(acts, begins, first, by_min)
         else:
             return None
-        free, barrier = now.free, now.barrier
-        if act.kind is not SlotKind.APPLY:
-            free, barrier = (number,) * len(now.free), number
-        return replace(
-            now,
+        return Standing(
             acts=acts,
             begins=tuple(begins),
-            free=free,
-            barrier=barrier,
+            done=done or now.done,
+            on=on or now.on,
+            wet=wet or now.wet,
+            free=free or (number,) * len(now.free),
+            barrier=now.barrier if free else number,
             windows=tuple(windows),
             over=over,
             due=over,

@@ -11,8 +11,10 @@ from engine.service.schedule.work import HANDS_MOST, Broken, Schedule, Slot, Slo
 FOLLOWED: Final = 60  # coats, of orders that are followed side by side
 FOLLOWED_MOST: Final = 8
 SMALL: Final = 8  # coats of a head of which all orders may be weighed
+MIDDLING: Final = 24  # coats up to which several orders are followed side by side first
 STEPS_SMALL: Final = 4_000  # orders looked at in search of a shorter one
-STEPS_LARGE: Final = 1_000
+STEPS_LARGE: Final = 500
+STEPS_FOR_ANY: Final = 2_000  # for one that is shorter than a zone after the other
 DUST_OF_SUMS: Final = 1e-6
 Key = tuple[float, float, float, float]
 
@@ -44,15 +46,16 @@ def schedule(visit: Visit) -> Schedule:
 
 def _best(visit: Visit) -> _Found:
     """First the best of a few followed side by side, then anything shorter, as far as the steps go."""
-    orders = Orders(visit)
+    orders = Orders(visit, lean=visit.coats > SMALL)
     best, steps = _one_by_one(orders), 0
     if best is None:  # what can't be kept on a zone alone can't be kept beside others
         return _Found(standing=None, is_exact=True)
-    best = min((way for way in (best, _beam(orders)) if way), key=lambda way: way.end_min)
+    if visit.coats <= MIDDLING:
+        best = min((way for way in (best, _beam(orders)) if way), key=lambda way: way.end_min)
     shortest = best.end_min
     stack = [standing_at_first(visit)]
-    most = STEPS_SMALL if visit.coats <= SMALL else STEPS_LARGE
-    while stack and steps < most:
+    most, first = STEPS_SMALL if visit.coats <= SMALL else STEPS_LARGE, best
+    while stack and (steps < most or (best is first and steps < STEPS_FOR_ANY)):
         now = stack.pop()
         if orders.is_done(now):
             if now.end_min < shortest - DUST:
@@ -61,7 +64,7 @@ def _best(visit: Visit) -> _Found:
         ways = sorted(((_at_least(orders, way), way) for way in orders.nexts(now)), key=lambda each: -each[0])
         steps += len(ways)
         stack += [way for least, way in ways if least < shortest - DUST]
-    return _Found(standing=best, is_exact=not stack)
+    return _Found(standing=best, is_exact=not stack and not orders.lean)
 
 
 def _one_by_one(orders: Orders) -> Standing | None:
