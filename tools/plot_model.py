@@ -7,10 +7,11 @@ import sys
 import time
 from pathlib import Path
 
-sys.path.insert(0, str(Path(__file__).resolve().parent.parent))
+sys.path[:0] = [str(Path(__file__).resolve().parent.parent), str(Path(__file__).resolve().parent)]
 
 import matplotlib
 import numpy as np
+from bench_engine import shelf_of
 from matplotlib import pyplot as plt
 from matplotlib.axes import Axes
 from matplotlib.figure import Figure
@@ -105,18 +106,18 @@ def spreading() -> None:
 
 
 def match_time() -> None:
-    """The time of a match against the number of sets that it tries."""
+    """The time of a match against how many shades the shelf has, by how many a recipe may have."""
     _, axes = plt.subplots(figsize=(7, 3))
-    colours = [shade for shade in SHELF.values() if not shade.is_clear]
-    points = []
-    for count in (4, 6, 8, 10, 12, 13):
-        for shades in (2, 3, 4):
+    canvas, target = Canvas(level=10), np.array([60.0, 25.0, 8.0])
+    for shades, marker in ((2, "ko"), (3, "ks"), (4, "k^")):
+        points = []
+        for count in (12, 24, 48, 96, 192):
             start = time.perf_counter()
-            target = np.array([60.0, 25.0, 8.0])
-            found = match(Canvas(level=10), [*colours[:count], CLEAR], target, scale=Scale(), max_shades=shades)
-            points.append((found.sets_tried, 1000 * (time.perf_counter() - start)))
-    axes.loglog(*zip(*sorted(points), strict=True), "ko")
-    save("match-time", axes, "Matching (measured on the machine that drew this)", "sets of shades", "milliseconds")
+            match(canvas, shelf_of(count), target, scale=Scale(), max_shades=shades)
+            points.append((count, 1000 * (time.perf_counter() - start)))
+        axes.loglog(*zip(*points, strict=True), marker, fillstyle="none", label=f"up to {shades} of them")
+    axes.legend()
+    save("match-time", axes, "Matching (measured on the machine that drew this)", "shades on the shelf", "milliseconds")
 
 
 if __name__ == "__main__":

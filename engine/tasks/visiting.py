@@ -1,9 +1,11 @@
-"""Tasks of a whole visit: amounts, plan."""
+"""Tasks of a whole visit: amounts, chain, plan."""
 
 from collections.abc import Mapping
 from typing import Final
 
+from engine import answers
 from engine.errors import BadInput, Missing, WrongType
+from engine.hair.ladder import Ladder
 from engine.reading import (
     NAME_LONGEST,
     Job,
@@ -15,8 +17,13 @@ from engine.reading import (
     an_object,
     inside,
     needed_number,
+    read_bowl,
+    read_canvas,
+    read_ladder,
+    read_process,
 )
 from engine.service.amounts import DOUBT, Density
+from engine.service.chain import ChainedCoat, chain
 from engine.service.schedule.search import schedule
 from engine.service.schedule.work import (
     COATS_MOST,
@@ -30,11 +37,13 @@ from engine.service.schedule.work import (
     Visit,
 )
 from engine.service.stretch import Head, Stretch, amounts
-from engine.tasks.common import Task
+from engine.tasks.common import Setting, Task, read_setting
 
 STRETCH_FIELDS: Final = frozenset({"name", "from_cm", "to_cm", "area_share", "strand_share", "saturation"})
 COAT_FIELDS: Final = frozenset({"purpose", "apply_min", "window_min", "wants_dry", "rinsed"})
 ZONE_FIELDS: Final = frozenset({"name", "apart", "coats"})
+CHAINED_FIELDS: Final = frozenset({"purpose", "bowl", "to_level", "rinsed", "read"})
+CHAINED_MOST: Final = 20
 
 
 def _amounts(job: Job) -> JsonObject:
@@ -87,9 +96,7 @@ def _zone(given: Job) -> PlannedZone:
 
 
 def _coat(given: Job) -> PlannedCoat:
-    if "purpose" not in given:
-        raise Missing("purpose", f"one of {', '.join(Purpose)}")
-    purpose = a_choice("purpose", given["purpose"], Purpose)
+    purpose = _purpose(given)
     if "window_min" not in given:
         raise Missing("window_min", "a list of the least and the most minutes")
     window = a_list("window_min", given["window_min"], 2, 2)
@@ -148,7 +155,53 @@ def _number(given: Job, name: str) -> float:
     return needed_number(name, given, "a number")
 
 
+def _chain(job: Job) -> JsonObject:
+    setting, ladder = read_setting(job), read_ladder(job)
+    if "coats" not in job:
+        raise Missing("coats", "a list of coats")
+    coats = []
+    for index, given in enumerate(a_list("coats", job["coats"], CHAINED_MOST, 1)):
+        with inside(f"coats.{index}"):
+            coats.append(_chained(an_object("coat", given, CHAINED_FIELDS), setting, ladder))
+    canvas = read_canvas("canvas", job.get("canvas"), setting.shades, ladder)
+    light = setting.light
+    return {
+        "coats": [
+            {
+                "purpose": coat.purpose.value,
+                "canvas": answers.canvas_object(after.canvas),
+                **answers.colour_object(after.lab, light),
+                "range": None
+                if after.darker is None or after.lighter is None
+                else {
+                    "darker": answers.colour_object(after.darker, light),
+                    "lighter": answers.colour_object(after.lighter, light),
+                },
+            }
+            for coat, after in zip(coats, chain(canvas, coats, light=light), strict=True)
+        ]
+    }
+
+
+def _chained(given: Job, setting: Setting, ladder: Ladder) -> ChainedCoat:
+    return ChainedCoat(
+        purpose=_purpose(given),
+        bowl=read_bowl(given, setting.shades),
+        process=read_process(given),
+        to_level=_number(given, "to_level") if "to_level" in given else None,
+        rinsed=a_flag(given, "rinsed") if "rinsed" in given else True,
+        read=read_canvas("read", given["read"], setting.shades, ladder) if "read" in given else None,
+    )
+
+
+def _purpose(given: Job) -> Purpose:
+    if "purpose" not in given:
+        raise Missing("purpose", f"one of {', '.join(Purpose)}")
+    return a_choice("purpose", given["purpose"], Purpose)
+
+
 VISITING: Final[Mapping[str, Task]] = {
     "amounts": Task(fields=frozenset({"length_cm", "density", "zones"}), perform=_amounts),
+    "chain": Task(fields=frozenset({"canvas", "coats", "shades", "ladder", "light"}), perform=_chain),
     "plan": Task(fields=frozenset({"hands", "zones", "basin_min", "dry_min"}), perform=_plan),
 }

@@ -42,6 +42,17 @@ LENGTHS = {
 PLAN = {"task": "plan", "zones": [PANEL, LENGTHS], "basin_min": 8, "dry_min": 6}
 ROOTS = {"name": "roots", "to_cm": 2}
 AMOUNTS = {"task": "amounts", "length_cm": 40, "density": "thick", "zones": [ROOTS, {"name": "lengths", "from_cm": 2}]}
+CHAIN = {
+    "task": "chain",
+    "canvas": {"level": 6, "family": "natural", "porosity": 1.3},
+    "coats": [
+        {"purpose": "equalise"},
+        {"purpose": "lift", "to_level": 9},
+        {"purpose": "pre_tone", "bowl": {"grams": {"violet": 1, "clear": 60}, "minutes": 5}, "rinsed": False},
+        {"purpose": "colour", "bowl": BOWL},
+        {"purpose": "seal", "read": CANVAS},
+    ],
+}
 TINT = {"kind": "booster", "bands": [[540, 28, 1.0]], "strength": 20, "line": "Quayside"}
 QUESTIONS = [
     PREDICT,
@@ -69,6 +80,7 @@ QUESTIONS = [
     {"task": "pour", "canvas": CANVAS, "bowl": BOWL, "poured": {"violet": 2.6}, "target": TARGET},
     {"task": "learn", "records": [RECORD, {**RECORD, "light": "A"}], "shades": {"violet": {}}},
     AMOUNTS,
+    CHAIN,
     PLAN,
     {**PLAN, "hands": 2},
     {**PLAN, "zones": [{**PANEL, "coats": [{**PANEL["coats"][0], "apply_min": 90}]}]},
@@ -94,6 +106,11 @@ BAD = [
     ({**AMOUNTS, "zones": [ROOTS, {**ROOTS, "area_share": 0.5}]}, "zones", "bad_input"),
     ({**AMOUNTS, "zones": [{**ROOTS, "to_cm": 41}]}, "zones.0.to_cm", "bad_input"),
     ({**AMOUNTS, "zones": [{**ROOTS, "area_share": "half"}]}, "zones.0.area_share", "wrong_type"),
+    ({**CHAIN, "coats": [{"purpose": "lift", "to_level": 5}]}, "coats.0.to_level", "out_of_range"),
+    ({**CHAIN, "coats": [{"purpose": "lift"}]}, "coats.0.to_level", "bad_input"),
+    ({**CHAIN, "coats": [{"purpose": "colour"}]}, "coats.0.bowl", "missing"),
+    ({**CHAIN, "coats": [{"purpose": "seal", "bowl": BOWL}]}, "coats.0.bowl", "bad_input"),
+    ({**CHAIN, "coats": [{**CHAIN["coats"][1], "rinsed": False}, CHAIN["coats"][3]]}, "coats.1", "bad_input"),
     ({**PLAN, "hands": 4}, "hands", "out_of_range"),
     ({**PLAN, "zones": []}, "zones (entries)", "out_of_range"),
     ({**PLAN, "zones": [PANEL, PANEL]}, "zones", "bad_input"),

@@ -237,6 +237,16 @@ class Filling(TestCase):
         self.assertIn("hollow", found.cast)
         self.assertGreater(found.with_lab[2], found.without_lab[2])
 
+    def test_f31_a_cool_black_thins_to_green_on_light_hair_and_a_plain_one_never_does(self) -> None:
+        for level in (8, 9):
+            cool, plain = (
+                [dyed(Canvas(level=level), **{name: 1, "clear": clear}).lab for clear in (3, 8, 20)]
+                for name in ("blue_black", "black")
+            )
+            with self.subTest(level=level):
+                self.assertTrue(cool[-1][1] < 0 < cool[-1][2], cool)  # greenish: neither red nor blue
+                self.assertTrue(all(lab[1] > 2 for lab in plain), plain)
+
     def test_f12_a_blue_black_on_yellow_hair_reads_green_unless_warm_pigment_goes_in_first(self) -> None:
         found = fill(Canvas(level=9), 6, SHELF, scale=Scale(), final=bowl(blue_black=1, clear=30))
         self.assertLess(float(found.without_lab[1]), 0)

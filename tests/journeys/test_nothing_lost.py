@@ -306,6 +306,10 @@ class Typing(Troubled):
         self.expect_grams(self.page, "Orchil", "1.0")
         self.page.get_by_role("link", name="Care", exact=True).click()
         self.slowly(self.page)
+        self.fill_in_care()
+
+    def fill_in_care(self) -> None:
+        """Washes, then what went home; what was held back is let go, and both stand there."""
         self.page.get_by_label("Washes a week").fill("4")
         given = self.page.get_by_label("What went home")
         given.press_sequentially("mask, 60 g")
@@ -322,12 +326,7 @@ class Typing(Troubled):
         self.open_bench()
         self.hold(self.page, self.is_late_script)
         self.page.get_by_role("link", name="Care", exact=True).click()
-        self.page.get_by_label("Washes a week").fill("4")
-        given = self.page.get_by_label("What went home")
-        given.press_sequentially("mask, 60 g")
-        self.let_go(self.page)
-        expect(self.page.get_by_label("Washes a week")).to_have_attribute("value", "4")
-        expect(given).to_have_value("mask, 60 g")
+        self.fill_in_care()
 
     def test_what_is_looked_for_before_the_page_listens_is_found(self) -> None:
         self.hold(self.page, self.is_late_script)

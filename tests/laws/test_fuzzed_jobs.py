@@ -27,7 +27,7 @@ SLOW = (
     "characterise",
     "plan",
 )  # few of these: they search
-QUICK = ("predict", "steer", "spread", "fade", "pour", "learn", "amounts", "bake", "", None, 7)
+QUICK = ("predict", "steer", "spread", "fade", "pour", "learn", "amounts", "chain", "bake", "", None, 7)
 CHECKED = 8  # every so many jobs are held against the schemas, which is slow
 ODD = (
     None,
@@ -118,6 +118,20 @@ def coats(rng: random.Random) -> object:
     return made
 
 
+def chained(rng: random.Random) -> object:
+    made = []
+    for _ in range(rng.choice((1, 2, 3))):
+        mine: dict[str, object] = {"purpose": rng.choice((*Purpose, "bake", None))}
+        if rng.random() < 0.7:
+            mine["bowl"] = bowl(rng)
+        if mine["purpose"] == "lift" or rng.random() < 0.1:
+            mine["to_level"] = number(rng, 4, 11)
+        if rng.random() < 0.1:
+            mine[rng.choice(("rinsed", "read"))] = rng.choice((True, False, {"level": 9}))
+        made.append(mine)
+    return made if rng.random() < 0.97 else rng.choice(ODD)
+
+
 def planned(rng: random.Random) -> list[object]:
     return [
         {"name": f"{rng.choice(NAMES)}{index}", "apart": rng.choice((True, False)), "coats": coats(rng)}
@@ -134,7 +148,7 @@ def zones(rng: random.Random, task: object) -> object:
 
 
 def job(rng: random.Random) -> object:
-    task = rng.choice(SLOW) if rng.random() < 0.012 else rng.choice(QUICK[: 7 if rng.random() < 0.9 else None])
+    task = rng.choice(SLOW) if rng.random() < 0.012 else rng.choice(QUICK[: 8 if rng.random() < 0.9 else None])
     made: dict[str, object] = {"task": task}
     for name, share, make in (
         ("canvas", 0.95, canvas),
@@ -149,6 +163,7 @@ def job(rng: random.Random) -> object:
         ("ladder", 0.05, lambda r: r.choice(("orange_at_8", "yellow_gold_at_8", [], 4, [rung(r), rung(r)]))),
         ("one_bowl", 0.05, lambda r: r.choice((True, False, 1))),
         ("zones", 0.9 if task in VISITING else 0.05, partial(zones, task=task)),
+        ("coats", 0.95, chained),
         ("length_cm", 0.95, lambda r: number(r, 20, 90)),
         ("hands", 0.3, lambda r: r.choice((1, 2, 3, 0, 1.5, "1"))),
         ("dry_min", 0.3, lambda r: number(r, 0, 10)),

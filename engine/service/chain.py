@@ -1,0 +1,96 @@
+"""Hair through several coats in one visit, each on what the one before has left."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
+from typing import Final
+
+from engine.arrays import FloatArray, frozen
+from engine.bowl.fade import faded_canvas
+from engine.bowl.mix import FULL_TIME_DRY, Bowl, Process
+from engine.colorimetry.lights import Light
+from engine.errors import BadInput, Missing, OutOfRange
+from engine.hair.canvas import RANGES, Canvas, lightened
+from engine.hair.reading import canvas_lab
+from engine.service.route import REMOVAL_LEAVES
+from engine.service.schedule.work import Purpose
+
+LIFT_DOUBT: Final = 0.5  # levels either way that hair may end from where a lift is planned; the founders' estimate
+EQUALISED: Final = 0.5  # how far an equaliser brings porosity towards 1; the founders' estimate
+COLOURING: Final = frozenset({Purpose.FILL, Purpose.PRE_TONE, Purpose.COLOUR, Purpose.OVERLAY, Purpose.GLAZE})
+MUST_BE_OFF: Final = frozenset({Purpose.LIFT, Purpose.REMOVE})  # before anything else goes on
+
+
+@dataclass(frozen=True, kw_only=True, eq=False)
+class ChainedCoat:
+    """One coat. bowl: what colours, for coats that do. to_level: where a lift ends. read: the hair as it was read
+    after it, in place of the forecast. rinsed: whether it is off before the next. Raises Missing, BadInput.
+    """
+
+    purpose: Purpose
+    bowl: Bowl | None = None
+    process: Process = FULL_TIME_DRY
+    to_level: float | None = None
+    rinsed: bool = True
+    read: Canvas | None = None
+
+    def __post_init__(self) -> None:
+        if self.purpose in COLOURING and self.bowl is None:
+            raise Missing("bowl", "an object with grams")
+        if self.bowl is not None and self.purpose not in COLOURING | {Purpose.MASK}:
+            raise BadInput("bowl", f"bowl does not belong to a coat that is to {self.purpose.value}")
+        if (self.to_level is None) is (self.purpose is Purpose.LIFT):
+            raise BadInput("to_level", "to_level says where a lift ends: a lift needs it, and nothing else takes it")
+
+
+@dataclass(frozen=True, kw_only=True, eq=False)
+class AfterCoat:
+    """Hair after a coat: the canvas of the next, and its look L*a*b* (3,).
+
+    darker, lighter: looks (3,) where a lift that nobody has read yet ended short or went further; None once it is read.
+    """
+
+    canvas: Canvas
+    lab: FloatArray
+    darker: FloatArray | None
+    lighter: FloatArray | None
+
+
+def chain(canvas: Canvas, coats: Sequence[ChainedCoat], *, light: Light = Light.DAYLIGHT) -> tuple[AfterCoat, ...]:
+    """A canvas through coats in their order.
+
+    A coat that stays on beneath the next leaves what a rinsed one leaves: what is forecast is what is fixed. Raises
+    OutOfRange for a lift to where the hair is already, BadInput for a coat over lightener or remover that is still on.
+    """
+    ways = [canvas]  # as forecast; then darker and lighter, while a lift is unread
+    found = []
+    for index, coat in enumerate(coats):
+        below = coats[index - 1] if index else None
+        if below and not below.rinsed and below.purpose in MUST_BE_OFF:
+            raise BadInput(
+                f"coats.{index}", f"coats.{index} would go over {below.purpose.value} that is still on: rinse it first"
+            )
+        ways = [coat.read] if coat.read else _after(ways, coat, index)
+        looks = [frozen(canvas_lab(way, light)) for way in ways]
+        darker, lighter = looks[1:] if len(looks) > 1 else (None, None)
+        found.append(AfterCoat(canvas=ways[0], lab=looks[0], darker=darker, lighter=lighter))
+    return tuple(found)
+
+
+def _after(ways: Sequence[Canvas], coat: ChainedCoat, index: int) -> list[Canvas]:
+    if coat.to_level is None:
+        return [_worked(way, coat) for way in ways]
+    low, high = RANGES["level"]
+    if not ways[0].level <= coat.to_level <= high:
+        raise OutOfRange(f"coats.{index}.to_level", coat.to_level, ways[0].level, high)
+    ends = (coat.to_level, coat.to_level - LIFT_DOUBT, coat.to_level + LIFT_DOUBT)
+    return [lightened(ways[0], min(max(end, ways[0].level, low), high)) for end in ends]
+
+
+def _worked(canvas: Canvas, coat: ChainedCoat) -> Canvas:
+    if coat.bowl is not None:
+        return faded_canvas(canvas, coat.bowl, 0, process=coat.process)
+    if coat.purpose is Purpose.REMOVE:
+        return replace(canvas, old=tuple(replace(each, k_s=each.k_s * REMOVAL_LEAVES) for each in canvas.old))
+    if coat.purpose is Purpose.EQUALISE:
+        return replace(canvas, porosity=canvas.porosity + (1 - canvas.porosity) * EQUALISED)
+    return canvas
