@@ -1,5 +1,6 @@
 """Taps and typing that meet a lost connection, a resting database, a signed-out session or a slow answer arrive."""
 
+import datetime
 import re
 from collections.abc import Callable
 from decimal import Decimal
@@ -298,6 +299,21 @@ class Typing(Troubled):
         wish.blur()
         expect(self.page.locator("#consult-version")).not_to_have_value("0")
         self.assertEqual(Consult.objects.get(visit__client__name="Maud Okonjo-Hale").wish, "like the quay at dusk")
+
+    def test_a_birthday_is_sent_once_its_year_is_whole(self) -> None:
+        self.page.get_by_role("link", name="Maud Okonjo-Hale").click()
+        self.page.get_by_role("button", name="today's visit").click()
+        expect(self.page.locator("#consult-version")).to_be_attached()
+        sent: list[str] = []
+        self.page.on("request", lambda request: sent.append(request.url) if request.method == "POST" else None)
+        born = self.page.get_by_label("Born on")
+        born.press_sequentially("03021961")
+        expect(born).to_have_value("1961-03-02")
+        born.blur()
+        expect(self.page.locator("#consult-version")).not_to_have_value("0")
+        self.assertEqual(Client.objects.get(name="Maud Okonjo-Hale").born_on, datetime.date(1961, 3, 2))
+        self.assertEqual(len(sent), 1)
+        expect(self.page.locator("main [role=alert]")).to_have_count(0)
 
     def test_what_went_home_stays_when_washes_are_changed_just_before(self) -> None:
         self.open_bench()

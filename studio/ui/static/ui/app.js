@@ -24,6 +24,15 @@ if (window.Idiomorph) {
   };
 }
 
+// A year that is being typed is 0001, 0019 and 0196 on its way to 1961: none of them is a change.
+document.addEventListener(
+  "change",
+  (event) => {
+    if (event.target.type === "date" && /^0/.test(event.target.value)) event.stopImmediatePropagation();
+  },
+  true,
+);
+
 // The steps of the visit lead on with the zone that is in hand now; on a narrow screen the one that is shown is in sight.
 document.addEventListener("zone", (event) => {
   for (const link of document.querySelectorAll('.path a[href*="zone="]')) {
