@@ -171,5 +171,5 @@ def _broken(visit: Visit, found: Standing) -> Iterator[Broken]:
         coat = planned.coats[index]
         by_min = off_min - on_min - coat.most_min
         if by_min > DUST_OF_SUMS:
-            sections = ceil(coat.apply_min / coat.most_min - DUST) if coat.most_min else len(planned.coats)
-            yield Broken(zone=planned.name, coat=index, purpose=coat.purpose, by_min=by_min, sections=max(2, sections))
+            sections = ceil(coat.apply_min / coat.most_min - DUST) if coat.most_min else None
+            yield Broken(zone=planned.name, coat=index, purpose=coat.purpose, by_min=by_min, sections=sections)

@@ -127,14 +127,15 @@ class Slot:
 class Broken:
     """A coat that stays on past its window, and by how many minutes.
 
-    sections: into how many its zone must be parted, each applied and rinsed by itself, for one pair of hands.
+    sections: into how many its zone must be parted, each applied and rinsed by itself, for one pair of hands: 1 where
+    it overruns only because of another coat, None where no parting helps.
     """
 
     zone: str
     coat: int
     purpose: Purpose
     by_min: float
-    sections: int
+    sections: int | None
 
 
 @dataclass(frozen=True, kw_only=True)
