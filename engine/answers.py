@@ -2,14 +2,11 @@
 
 from collections.abc import Mapping, Sequence
 
-import numpy as np
-
 from engine.arrays import FloatArray
 from engine.bowl.adjust import Adjustment
 from engine.bowl.cautions import Warning
 from engine.bowl.fade import FadePath
 from engine.bowl.fill import Fill
-from engine.bowl.learn import Learned
 from engine.bowl.match import Match, Recipe
 from engine.bowl.mix import Bowl, Process
 from engine.bowl.pour import OverPour
@@ -22,9 +19,12 @@ from engine.colorimetry.lab import lch_of
 from engine.colorimetry.lights import Light, viewing
 from engine.colorimetry.screen import screen_colour
 from engine.dye.characterise import Characterised
+from engine.dye.known import ShadeDoubt
 from engine.dye.shade import Shade
 from engine.hair.canvas import Canvas
 from engine.hair.reading import HairReading
+from engine.knowledge.stored import stored
+from engine.learning.learn import Learned
 from engine.reading import JsonObject
 
 
@@ -128,6 +128,7 @@ def recipe_object(recipe: Recipe) -> JsonObject:
     return {
         "grams": grams_object(recipe.bowl.grams),
         "cost": round(recipe.cost, 4),
+        "chance": round(recipe.chance, 4),
         **forecast_object(recipe.forecast, recipe),
     }
 
@@ -155,6 +156,7 @@ def shared_match_object(found: Match, zones: Sequence[str]) -> JsonObject:
             {
                 "grams": grams_object(recipe.bowl.grams),
                 "cost": round(recipe.cost, 4),
+                "chance": round(recipe.chance, 4),
                 "delta_e00": round(recipe.delta_e00, 4),
                 "spread": wander_object(recipe.within_50, recipe.within_90),
                 "zones": {
@@ -188,14 +190,38 @@ def over_pour_object(found: OverPour) -> JsonObject:
 
 
 def learned_object(found: Learned) -> JsonObject:
-    """What records say of shades and lines."""
+    """What records taught: knowledge to be handed back as it is, and what a person may read of it."""
+    knowledge = found.knowledge
     return {
-        "shades": {shade.name: round(factor, 4) for shade, factor in found.shade_factors.items()},
-        "lines": {name: round(factor, 4) for name, factor in found.line_factors.items()},
-        "before": round(found.before, 4),
-        "after": round(found.after, 4),
-        "settled": found.settled,
+        "knowledge": stored(knowledge),
+        "before": {"median": round(found.before.median, 4), "p90": round(found.before.most, 4)},
+        "after": {"median": round(found.after.median, 4), "p90": round(found.after.most, 4)},
+        "model": knowledge.model,
+        "records": knowledge.records,
+        "shades": {
+            each.name: {
+                "factor": round(each.factor, 4),
+                "doubt": round(each.doubt, 4),
+                "shift_nm": round(each.shift_nm, 4),
+            }
+            for each in knowledge.told_of_shades
+        },
+        "misfits": [
+            {
+                "record": each.record,
+                "delta_e00": round(each.delta_e00, 4),
+                "cause": each.cause.value,
+                "chance": round(each.chance, 4),
+                "sentence": each.sentence,
+            }
+            for each in found.misfits
+        ],
     }
+
+
+def doubt_object(doubt: ShadeDoubt) -> JsonObject:
+    """How well a shade is known, as a job's `shades` take it."""
+    return {"source": doubt.source.value, "count": doubt.count, "factors": [list(row) for row in doubt.factors]}
 
 
 def characterised_object(found: Characterised) -> JsonObject:
@@ -203,9 +229,21 @@ def characterised_object(found: Characterised) -> JsonObject:
     shade = found.shade
     return {
         "name": shade.name,
-        "shade": {"kind": shade.kind.value, "strength": shade.strength, "samples": numbers(np.array(shade.samples))},
+        "shade": {
+            "kind": shade.kind.value,
+            "strength": shade.strength,
+            "samples": [round(float(each), 6) for each in shade.samples],
+            **({"doubt": doubt_object(shade.doubt)} if shade.doubt else {}),
+        },
+        "family": found.family,
         "misses": numbers(found.misses),
         "settled": found.settled,
+        "next_strand": {
+            "level": found.next_strand.level,
+            "share": found.next_strand.share,
+            "doubt": round(found.next_strand.doubt, 4),
+            "doubt_after": round(found.next_strand.doubt_after, 4),
+        },
     }
 
 
@@ -246,7 +284,7 @@ def spread_object(found: Spread, light: Light) -> JsonObject:
         **colour_object(found.lab, light),
         "within_50": round(found.within_50, 4),
         "within_90": round(found.within_90, 4),
-        "samples": [colour_object(lab, light) for lab in found.samples],
+        "samples": [colour_object(lab, light) for lab in found.shown],
     }
 
 

@@ -13,6 +13,7 @@ from engine.colorimetry.grid import BANDS as GRID_BANDS
 from engine.colorimetry.lab import lab_from_lch
 from engine.colorimetry.lights import Light
 from engine.dye.kind import Kind
+from engine.dye.known import COUNT_MOST, NODES, RANK_MOST, Known, ShadeDoubt
 from engine.dye.shade import Band, Shade
 from engine.dye.shelf import demo_shelf
 from engine.errors import BadInput, Missing, OutOfRange, Unknown, WrongType
@@ -101,7 +102,7 @@ def read_shades(job: Job) -> Mapping[str, Shade]:
 
 def _read_shade(name: str, given: object) -> Shade:
     field = f"shades.{name}"
-    parts = an_object(field, given, SHADE_NUMBERS | {"bands", "samples", "kind", "line"})
+    parts = an_object(field, given, SHADE_NUMBERS | {"bands", "samples", "kind", "line", "doubt"})
     if not parts and name in demo_shelf():
         return demo_shelf()[name]
     kind = a_choice(f"{field}.kind", parts.get("kind", Kind.DIRECT.value), Kind)
@@ -117,7 +118,26 @@ def _read_shade(name: str, given: object) -> Shade:
         finite(f"{field}.samples.{index}", entry)
         for index, entry in enumerate(a_list(f"{field}.samples", parts.get("samples", []), GRID_BANDS))
     )
-    return Shade(name=name, bands=bands, samples=samples, kind=kind, line=line, **numbers)
+    doubt = None
+    if parts.get("doubt") is not None:
+        with inside(field):
+            doubt = _read_doubt(parts["doubt"])
+    return Shade(name=name, bands=bands, samples=samples, kind=kind, line=line, doubt=doubt, **numbers)
+
+
+def _read_doubt(given: object) -> ShadeDoubt:
+    parts = an_object("doubt", given, frozenset({"source", "count", "factors"}))
+    rows = []
+    for index, row in enumerate(a_list("doubt.factors", parts.get("factors", []), RANK_MOST)):
+        field = f"doubt.factors.{index}"
+        rows.append(
+            tuple(finite(f"{field}.{place}", each) for place, each in enumerate(a_list(field, row, NODES, NODES)))
+        )
+    return ShadeDoubt(
+        source=a_choice("doubt.source", parts.get("source", Known.NAMED.value), Known),
+        count=a_whole_number("doubt.count", parts.get("count", 0), 0, COUNT_MOST),
+        factors=tuple(rows),
+    )
 
 
 def _read_band(field: str, given: object) -> Band:

@@ -9,6 +9,7 @@ import numpy as np
 from engine.arrays import FloatArray
 from engine.bowl.mix import FULL_TIME_DRY, Bowl, Process, added_absorption, lifted
 from engine.bowl.predict import seen_reflectance
+from engine.bowl.taught import beside
 from engine.colorimetry.difference import delta_e00
 from engine.colorimetry.lab import lab_of, xyz_of
 from engine.colorimetry.lights import Light, viewing
@@ -35,7 +36,11 @@ def zone_labs(
     """L*a*b* (lights, zones, 3) of zones with their own bowls."""
     views = [viewing(light) for light in lights]
     seen = np.stack([_reflectance(canvas, bowl, process) for canvas, bowl in work])
-    return np.stack([lab_of(xyz_of(seen, view.weights), view.white_xyz) for view in views])
+    labs = np.stack([lab_of(xyz_of(seen, view.weights), view.white_xyz) for view in views])
+    for row, (canvas, bowl) in enumerate(work if process.taught else ()):
+        if bowl:
+            labs[:, row] += [beside(canvas, bowl, process, light) for light in lights]
+    return labs
 
 
 def _reflectance(canvas: Canvas, bowl: Bowl | None, process: Process) -> FloatArray:

@@ -9,9 +9,10 @@ from typing import Final
 from engine.arrays import FloatArray, within
 from engine.bowl.additions import CLOSE_ENOUGH, Search, best_additions, search_for
 from engine.bowl.goal import ZoneAim, shares_of
-from engine.bowl.match import aim_of
+from engine.bowl.match import REAIMED, aim_of
 from engine.bowl.mix import FULL_TIME_DRY, GRAMS_LIMIT, Bowl, Process
 from engine.bowl.predict import Forecast, predict_zones
+from engine.bowl.taught import aimed_beside
 from engine.colorimetry.lights import Light
 from engine.dye.shade import Shade
 from engine.errors import BadInput, EmptyBowl, EmptyShelf
@@ -122,7 +123,10 @@ def adjust_zones(
     if float(shares @ [aim_of(each) for each in befores]) < CLOSE_ENOUGH:
         way, kept, mended = Way.NOTHING, 1.0, bowl
     else:
-        way, kept, mended = _plan(search_for(zones, bowl, shelf, step_g, process, light), bowl, max_total_g)
+        way, kept, mended = Way.CANNOT, 1.0, bowl
+        for _ in range(REAIMED if process.taught else 1):
+            aims = aimed_beside(zones, mended, process, light)
+            way, kept, mended = _plan(search_for(aims, bowl, shelf, step_g, process, light), bowl, max_total_g)
     additions = {shade: round(grams - kept * bowl.grams.get(shade, 0.0), 6) for shade, grams in mended.grams.items()}
     afters = forecasts(mended)
     return Adjustment(

@@ -10,6 +10,7 @@ from engine.arrays import FloatArray, frozen
 from engine.bowl.additions import Search, search_for
 from engine.bowl.goal import ZoneAim
 from engine.bowl.mix import FULL_TIME_DRY, Bowl, Process
+from engine.bowl.taught import aimed_beside
 from engine.colorimetry.lights import Light
 from engine.dye.shade import Shade
 
@@ -44,6 +45,7 @@ def corrections(
 
     room_g: how many grams more the bowl may take. Raises OutOfRange for the step.
     """
+    zones = aimed_beside(zones, bowl, process, light)
     search = replace(search_for(zones, bowl, shelf, step_g, process, light), room_g=room_g)
     exact = search.goal
     search = replace(search, goal=exact.coarse())

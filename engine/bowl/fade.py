@@ -8,9 +8,11 @@ from typing import Final
 import numpy as np
 
 from engine.arrays import FloatArray, frozen, within
+from engine.bowl.doses import Worked
 from engine.bowl.match import ANSWERS, Match, match
 from engine.bowl.mix import FULL_TIME_DRY, Bowl, Process, lifted, uptakes_of
 from engine.bowl.predict import seen_lab
+from engine.bowl.taught import looks
 from engine.bowl.weigh import Scale
 from engine.colorimetry.difference import delta_e00
 from engine.colorimetry.lights import Light
@@ -54,7 +56,12 @@ def fade(
     shades = bowl.colours
     left = left_after(shades, np.arange(washes + 1, dtype=float), canvas.porosity, hot_water=hot_water)
     added = (uptakes_of(bowl, canvas.porosity, process) * left) @ spectra_of(shades)
-    lab = seen_lab(fibres_of(lifted(canvas, shades, process)), added, light)
+    if process.taught:
+        coats = ((bowl, process),)
+        worn = [Worked(canvas=canvas, coats=coats, washes=n, hot_water=hot_water) for n in range(washes + 1)]
+        lab = looks(worn, light, process.taught)
+    else:
+        lab = seen_lab(fibres_of(lifted(canvas, shades, process)), added, light)
     differences = delta_e00(lab[0], lab)
     off = np.flatnonzero(differences > VISIBLY_OFF)
     return FadePath(
@@ -90,4 +97,5 @@ def refresh(
     within("washes", washes, 0, WASHES_MOST)
     target = fade(canvas, bowl, washes=0, process=process, light=light).lab[0]
     worn = faded_canvas(canvas, bowl, washes, hot_water=hot_water, process=process)
-    return match(worn, shelf, target, scale=scale, light=light, answers=answers)
+    mask = Process(taught=process.taught)
+    return match(worn, shelf, target, scale=scale, light=light, answers=answers, process=mask)

@@ -86,7 +86,9 @@ def fill(
     hair = canvas
     for next_level in _levels_down(canvas.level, level) if due else ():
         target = canvas_lab(replace(canvas, level=next_level), light)
-        found = match(hair, shelf, target, scale=scale, light=light, answers=answers)
+        found = match(
+            hair, shelf, target, scale=scale, light=light, answers=answers, process=Process(taught=process.taught)
+        )
         steps.append(FillStep(level=next_level, target_lab=frozen(target), bowl=found))
         hair = replace(canvas, level=next_level)
     truly = filled_with(canvas, missing, "warm pigment")

@@ -10,6 +10,7 @@ import numpy as np
 from engine.arrays import FloatArray, frozen
 from engine.bowl.mix import Bowl, Process, added_absorption
 from engine.bowl.predict import seen_lab
+from engine.bowl.taught import beside
 from engine.colorimetry.difference import delta_e00
 from engine.colorimetry.grid import WAVELENGTHS_NM
 from engine.colorimetry.lab import lch_of
@@ -111,8 +112,10 @@ def filler_outcomes(
 def over(canvas: Canvas, bowl: Bowl | None, process: Process, light: Light) -> FloatArray:
     """L*a*b* (3,) of a bowl over a canvas, or of the canvas alone."""
     fibres = fibres_of(canvas)
-    added = added_absorption(bowl, canvas.porosity, process) if bowl else np.zeros_like(fibres.absorption[0])
-    return seen_lab(fibres, added, light)
+    if bowl is None:
+        return seen_lab(fibres, np.zeros_like(fibres.absorption[0]), light)
+    added = added_absorption(bowl, canvas.porosity, process)
+    return seen_lab(fibres, added, light) + beside(canvas, bowl, process, light)
 
 
 def fault_words(true_lab: FloatArray, lab: FloatArray) -> str:

@@ -1,7 +1,7 @@
 """Which mix of the shelf's shades hits a target on a canvas."""
 
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from enum import StrEnum
 from typing import Final
 
@@ -12,10 +12,11 @@ from engine.bowl.cautions import Severity, Warning
 from engine.bowl.goal import Goal, Sight, ZoneAim, goal_of, shares_of
 from engine.bowl.mix import FULL_TIME_DRY, Bowl, Process
 from engine.bowl.predict import Forecast, predict
-from engine.bowl.ranking import JUST_VISIBLE, Candidate, distinct, shortlist
-from engine.bowl.solve import Fit, fit_sets
+from engine.bowl.ranking import JUST_VISIBLE, Candidate, Ranked, closeness, distinct, shortlist
+from engine.bowl.solve import Fit, fit_sets, refit
 from engine.bowl.spread import spread
 from engine.bowl.stock import PLENTY, Stock
+from engine.bowl.taught import aimed_beside
 from engine.bowl.weigh import Pot, Scale, weigh_sets
 from engine.colorimetry.lights import Light
 from engine.dye.shade import CLEAR, Shade
@@ -26,6 +27,7 @@ ANSWERS: Final = 3
 SHADES_LIMIT: Final = 4
 KEPT_PER_SIZE: Final = 16  # sets of each size that go on to the scale
 KEPT_FOR_ONE: Final = 8  # where a single answer is wanted, which need not differ from others
+REAIMED: Final = 3  # times that a search which aims beside its target looks again by how much
 RANKED_BY_SAMPLES: Final = 96  # enough to tell a steady recipe from a wandering one
 ANSWERED_FROM: Final = 3  # candidates weighed up for each answer
 
@@ -70,13 +72,15 @@ class Recipe:
     """One answer: grams by shade with clear, and the forecast of each zone.
 
     delta_e00: difference of the weighable recipe to the target, the mean over zones by weight; exact_delta_e00: the
-    same before rounding to the scale. within_50, within_90: how far results may wander, the mean over zones by weight.
+    same before rounding to the scale. chance: that a result is hardly off. within_50, within_90: how far results may
+    wander. All are means over zones by weight.
     """
 
     bowl: Bowl
     forecasts: tuple[Forecast, ...]
     delta_e00: float
     exact_delta_e00: float
+    chance: float
     within_50: float
     within_90: float
     cost: float
@@ -118,6 +122,8 @@ class Match:
 class _WeighedUp:
     candidate: Candidate
     bowl: Bowl
+    forecasts: tuple[Forecast, ...]
+    chance: float
     within_50: float
     within_90: float
 
@@ -191,12 +197,22 @@ def match_zones(
     found = [candidate for fit in fits for candidate in _candidates(goal, fit, pot)]
     if not found:
         raise BadInput("stock", f"stock is too small for a bowl of {scale.total_g:g} g: mix less, or allow more shades")
-    few = [
-        _weigh_up(each, zones, [*(colours[i] for i in each.shades), clear], scale, process, light)
-        for each in shortlist(found, ANSWERED_FROM * answers)
+
+    def bowl_of(candidate: Candidate) -> Bowl:
+        units = np.array([*candidate.units, scale.units - sum(candidate.units)])
+        shades = [*(colours[i] for i in candidate.shades), clear]
+        return Bowl(grams={shade: float(g) for shade, g in zip(shades, scale.grams(units), strict=True) if g > 0})
+
+    for _ in range(REAIMED if process.taught else 0):
+        goal = goal_of(aimed_beside(zones, bowl_of(min(found, key=closeness)), process, light), colours, process, light)
+        fits = refit(goal, fits)
+        found = [candidate for fit in fits for candidate in _candidates(goal, fit, pot)]
+    few = [_weigh_up(each, zones, bowl_of(each), process, light) for each in shortlist(found, ANSWERED_FROM * answers)]
+    ranked = [
+        Ranked(candidate=each.candidate, chance=each.chance, within_90=each.within_90, cost=stock.cost(each.bowl))
+        for each in few
     ]
-    chosen = distinct([(each.candidate, each.within_90, stock.cost(each.bowl)) for each in few], answers)
-    recipes = [_recipe(few[index], zones, stock, process, light) for index in chosen]
+    recipes = [_recipe(few[index], stock) for index in distinct(ranked, answers)]
     nearest, weighed = min(each.exact_delta_e00 for each in found), min(each.delta_e00 for each in found)
     limit = limit_of(recipes[0].delta_e00, nearest, darker_canvas=any(map(_is_darker, goal.sights)))
     return Match(
@@ -226,13 +242,33 @@ def nearest(
     colours = [shade for shade in shelf if not shade.is_clear]
     if not colours:
         raise EmptyShelf
-    goal = goal_of([ZoneAim(canvas=canvas, target_lab=target_lab)], colours, process, light)
+    zone = ZoneAim(canvas=canvas, target_lab=target_lab)
+    goal = goal_of([zone], colours, process, light)
     fits = fit_sets(goal, min(max_shades, len(colours)), KEPT_PER_SIZE)
-    fractions = np.concatenate([goal.scatter(fit.sets, fit.fractions) for fit in fits])
-    fractions = np.vstack([np.zeros(len(colours)), fractions])
-    differences = goal.difference(fractions)
-    best = int(differences.argmin())
-    return goal.sights[0].reckoning.lab(fractions[best]), float(differences[best])
+
+    def best_of(goal: Goal, fits: Sequence[Fit]) -> FloatArray:
+        fractions = np.concatenate([goal.scatter(fit.sets, fit.fractions) for fit in fits])
+        fractions = np.vstack([np.zeros(len(colours)), fractions])
+        found: FloatArray = fractions[goal.difference(fractions).argmin()]
+        return found
+
+    best = best_of(goal, fits)
+    if process.taught is None or not best.any():
+        return goal.sights[0].reckoning.lab(best), float(goal.difference(best))
+    for _ in range(REAIMED):
+        bowl = _bowl_of(best, colours)
+        goal = goal_of(aimed_beside([zone], bowl, process, light), colours, process, light)
+        fits = refit(goal, fits)
+        best = best_of(goal, fits)
+    bowl = _bowl_of(best, colours)
+    found = predict(canvas, bowl, process=process, light=light, target_lab=target_lab)
+    return found.lab, aim_of(found)
+
+
+def _bowl_of(fractions: FloatArray, colours: Sequence[Shade]) -> Bowl:
+    """Fractions (shades,) of coloured shades as a bowl of 100 g, the rest plain clear."""
+    grams = {shade: 100 * float(each) for shade, each in zip(colours, fractions, strict=True)}
+    return Bowl(grams={**grams, Shade(name=CLEAR): 100 * float(max(1 - fractions.sum(), 0.0))})
 
 
 def _warned(limit: Limit, zones: int) -> tuple[Warning, ...]:
@@ -263,37 +299,30 @@ def _candidates(goal: Goal, fit: Fit, pot: Pot) -> list[Candidate]:
     ]
 
 
-def _weigh_up(
-    candidate: Candidate,
-    zones: Sequence[ZoneAim],
-    shades: Sequence[Shade],
-    scale: Scale,
-    process: Process,
-    light: Light,
-) -> _WeighedUp:
-    """A candidate of `shades`, clear last, as a bowl with how far its results may wander."""
-    units = np.array([*candidate.units, scale.units - sum(candidate.units)])
-    bowl = Bowl(grams={shade: float(g) for shade, g in zip(shades, scale.grams(units), strict=True) if g > 0})
+def _weigh_up(candidate: Candidate, zones: Sequence[ZoneAim], bowl: Bowl, process: Process, light: Light) -> _WeighedUp:
+    """A candidate's bowl with its forecasts, and how far its results may wander."""
+    forecasts = tuple(
+        predict(zone.canvas, bowl, process=process, light=light, target_lab=zone.target_lab) for zone in zones
+    )
     wander = [spread(zone.canvas, bowl, process=process, light=light, samples=RANKED_BY_SAMPLES) for zone in zones]
     shares = shares_of(zones)
     return _WeighedUp(
-        candidate=candidate,
+        candidate=replace(candidate, delta_e00=float(shares @ [aim_of(forecast) for forecast in forecasts])),
         bowl=bowl,
+        forecasts=forecasts,
+        chance=float(shares @ [each.chance(zone.target_lab) for each, zone in zip(wander, zones, strict=True)]),
         within_50=float(shares @ [each.within_50 for each in wander]),
         within_90=float(shares @ [each.within_90 for each in wander]),
     )
 
 
-def _recipe(found: _WeighedUp, zones: Sequence[ZoneAim], stock: Stock, process: Process, light: Light) -> Recipe:
-    """A candidate with its forecasts."""
-    forecasts = [
-        predict(zone.canvas, found.bowl, process=process, light=light, target_lab=zone.target_lab) for zone in zones
-    ]
+def _recipe(found: _WeighedUp, stock: Stock) -> Recipe:
     return Recipe(
         bowl=found.bowl,
-        forecasts=tuple(forecasts),
-        delta_e00=float(shares_of(zones) @ [aim_of(forecast) for forecast in forecasts]),
+        forecasts=found.forecasts,
+        delta_e00=found.candidate.delta_e00,
         exact_delta_e00=found.candidate.exact_delta_e00,
+        chance=found.chance,
         within_50=found.within_50,
         within_90=found.within_90,
         cost=stock.cost(found.bowl),

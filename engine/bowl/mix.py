@@ -15,6 +15,7 @@ from engine.dye.uptake import competitive_uptake, uptake_gain
 from engine.errors import EmptyBowl
 from engine.hair.canvas import Canvas
 from engine.hair.residue import Family
+from engine.knowledge.knowledge import Knowledge
 
 GRAMS_LIMIT: Final = 5000.0
 MINUTES_LIMIT: Final = 240.0
@@ -31,12 +32,14 @@ class Process:
     """How a bowl is worked: minutes on the hair (None = full time), on damp or dry hair, and with what developer.
 
     developer_vol: its strength in volumes of oxygen. ratio: parts of it to one of colour, the line's own by default.
+    taught: what the studio's own results say of how bowls work there; the engine's own physics by default.
     """
 
     minutes: float | None = None
     damp: bool = False
     developer_vol: float | None = None
     ratio: float | None = None
+    taught: Knowledge | None = None
 
     def __post_init__(self) -> None:
         if self.developer_vol is not None:
@@ -83,6 +86,14 @@ class Bowl:
         return np.array([shade.thins * self.grams.get(shade, 0.0) for shade in shades]) / total
 
 
+def thickness_of(shades: Sequence[Shade], process: Process) -> FloatArray:
+    """What a bowl that is thinner or thicker than its lines ask for changes of what hair takes, (shades,)."""
+    ratios = [shade.ratio for shade in shades]
+    thinned = np.array([1.0 if ratio is None or process.ratio is None else ratio / process.ratio for ratio in ratios])
+    thick: FloatArray = np.clip(thinned, *THIN_OR_THICK)
+    return thick
+
+
 def gains_of(
     shades: Sequence[Shade],
     porosity: FloatArray | float,
@@ -90,17 +101,15 @@ def gains_of(
     minutes: FloatArray | None = None,
 ) -> FloatArray:
     """`uptake_gain` of shade objects, (..., shades), for porosity (...); minutes (...) override the process."""
-    ratios = [shade.ratio for shade in shades]
-    thinned = np.array([1.0 if ratio is None or process.ratio is None else ratio / process.ratio for ratio in ratios])
     if minutes is None and process.minutes is not None:
         minutes = np.asarray(process.minutes)
-    thick: FloatArray = np.clip(thinned, *THIN_OR_THICK)
-    return thick * uptake_gain(
+    return thickness_of(shades, process) * uptake_gain(
         np.asarray(porosity),
         np.array([shade.uptake_min for shade in shades]),
         np.array([float(not shade.kind.is_oxidative) for shade in shades]),
         minutes=minutes,
         damp=process.damp,
+        power=1 + process.taught.physics.porosity if process.taught else 1.0,
     )
 
 

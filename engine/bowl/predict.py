@@ -1,13 +1,15 @@
 """The forecast: what a bowl will look like on a canvas, in a light."""
 
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 
 from engine.arrays import FloatArray, frozen
 from engine.bowl.cautions import Warning, cautions
+from engine.bowl.doses import Worked
 from engine.bowl.mix import FULL_TIME_DRY, Bowl, Process, added_absorption, lifted
+from engine.bowl.taught import looks
 from engine.colorimetry.difference import Difference, difference
 from engine.colorimetry.grid import BANDS
 from engine.colorimetry.lab import lab_of, lch_of, xyz_of
@@ -80,6 +82,19 @@ def predict(
     return predict_zones([canvas], bowl, process=process, light=light, targets_lab=[target_lab])[0]
 
 
+def seen_as(forecast: Forecast, lab: FloatArray, target_lab: FloatArray | None = None) -> Forecast:
+    """A forecast whose colour (3,) was reckoned otherwise."""
+    shown = screen_colour(lab, viewing(forecast.light).white_xyz)
+    return replace(
+        forecast,
+        lab=frozen(lab),
+        lch=frozen(lch_of(lab)),
+        hex=shown.hexes[0],
+        in_gamut=bool(shown.in_gamut),
+        aim=None if target_lab is None else aim_at(target_lab, lab),
+    )
+
+
 def predict_zones(
     canvases: Sequence[Canvas],
     bowl: Bowl | None,
@@ -94,8 +109,12 @@ def predict_zones(
     if bowl and bowl.colours:
         added = added_absorption(bowl, np.array([canvas.porosity for canvas in canvases]), process)
     view = viewing(light)
-    seen = reflectance(_side_by_side([fibres_of(canvas) for canvas in hair]).dyed(added))
-    labs = frozen(lab_of(xyz_of(seen, view.weights), view.white_xyz))
+    if bowl and bowl.colours and process.taught:
+        worked = [Worked(canvas=canvas, coats=((bowl, process),)) for canvas in canvases]
+        labs = frozen(looks(worked, light, process.taught))
+    else:
+        seen = reflectance(_side_by_side([fibres_of(canvas) for canvas in hair]).dyed(added))
+        labs = frozen(lab_of(xyz_of(seen, view.weights), view.white_xyz))
     lchs, shown = frozen(lch_of(labs)), screen_colour(labs, view.white_xyz)
     hexes, in_gamut = shown.hexes, shown.in_gamut.tolist()
     return [

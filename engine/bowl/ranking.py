@@ -5,6 +5,7 @@ from dataclasses import dataclass
 from typing import Final
 
 JUST_VISIBLE: Final = 1.0  # delta E00 of a pair that side by side is just told apart
+CHANCE: Final = 0.05  # chances of a hit that differ by less are no reason to prefer a recipe
 ALIKE: Final = 0.5  # differences in closeness smaller than this are no reason to prefer a recipe
 
 
@@ -45,21 +46,31 @@ def shortlist(found: Sequence[Candidate], most: int) -> list[Candidate]:
     return chosen
 
 
-def distinct(found: Sequence[tuple[Candidate, float, float]], answers: int) -> list[int]:
-    """Where the best few stand among candidates with their spread and cost, best first.
+@dataclass(frozen=True, kw_only=True, eq=False)
+class Ranked:
+    """A candidate with what else speaks for it: the chance of a hit, how far results wander, its cost."""
 
-    By closeness in steps that matter, then fewer shades, then steadiness in steps that matter, then cost; one that
-    has not `earned` its shades is passed over.
+    candidate: Candidate
+    chance: float
+    within_90: float
+    cost: float
+
+
+def distinct(found: Sequence[Ranked], answers: int) -> list[int]:
+    """Where the best few stand among candidates, best first.
+
+    By the chance of a hit in steps of CHANCE, closeness in steps that matter, then fewer shades, steadiness in steps
+    that matter, cost; one that has not `earned` its shades is passed over.
     """
 
     def rank(index: int) -> tuple[object, ...]:
-        candidate, wander, cost = found[index]
-        close, size, *rest = closeness(candidate)
-        return (close, size, wander // JUST_VISIBLE, cost, *rest)
+        each = found[index]
+        close, size, *rest = closeness(each.candidate)
+        return (-round(each.chance / CHANCE), close, size, each.within_90 // JUST_VISIBLE, each.cost, *rest)
 
     chosen: list[int] = []
     for index in sorted(range(len(found)), key=rank):
-        if earned(found[index][0], [found[other][0] for other in chosen]):
+        if earned(found[index].candidate, [found[other].candidate for other in chosen]):
             chosen.append(index)
         if len(chosen) == answers:
             break

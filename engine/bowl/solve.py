@@ -111,6 +111,17 @@ def fit_sets(goal: Goal, largest: int, keep: int) -> list[Fit]:
     return fits
 
 
+def refit(goal: Goal, fits: Sequence[Fit]) -> list[Fit]:
+    """The same sets fitted to a goal that has moved a little, each from where it was."""
+    again = []
+    for each in fits:
+        left = np.maximum(1 - each.fractions.sum(axis=-1, keepdims=True), np.exp(-LOGIT_LIMIT))
+        logits = np.clip(np.log(np.maximum(each.fractions, np.exp(-LOGIT_LIMIT)) / left), -LOGIT_LIMIT, LOGIT_LIMIT)
+        run = _fit(goal, each.sets, logits, STEPS_POLISHED, exact=True)
+        again.append(replace(each, sets=run.sets, fractions=_fractions(run.logits)))
+    return again
+
+
 def _screened(coarse: Goal, size: int, smaller: _Run, keep: int) -> _Run:
     """The fits of sets of a size, on a few bands.
 

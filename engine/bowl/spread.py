@@ -1,5 +1,6 @@
-"""How far a result can wander when level, porosity, weights and time are not quite what was thought."""
+"""How far a result can wander: shades, physics, hair, weights and time are not quite what was thought."""
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 from functools import lru_cache
 from typing import Final
@@ -7,29 +8,45 @@ from typing import Final
 import numpy as np
 
 from engine.arrays import FloatArray, frozen, within
+from engine.bowl.doses import Worked
 from engine.bowl.mix import FULL_TIME_DRY, Bowl, Process, gains_of, lifted
+from engine.bowl.taught import look
 from engine.colorimetry.difference import delta_e00
+from engine.colorimetry.grid import BANDS
 from engine.colorimetry.lab import lab_of, xyz_of
 from engine.colorimetry.lights import Light, viewing
 from engine.dye.fading import left_after
-from engine.dye.shade import spectra_of, thins_of
+from engine.dye.shade import Shade, spectra_of, thins_of
 from engine.dye.uptake import competitive_uptake
 from engine.hair.canvas import RANGES, Canvas, coloured, fibres_of
+from engine.hair.reading import canvas_lab
 from engine.hair.reflectance import mingled, reflectance
 from engine.hair.residue import pigment, pigment_at_levels
+from engine.hair.source import Source
+from engine.knowledge.knowledge import REMAINDER_PRIOR
+from engine.knowledge.remainder import per_axis_of, presence
+from engine.knowledge.unknowns import LINE_SD, SHADE_SD
 
 SEED: Final = 20
 SAMPLES: Final = 256
 SHOWN: Final = 7
+HARDLY_OFF: Final = 2.0  # delta E00 within which a result counts as a hit
+READ: Final = 2  # of what is in doubt: level and porosity
+UNKNOWN_SD: Final = float(np.hypot(SHADE_SD, LINE_SD))  # of the logarithm of a shade's strength
+UNLEARNED: Final = np.array(per_axis_of(REMAINDER_PRIOR))  # of L*a*b*: what is not known of a studio's physics
+EVEN: Final = 3**0.5  # half-width of an even range over its standard deviation
 
 
 @dataclass(frozen=True, kw_only=True)
 class Doubt:
-    """Half-widths of what is not known for sure: level, porosity, grams of each shade, minutes."""
+    """Half-widths of what is not known for sure: level, porosity, grams of each shade, minutes.
 
-    level: float = 0.5
-    porosity: float = 0.2
-    grams: float = 0.5
+    What is read off hair is drawn from a bell of the variance that an even range of that half-width has.
+    """
+
+    level: float = EVEN * Source.EYE.level_sd
+    porosity: float = 0.15
+    grams: float = 0.25
     minutes: float = 3.0
 
     def __post_init__(self) -> None:
@@ -41,13 +58,24 @@ class Doubt:
 class Spread:
     """The difference from the forecast that half, and that nine in ten, of the results stay within.
 
-    lab: the forecast (3,). samples: L*a*b* (7, 3) of results from near to far.
+    lab: the forecast (3,). samples: L*a*b* (samples, 3) of results from near to far.
     """
 
     lab: FloatArray
     within_50: float
     within_90: float
     samples: FloatArray
+
+    @property
+    def shown(self) -> FloatArray:
+        """A few of the samples (7, 3), from near to far."""
+        count = len(self.samples)
+        few: FloatArray = self.samples[np.round(np.linspace(0, count - 1, 2 * SHOWN + 1)[1::2]).astype(int)]
+        return few
+
+    def chance(self, target_lab: FloatArray, most: float = HARDLY_OFF) -> float:
+        """The chance 0-1 that a result comes within `most` delta E00 of a target (3,)."""
+        return float(np.mean(delta_e00(target_lab, self.samples) <= most))
 
 
 def spread(
@@ -61,27 +89,85 @@ def spread(
     seed: int = SEED,
     washes: float = 0,
 ) -> Spread:
-    """Draw what is in doubt evenly from its range, forecast every draw at once, and sort by difference."""
+    """Draw what is in doubt, forecast every draw at once, and sort by difference.
+
+    Weights and time are drawn evenly from their ranges; what is read off hair, and how strong shades are, from a bell.
+    What a studio's results have left in doubt is drawn from a covariance of L*a*b*, by the slopes of the forecast.
+    """
     doubt = doubt or Doubt()
-    labs = _labs(canvas, bowl, doubt, process, light, _draws(seed, samples, 3 + len(bowl.grams)), washes)
+    taught, colours = process.taught, bowl.colours
+    luck = _bell(seed, samples, 3 + len(colours))
+    unsure: list[FloatArray] = []
+    if not taught:
+        ranked = sorted(colours, key=_place)
+        unsure = [_unsure(shade, luck[:, 3 + ranked.index(shade)], seed) for shade in colours]
+    labs = _labs(canvas, bowl, doubt, process, light, _draws(seed, samples, 3 + len(bowl.grams)), washes, unsure)
+    if taught and colours:
+        known = look([Worked(canvas=canvas, coats=((bowl, process),), washes=washes)], light, taught)
+        labs = labs + (known.lab[0] - labs[0])
+        labs[1:] += luck[:, :3] @ _root(known.covariance[0]).T
+    elif colours:
+        bare = canvas_lab(canvas, light)
+        labs[1:] += luck[:, :3] * UNLEARNED * presence(labs[:1], bare[None])
     wander = delta_e00(labs[0], labs[1:])
     order = np.argsort(wander)
-    shown = order[np.round(np.linspace(0, samples - 1, 2 * SHOWN + 1)[1::2]).astype(int)]
     half, most = np.interp([0.5, 0.9], np.linspace(0, 1, samples), wander[order])
-    return Spread(lab=frozen(labs[0]), within_50=float(half), within_90=float(most), samples=frozen(labs[1:][shown]))
+    return Spread(lab=frozen(labs[0]), within_50=float(half), within_90=float(most), samples=frozen(labs[1:][order]))
+
+
+def _place(shade: Shade) -> tuple[bool, int, float, str]:
+    """What orders shades before luck is drawn: what they do, so that no order of pouring and no name decides."""
+    return shade.is_clear, int(shade.tone.argmax()), float(shade.strength * shade.tone.sum()), shade.name
+
+
+def _unsure(shade: Shade, luck: FloatArray, seed: int) -> FloatArray:
+    """What a shade's K may be over what it is thought to be, (draws + 1, 1 or bands), the first as it is thought."""
+    if shade.doubt is None:
+        return np.exp(UNKNOWN_SD * np.append(0.0, luck))[:, None]
+    by_band = shade.doubt.by_band
+    ways = _bell(seed + 1, len(luck), len(by_band))
+    return np.exp(np.vstack([np.zeros(by_band.shape[-1]), ways @ by_band]))
 
 
 @lru_cache(maxsize=64)
 def _draws(seed: int, samples: int, columns: int) -> FloatArray:
-    """Numbers between -1 and 1, (samples + 1, columns); the first row is the forecast itself."""
-    drawn = np.random.default_rng(seed).uniform(-1, 1, size=(samples, columns))
+    """Numbers (samples + 1, columns) of the variance of an even range from -1 to 1; the first row is the forecast.
+
+    The first READ columns are normal, the others even.
+    """
+    luck = np.random.default_rng(seed)
+    drawn = luck.uniform(-1, 1, size=(samples, columns))
+    drawn[:, :READ] = luck.normal(0, 1 / EVEN, size=(samples, READ))
     return frozen(np.vstack([np.zeros(columns), drawn]))
 
 
+@lru_cache(maxsize=64)
+def _bell(seed: int, samples: int, columns: int) -> FloatArray:
+    """Normal numbers (samples, columns)."""
+    return frozen(np.random.default_rng([seed, 1]).normal(size=(samples, columns)))
+
+
+def _root(covariance: FloatArray) -> FloatArray:
+    """A root of a covariance (3, 3), which may lack a direction."""
+    values, vectors = np.linalg.eigh(covariance)
+    root: FloatArray = vectors * np.sqrt(np.maximum(values, 0))
+    return root
+
+
 def _labs(
-    canvas: Canvas, bowl: Bowl, doubt: Doubt, process: Process, light: Light, draws: FloatArray, washes: float
+    canvas: Canvas,
+    bowl: Bowl,
+    doubt: Doubt,
+    process: Process,
+    light: Light,
+    draws: FloatArray,
+    washes: float,
+    unsure: Sequence[FloatArray],
 ) -> FloatArray:
-    """L*a*b* (draws, 3); columns of draws, each -1 to 1: level, porosity, minutes, then grams of each pour."""
+    """L*a*b* (draws, 3); columns of draws: level, porosity, minutes, then grams of each pour, in half-widths.
+
+    unsure: what the K of each shade may be over what it is thought to be, (draws, 1 or bands).
+    """
     canvas = lifted(canvas, bowl.colours, process)
     levels = np.clip(canvas.level + doubt.level * draws[:, 0], *RANGES["level"])
     porosity = np.clip(canvas.porosity + doubt.porosity * draws[:, 1], *RANGES["porosity"])
@@ -89,14 +175,22 @@ def _labs(
     if process.minutes is not None:
         minutes = np.maximum(process.minutes + doubt.minutes * draws[:, 2], 0)
     colours = bowl.colours
-    pours = sorted(bowl.grams, key=lambda shade: shade.name)  # so that the order of pouring draws no other luck
+    pours = sorted(bowl.grams, key=_place)
     grams = np.maximum(np.array([bowl.grams[shade] for shade in pours]) + doubt.grams * draws[:, 3:], 0)
     grams = grams * thins_of(pours)
     fractions = grams / np.maximum(grams.sum(axis=-1, keepdims=True), 1e-9)
     fractions = fractions[:, [pours.index(shade) for shade in colours]]
     strengths = np.array([shade.strength for shade in colours])
     uptakes = competitive_uptake(fractions, strengths) * gains_of(colours, porosity, process, minutes)
-    added = (uptakes * left_after(colours, washes, porosity)) @ spectra_of(colours)
+    taken, spectra = uptakes * left_after(colours, washes, porosity), spectra_of(colours)
+    if all(each.shape[-1] == 1 for each in unsure):
+        taken = taken * np.hstack(unsure) if unsure else taken
+        added = taken @ spectra
+    else:
+        tones = zip(taken.T, spectra[:, :BANDS], unsure, strict=True)
+        added = sum((each[:, None] * tone * may for each, tone, may in tones), np.zeros((len(taken), BANDS)))
+        if spectra.shape[-1] > BANDS:
+            added = np.hstack([added, taken @ spectra[:, BANDS:]])
     sure = fibres_of(canvas)
     moved = pigment_at_levels(canvas.family, levels, canvas.warmth, canvas.lean) - pigment(
         canvas.family, canvas.level, canvas.warmth, canvas.lean

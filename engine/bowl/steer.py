@@ -6,8 +6,9 @@ from dataclasses import dataclass
 import numpy as np
 
 from engine.arrays import FloatArray, frozen, within
-from engine.bowl.mix import FULL_TIME_DRY, GRAMS_LIMIT, Process
+from engine.bowl.mix import FULL_TIME_DRY, GRAMS_LIMIT, Bowl, Process
 from engine.bowl.reckon import reckoning_of
+from engine.bowl.taught import beside
 from engine.colorimetry.difference import delta_e00
 from engine.colorimetry.lights import Light
 from engine.dye.shade import Shade, thins_of
@@ -58,12 +59,15 @@ def steer(
         within("add_grams", grams_more, 0.01, GRAMS_LIMIT, "g")
     shades = list(dict.fromkeys([*shelf, *grams]))
     held = np.array([grams.get(shade, 0.0) for shade in shades])
-    bowls = np.vstack([held, held + adds[:, None] * np.eye(len(shades))[: len(shelf)]])
-    bowls = bowls * thins_of(shades)
+    mixed = np.vstack([held, held + adds[:, None] * np.eye(len(shades))[: len(shelf)]])
+    bowls = mixed * thins_of(shades)
     fractions = bowls / np.maximum(bowls.sum(axis=-1, keepdims=True), 1e-12)
     coloured = [index for index, shade in enumerate(shades) if not shade.is_clear]
     reckoning = reckoning_of(canvas, [shades[index] for index in coloured], process, light)
     labs = reckoning.lab(fractions[:, coloured])
+    if process.taught:
+        mixes = [Bowl(grams=dict(zip(shades, row.tolist(), strict=True))) if row.any() else None for row in mixed]
+        labs = labs + [beside(canvas, mix, process, light) if mix else np.zeros(3) for mix in mixes]
     moved = delta_e00(labs[0], labs[1:])
     return Steering(
         lab=frozen(labs[0]),

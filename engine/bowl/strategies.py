@@ -10,7 +10,7 @@ import numpy as np
 from engine.arrays import FloatArray
 from engine.bowl.fade import faded_canvas
 from engine.bowl.match import Recipe, match
-from engine.bowl.mix import Bowl
+from engine.bowl.mix import FULL_TIME_DRY, Bowl, Process
 from engine.bowl.predict import Forecast, predict
 from engine.bowl.weigh import Scale
 from engine.colorimetry.lights import Light
@@ -55,6 +55,7 @@ def compare(
     *,
     scale: Scale,
     max_shades: int = 3,
+    process: Process = FULL_TIME_DRY,
     light: Light = Light.DAYLIGHT,
 ) -> tuple[Outcome, ...]:
     """All three ways on one canvas, from nearest to farthest; a pre-tone is left out where no warmth needs it.
@@ -64,10 +65,11 @@ def compare(
     """
 
     def best(hair: Canvas, aim: FloatArray, most: int = max_shades) -> Recipe:
-        return match(hair, shelf, aim, scale=scale, max_shades=most, light=light, answers=1).recipes[0]
+        found = match(hair, shelf, aim, scale=scale, max_shades=most, process=process, light=light, answers=1)
+        return found.recipes[0]
 
     def outcome(strategy: Strategy, hair: Canvas, bowl: Bowl, toner: Bowl | None = None) -> Outcome:
-        forecast = predict(hair, bowl, light=light, target_lab=target_lab)
+        forecast = predict(hair, bowl, process=process, light=light, target_lab=target_lab)
         return Outcome(strategy=strategy, bowl=bowl, toner=toner, forecast=forecast)
 
     clean = replace(canvas, level=LEVEL_CLEAN_WHITE, old=())
@@ -79,6 +81,6 @@ def compare(
     if float(np.hypot(bare[1], bare[2])) > WARM_FROM:
         aim = np.array([bare[0] - TONED_DEEPER, bare[1] * TONED_CHROMA, bare[2] * TONED_CHROMA])
         toner = best(canvas, aim, min(max_shades, TONER_SHADES)).bowl
-        toned = faded_canvas(canvas, toner, 0)
+        toned = faded_canvas(canvas, toner, 0, process=process)
         outcomes.append(outcome(Strategy.PRE_TONE, toned, best(toned, target_lab).bowl, toner))
     return tuple(sorted(outcomes, key=lambda each: each.delta_e00))

@@ -10,6 +10,7 @@ import numpy as np
 from engine.arrays import FloatArray, frozen
 from engine.bowl.mix import FULL_TIME_DRY, Bowl, Process, lifted, uptakes_of
 from engine.bowl.predict import seen_lab
+from engine.bowl.taught import beside
 from engine.colorimetry.difference import delta_e00, local_metric
 from engine.colorimetry.lab import lch_of
 from engine.colorimetry.lights import Light
@@ -67,6 +68,7 @@ def reasons_of(
     uptakes = uptakes_of(bowl, canvas.porosity, process) if bowl and shades else np.zeros(0)
     added = uptakes @ spectra
     lab = seen_lab(fibres_of(hair), added, light)
+    off = beside(canvas, bowl, process, light) if bowl else np.zeros(3)
     without: list[tuple[Absorber, str, FloatArray]] = []
     if hair.level < LEVEL_CLEAN_WHITE:
         bare = fibres_of(replace(hair, level=LEVEL_CLEAN_WHITE))
@@ -77,13 +79,14 @@ def reasons_of(
     for index, shade in enumerate(shades):
         left = added - uptakes[index] * spectra[index]
         without.append((Absorber.SHADE, shade.name, seen_lab(fibres_of(hair), left, light)))
+    lab = lab + off
     parts = [
         Part(
             kind=kind,
             name=name,
-            without_lab=frozen(other),
-            shift=frozen(lab - other),
-            delta_e00=float(delta_e00(other, lab)),
+            without_lab=frozen(other + off),
+            shift=frozen(lab - other - off),
+            delta_e00=float(delta_e00(other + off, lab)),
         )
         for kind, name, other in without
     ]

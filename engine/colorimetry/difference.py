@@ -163,9 +163,13 @@ def local_metric(lab: FloatArray) -> FloatArray:
 
 
 @lru_cache(maxsize=1024)
-def _local_metric(colour: tuple[float, ...], step: float = 0.05) -> FloatArray:
-    lab = np.array(colour)
-    basis = np.eye(3) * step
+def _local_metric(colour: tuple[float, ...]) -> FloatArray:
+    return frozen(local_metrics(np.array(colour)))
+
+
+def local_metrics(lab: FloatArray, step: float = 0.05) -> FloatArray:
+    """`local_metric` of many colours (..., 3) at once, (..., 3, 3)."""
+    lab, basis = np.asarray(lab, dtype=float)[..., None, None, :], np.eye(3) * step
     points = np.concatenate([basis[i] + basis[j] for i in range(3) for j in range(3)]).reshape(3, 3, 3)
     opposed = np.concatenate([basis[i] - basis[j] for i in range(3) for j in range(3)]).reshape(3, 3, 3)
 
@@ -174,7 +178,8 @@ def _local_metric(colour: tuple[float, ...], step: float = 0.05) -> FloatArray:
 
     gram = (squared(points) - squared(opposed)) / (4 * step**2)
     values, vectors = np.linalg.eigh(gram)
-    return frozen((vectors * np.sqrt(np.maximum(values, 1e-9))) @ vectors.T)
+    told: FloatArray = (vectors * np.sqrt(np.maximum(values, 1e-9))[..., None, :]) @ np.swapaxes(vectors, -1, -2)
+    return told
 
 
 def ring(lab: FloatArray, delta_e00: float, points: int = 36) -> FloatArray:

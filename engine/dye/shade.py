@@ -11,6 +11,7 @@ from engine.arrays import FloatArray, each_within, frozen, within
 from engine.colorimetry.bands import band
 from engine.colorimetry.grid import BANDS, WAVELENGTHS_NM
 from engine.dye.kind import Kind
+from engine.dye.known import ShadeDoubt
 from engine.errors import BadInput, OutOfRange
 from engine.hair.residue import LEVEL_CLEAN_WHITE, LEVEL_DARKEST, amount_for_lightness, level_lightness
 
@@ -20,6 +21,7 @@ CENTRE_LIMITS_NM: Final = (300.0, 900.0)  # a band may have its centre just outs
 SIGMA_LIMITS_NM: Final = (5.0, 200.0)
 WEIGHT_LIMIT: Final = 10.0
 SAMPLE_LIMIT: Final = 100.0
+SMALLEST_KS: Final = 1e-3
 BASE_EXPONENT: Final = 1.5  # between grey (0) and eumelanin (3.33): a neutral brown; chosen by the founders
 
 
@@ -51,6 +53,7 @@ class Shade:
     left. None takes what is usual for the kind.
     level: of an oxidative shade, whose neutral base alone brings clean white hair to that level.
     ratio: parts of developer that its line asks for, to one of colour. line: the name of its line.
+    doubt: how well its absorption is known; None for what is usual of a shade that a line describes.
     thins: of a colourless one, such as a conditioner: grams of plain clear that one gram of it stands for.
     """
 
@@ -65,6 +68,7 @@ class Shade:
     ratio: float | None = None
     thins: float = 1.0
     line: str = ""
+    doubt: ShadeDoubt | None = None
 
     def __post_init__(self) -> None:
         within(f"shades.{self.name}.thins", self.thins, *THINS_LIMITS)

@@ -25,6 +25,11 @@ def effective_porosity(porosity: FloatArray, *, damp: bool) -> FloatArray:
     return porosity + (1 - porosity) * DAMP_EVENS if damp else porosity
 
 
+def wetness(is_direct: FloatArray, *, damp: bool) -> FloatArray:
+    """What damp hair takes over what dry hair does, (shades,), for shades that are direct (1) or not (0)."""
+    return 1 - DAMP_LOSS * is_direct if damp else np.ones_like(is_direct)
+
+
 def uptake_gain(
     porosity: FloatArray,
     time_constants_min: FloatArray,
@@ -32,13 +37,17 @@ def uptake_gain(
     *,
     minutes: FloatArray | None,
     damp: bool,
+    power: float = 1.0,
 ) -> FloatArray:
     """What porosity, time and damp hair make of the full uptake, (..., shades), from 0 up.
 
     porosity: (...). time_constants_min and is_direct (1 or 0): (shades,). minutes: (...); None means full time.
+    power: with which porosity counts.
     """
     met: FloatArray = effective_porosity(porosity, damp=damp)[..., None]
-    wet: FloatArray = 1 - DAMP_LOSS * is_direct if damp else np.ones_like(is_direct)
+    if power != 1:
+        met = met**power
+    wet = wetness(is_direct, damp=damp)
     if minutes is None:
         return met * wet
     reached: FloatArray = 1 - np.exp(-minutes[..., None] * met / time_constants_min)

@@ -11,6 +11,7 @@ import numpy as np
 
 from engine.arrays import FloatArray, falling, five_thirds, sixth_root, three_fifths
 
+MIXED: Final = 0.6  # the power of the mean among fibres that lie among one another
 SURFACE: Final = 0.012  # s: what the cuticle sends back before any pigment is met, shine excluded
 STEEPNESS: Final = 2.378  # q: so that clean white hair has L* 87.15, as it had before
 

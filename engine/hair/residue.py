@@ -9,9 +9,9 @@ import numpy as np
 from engine.arrays import FloatArray, frozen
 from engine.colorimetry.bands import band
 from engine.colorimetry.grid import WAVELENGTHS_NM
-from engine.colorimetry.lab import lab_of, xyz_of
+from engine.colorimetry.lab import lab_of, response, response_slope, xyz_of
 from engine.colorimetry.lights import Light, viewing
-from engine.hair.reflectance import reflectance
+from engine.hair.reflectance import reflectance, reflectance_and_slope
 from engine.tables import load_table
 
 LEVEL_DARKEST: Final = 1.0
@@ -107,25 +107,27 @@ def amount_for_lightness(shape: FloatArray, wanted: float, hair: FloatArray | No
 
     hair: its K/S (bands,), clean white by default; hair that is darker than wanted gets nothing.
 
-    Lightness falls steadily as the amount grows, so the amount is bracketed and found by the secant inside
-    the bracket (Illinois form), on a scale that is logarithmic for large amounts.
+    Lightness falls steadily as the amount grows, so the amount is bracketed and found by Newton's steps inside the
+    bracket, on a scale that is logarithmic for large amounts; a step that would leave it is halved.
     """
+    under, daylight = keratin() if hair is None else hair, viewing(Light.DAYLIGHT)
+    weights, white = daylight.weights[:, 1], float(daylight.white_xyz[1])
 
-    under = keratin() if hair is None else hair
-
-    def excess(scaled: float) -> float:
-        return float(bare_lightness(under + SMALLEST_AMOUNT * np.expm1(scaled) * shape)) - wanted
+    def excess(scaled: float) -> tuple[float, float]:
+        """How much too light, and its slope."""
+        seen, slope = reflectance_and_slope(under + SMALLEST_AMOUNT * np.expm1(scaled) * shape)
+        responded = response(np.asarray(seen @ weights / white))
+        steep = float((slope * shape) @ weights) / white * SMALLEST_AMOUNT * float(np.exp(scaled))
+        return float(116 * responded - 16) - wanted, 116 * float(response_slope(responded)) * steep
 
     low, high = 0.0, float(np.log1p(LARGEST_AMOUNT / SMALLEST_AMOUNT))
-    above, below = excess(low), excess(high)
-    if above <= 0:
+    at, (found, steep) = low, excess(low)
+    if found <= 0:
         return frozen(np.zeros_like(shape))
-    while True:
-        middle = (low * below - high * above) / (below - above)
-        found = excess(middle)
-        if abs(found) < LIGHTNESS_TOLERANCE or high - low < LIGHTNESS_TOLERANCE:
-            return frozen(SMALLEST_AMOUNT * np.expm1(middle) * shape)
-        if found > 0:
-            low, above, below = middle, found, below / 2
-        else:
-            high, below, above = middle, found, above / 2
+    while abs(found) >= LIGHTNESS_TOLERANCE and high - low >= LIGHTNESS_TOLERANCE:
+        at = at - found / steep if steep < 0 else high
+        if not low < at < high:
+            at = (low + high) / 2
+        found, steep = excess(at)
+        low, high = (at, high) if found > 0 else (low, at)
+    return frozen(SMALLEST_AMOUNT * np.expm1(at) * shape)

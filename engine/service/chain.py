@@ -5,12 +5,15 @@ from dataclasses import dataclass, replace
 from typing import Final
 
 from engine.arrays import FloatArray, frozen
+from engine.bowl.doses import Worked
 from engine.bowl.fade import faded_canvas
 from engine.bowl.mix import FULL_TIME_DRY, Bowl, Process
+from engine.bowl.taught import looks
 from engine.colorimetry.lights import Light
 from engine.errors import BadInput, Missing, OutOfRange
 from engine.hair.canvas import RANGES, Canvas, lightened
 from engine.hair.reading import canvas_lab
+from engine.service.processing import ProcessingLook, processing
 from engine.service.route import REMOVAL_LEAVES
 from engine.service.schedule.work import Purpose
 
@@ -47,12 +50,30 @@ class AfterCoat:
     """Hair after a coat: the canvas of the next, and its look L*a*b* (3,).
 
     darker, lighter: looks (3,) where a lift that nobody has read yet ended short or went further; None once it is read.
+    processing: what is seen while it works, of a coat that colours.
     """
 
     canvas: Canvas
     lab: FloatArray
     darker: FloatArray | None
     lighter: FloatArray | None
+    processing: tuple[ProcessingLook, ...]
+
+
+@dataclass(frozen=True, kw_only=True, eq=False)
+class _Way:
+    """Hair as it may be: the canvas, what it was when it was last read or lifted, and what was laid on since."""
+
+    canvas: Canvas
+    since: Canvas
+    laid: tuple[tuple[Bowl, Process], ...] = ()
+
+    def look(self, light: Light) -> FloatArray:
+        taught = self.laid[-1][1].taught if self.laid else None
+        if taught is None:
+            return canvas_lab(self.canvas, light)
+        seen: FloatArray = looks([Worked(canvas=self.since, coats=self.laid)], light, taught)[0]
+        return seen
 
 
 def chain(canvas: Canvas, coats: Sequence[ChainedCoat], *, light: Light = Light.DAYLIGHT) -> tuple[AfterCoat, ...]:
@@ -61,7 +82,7 @@ def chain(canvas: Canvas, coats: Sequence[ChainedCoat], *, light: Light = Light.
     A coat that stays on beneath the next leaves what a rinsed one leaves: what is forecast is what is fixed. Raises
     OutOfRange for a lift to where the hair is already, BadInput for a coat over lightener or remover that is still on.
     """
-    ways = [canvas]  # as forecast; then darker and lighter, while a lift is unread
+    ways = [_Way(canvas=canvas, since=canvas)]  # as forecast; then darker and lighter, while a lift is unread
     found = []
     for index, coat in enumerate(coats):
         below = coats[index - 1] if index else None
@@ -69,26 +90,49 @@ def chain(canvas: Canvas, coats: Sequence[ChainedCoat], *, light: Light = Light.
             raise BadInput(
                 f"coats.{index}", f"coats.{index} would go over {below.purpose.value} that is still on: rinse it first"
             )
-        ways = [coat.read] if coat.read else _after(ways, coat, index)
-        looks = [frozen(canvas_lab(way, light)) for way in ways]
-        darker, lighter = looks[1:] if len(looks) > 1 else (None, None)
-        found.append(AfterCoat(canvas=ways[0], lab=looks[0], darker=darker, lighter=lighter))
+        under = ways[0].canvas
+        ways = [_Way(canvas=coat.read, since=coat.read)] if coat.read else _after(ways, coat, index)
+        seen = [frozen(way.look(light)) for way in ways]
+        darker, lighter = seen[1:] if len(seen) > 1 else (None, None)
+        working = processing(under, coat.bowl, seen[0], process=coat.process, light=light) if coat.bowl else ()
+        found.append(AfterCoat(canvas=ways[0].canvas, lab=seen[0], darker=darker, lighter=lighter, processing=working))
     return tuple(found)
 
 
-def _after(ways: Sequence[Canvas], coat: ChainedCoat, index: int) -> list[Canvas]:
+def laid_on(canvas: Canvas, coats: Sequence[ChainedCoat]) -> tuple[Canvas, tuple[tuple[Bowl, Process], ...]]:
+    """The hair that coats of colour were laid on, and those that nothing has since lifted, drawn out or read over.
+
+    Raises OutOfRange for a lift to where the hair is already.
+    """
+    way = _Way(canvas=canvas, since=canvas)
+    for index, coat in enumerate(coats):
+        way = _Way(canvas=coat.read, since=coat.read) if coat.read else _after([way], coat, index)[0]
+    return way.since, way.laid
+
+
+def _after(ways: Sequence[_Way], coat: ChainedCoat, index: int) -> list[_Way]:
+    if coat.bowl is not None:
+        return [_coloured(way, coat.bowl, coat.process) for way in ways]
     if coat.to_level is None:
-        return [_worked(way, coat) for way in ways]
-    low, high = RANGES["level"]
-    if not ways[0].level <= coat.to_level <= high:
-        raise OutOfRange(f"coats.{index}.to_level", coat.to_level, ways[0].level, high)
+        worked = [_worked(way.canvas, coat) for way in ways]
+        return [
+            way if canvas == way.canvas else _Way(canvas=canvas, since=canvas)
+            for way, canvas in zip(ways, worked, strict=True)
+        ]
+    level, (low, high) = ways[0].canvas.level, RANGES["level"]
+    if not level <= coat.to_level <= high:
+        raise OutOfRange(f"coats.{index}.to_level", coat.to_level, level, high)
     ends = (coat.to_level, coat.to_level - LIFT_DOUBT, coat.to_level + LIFT_DOUBT)
-    return [lightened(ways[0], min(max(end, ways[0].level, low), high)) for end in ends]
+    hair = [lightened(ways[0].canvas, min(max(end, level, low), high)) for end in ends]
+    return [_Way(canvas=each, since=each) for each in hair]
+
+
+def _coloured(way: _Way, bowl: Bowl, process: Process) -> _Way:
+    canvas = faded_canvas(way.canvas, bowl, 0, process=process)
+    return _Way(canvas=canvas, since=way.since, laid=(*way.laid, (bowl, process)))
 
 
 def _worked(canvas: Canvas, coat: ChainedCoat) -> Canvas:
-    if coat.bowl is not None:
-        return faded_canvas(canvas, coat.bowl, 0, process=coat.process)
     if coat.purpose is Purpose.REMOVE:
         return replace(canvas, old=tuple(replace(each, k_s=each.k_s * REMOVAL_LEAVES) for each in canvas.old))
     if coat.purpose is Purpose.EQUALISE:

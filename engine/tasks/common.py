@@ -1,7 +1,7 @@
 """What several tasks read from a job in the same way."""
 
-from collections.abc import Callable, Mapping
-from dataclasses import dataclass
+from collections.abc import Callable, Mapping, Sequence
+from dataclasses import dataclass, replace
 from typing import Final
 
 from engine.arrays import FloatArray, finite
@@ -10,9 +10,12 @@ from engine.bowl.mix import Bowl, Process
 from engine.bowl.weigh import Scale
 from engine.colorimetry.lights import Light
 from engine.dye.shade import Shade
-from engine.errors import Missing
-from engine.hair.canvas import Canvas
+from engine.errors import BadInput, Missing, WrongType
+from engine.hair.canvas import RANGES, Canvas
+from engine.knowledge.knowledge import Knowledge
+from engine.knowledge.stored import opened
 from engine.reading import (
+    NAME_LONGEST,
     Job,
     JsonObject,
     a_whole_number,
@@ -28,7 +31,7 @@ from engine.reading import (
 SINGLE_ZONE: Final = ""
 HAIR_FIELDS: Final = frozenset({"canvas", "zones", "ladder"})
 SCALE_FIELDS: Final = frozenset({"total_grams", "step_grams", "least_grams"})
-SETTING_FIELDS: Final = frozenset({"shades", "bowl", "light"})
+SETTING_FIELDS: Final = frozenset({"shades", "bowl", "light", "knowledge", "client", "reader"})
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -48,6 +51,7 @@ class Setting:
     bowl: Bowl | None
     process: Process
     light: Light
+    reader: str = ""
 
     @property
     def needed_bowl(self) -> Bowl:
@@ -58,21 +62,56 @@ class Setting:
 
 
 def read_setting(job: Job) -> Setting:
-    """The setting of a job. A recipe may use the shades that the job names, or the whole demo shelf."""
+    """The setting of a job. A recipe may use the shades that the job names, or the whole demo shelf.
+
+    With knowledge, shades are as they work in that studio, and on its client's hair. Raises BadInput for knowledge of
+    another shelf.
+    """
     shades, given = read_shades(job), job.get("shades")
     own = shades if given is None else an_object("shades", given)
+    client, taught = a_name(job, "client"), opened(job["knowledge"]) if "knowledge" in job else None
+    if taught is not None:
+        _refuse_foreign(taught, [shades[name] for name in own])
+        shades = {name: taught.taught(shade, client) for name, shade in shades.items()}
     return Setting(
         shades=shades,
         shelf=tuple(shade for name, shade in shades.items() if name in own),
         bowl=read_bowl(job, shades),
-        process=read_process(job),
+        process=replace(read_process(job), taught=taught),
         light=read_light(job),
+        reader=a_name(job, "reader"),
     )
+
+
+def _refuse_foreign(taught: Knowledge, shelf: Sequence[Shade]) -> None:
+    """Raises BadInput if a job's own shades are none of those that results taught of."""
+    coloured = [shade.name for shade in shelf if not shade.is_clear]
+    if coloured and not any(name in taught.place for name in coloured):
+        raise BadInput("knowledge", "knowledge was learned on another shelf: it tells of none of these shades")
+
+
+def a_name(job: Job, field: str) -> str:
+    """A name of the job, empty without one. Raises WrongType."""
+    given = job.get(field, "")
+    if not isinstance(given, str) or len(given) > NAME_LONGEST:
+        raise WrongType(field, given, f"a name of up to {NAME_LONGEST} characters")
+    return given
+
+
+def hair_of(job: Job, setting: Setting) -> dict[str, Canvas]:
+    """The job's canvases by zone, as they are: with knowledge of who read them, without what her eyes add."""
+    taught = setting.process.taught
+    off = taught.level_offset(setting.reader) if taught and setting.reader else 0.0
+    low, high = RANGES["level"]
+    return {
+        name: replace(canvas, level=min(max(canvas.level - off, low), high)) if off else canvas
+        for name, canvas in read_zones(job, setting.shades).items()
+    }
 
 
 def per_zone(job: Job, setting: Setting, ask: Callable[[Canvas], JsonObject]) -> JsonObject:
     """The answer for the one canvas, or answers by zone under `zones`."""
-    found: dict[str, object] = {name: ask(canvas) for name, canvas in read_zones(job, setting.shades).items()}
+    found: dict[str, object] = {name: ask(canvas) for name, canvas in hair_of(job, setting).items()}
     single = found.get(SINGLE_ZONE)
     return single if isinstance(single, dict) else {"zones": found}
 

@@ -6,14 +6,25 @@ from typing import Final
 from engine import answers
 from engine.arrays import finite, within
 from engine.bowl.fade import fade, faded_canvas
-from engine.bowl.predict import predict
+from engine.bowl.predict import predict, seen_as
 from engine.bowl.reach import reach, within_reach
-from engine.bowl.spread import Doubt, spread
+from engine.bowl.spread import EVEN, SAMPLES, Doubt, spread
 from engine.bowl.steer import steer
 from engine.errors import Missing
 from engine.hair.canvas import Canvas
 from engine.hair.reading import read_hair
-from engine.reading import Job, JsonObject, a_flag, an_object, read_lab, read_ladder, read_target
+from engine.hair.source import Source
+from engine.reading import (
+    Job,
+    JsonObject,
+    a_choice,
+    a_flag,
+    a_whole_number,
+    an_object,
+    read_lab,
+    read_ladder,
+    read_target,
+)
 from engine.tasks.common import HAIR_FIELDS, SETTING_FIELDS, Task, per_zone, read_setting, washes_of
 
 
@@ -29,6 +40,9 @@ def _predict(job: Job) -> JsonObject:
         if washes:
             worn = faded_canvas(canvas, bowl, washes, hot_water=hot, process=process)
             first_day, found = found, predict(worn, None, light=light, target_lab=target_lab)
+            if process.taught:
+                path = fade(canvas, bowl, washes=washes, hot_water=hot, process=process, light=light)
+                found = seen_as(found, path.lab[-1], target_lab)
             return {**answers.forecast_object(found, wander), "warnings": answers.warning_objects(first_day.warnings)}
         return answers.forecast_object(found, wander)
 
@@ -53,13 +67,26 @@ def _steer(job: Job) -> JsonObject:
 def _spread(job: Job) -> JsonObject:
     setting, washes = read_setting(job), washes_of(job, 0)
     given = an_object("doubt", job.get("doubt", {}), frozenset({"level", "porosity", "grams", "minutes"}))
-    doubt = Doubt(**{name: finite(f"doubt.{name}", number) for name, number in given.items()})
+    # The level is in doubt as far as what it was read by leaves it, unless the job says how far.
+    read_by = a_choice("read_by", job.get("read_by", Source.EYE.value), Source)
+    doubts = {name: finite(f"doubt.{name}", number) for name, number in given.items()}
+    doubt = Doubt(**{"level": EVEN * read_by.level_sd, **doubts})
+    count = a_whole_number("samples", job["samples"], 1, SAMPLES_MOST) if "samples" in job else 0
     bowl = setting.needed_bowl
 
     def ask(canvas: Canvas) -> JsonObject:
-        found = spread(canvas, bowl, doubt=doubt, process=setting.process, light=setting.light, washes=washes)
+        found = spread(
+            canvas,
+            bowl,
+            doubt=doubt,
+            process=setting.process,
+            light=setting.light,
+            washes=washes,
+            samples=count or SAMPLES,
+        )
         standing = answers.standing_object(canvas, bowl, setting.process, setting.light, found)
-        return {**answers.spread_object(found, setting.light), **standing}
+        told = {**answers.spread_object(found, setting.light), **standing}
+        return {**told, "samples_lab": [answers.numbers(lab) for lab in found.samples]} if count else told
 
     return per_zone(job, setting, ask)
 
@@ -105,11 +132,12 @@ def _read(job: Job) -> JsonObject:
     return {**answers.reading_object(found, setting.light), "undertone": ladder.undertone(found.canvas.level)}
 
 
+SAMPLES_MOST: Final = 4096
 KNOWN: Final = HAIR_FIELDS | SETTING_FIELDS
 FORECASTING: Final[Mapping[str, Task]] = {
     "predict": Task(fields=KNOWN | {"target", "washes", "hot_water"}, perform=_predict),
     "steer": Task(fields=KNOWN | {"add_grams"}, perform=_steer),
-    "spread": Task(fields=KNOWN | {"doubt", "washes"}, perform=_spread),
+    "spread": Task(fields=KNOWN | {"doubt", "washes", "read_by", "samples"}, perform=_spread),
     "fade": Task(fields=KNOWN | {"washes", "hot_water"}, perform=_fade),
     "reach": Task(fields=KNOWN | {"target", "depth"}, perform=_reach),
     "read": Task(fields=frozenset({"shades", "light", "lab", "ladder"}), perform=_read),

@@ -10,6 +10,7 @@ from engine.bowl.fade import refresh
 from engine.bowl.fill import FillFrom, fill
 from engine.bowl.goal import WEIGHT_LIMITS, ZoneAim
 from engine.bowl.match import ANSWERS, SHADES_LIMIT, match, match_zones
+from engine.bowl.mix import Process
 from engine.bowl.pour import after_pours
 from engine.bowl.stock import PRICE_MOST, STOCK_MOST_G, Stock
 from engine.bowl.strategies import compare
@@ -26,7 +27,6 @@ from engine.reading import (
     inside,
     read_grams,
     read_target,
-    read_zones,
 )
 from engine.tasks.common import (
     HAIR_FIELDS,
@@ -35,6 +35,7 @@ from engine.tasks.common import (
     SINGLE_ZONE,
     Task,
     a_scale,
+    hair_of,
     needed_target,
     per_zone,
     read_setting,
@@ -85,7 +86,7 @@ def _match(job: Job) -> JsonObject:
 def _match_one_bowl(job: Job) -> JsonObject:
     """One bowl for all zones of the job, each with its weight and, if it has one of its own, its target."""
     setting = read_setting(job)
-    canvases = read_zones(job, setting.shades)
+    canvases = hair_of(job, setting)
     if SINGLE_ZONE in canvases:
         raise Missing("zones", "an object of canvases, for one bowl,")
     weights, targets = (_by_zone(job, name, canvases) for name in ("weights", "targets"))
@@ -156,7 +157,15 @@ def _compare(job: Job) -> JsonObject:
     setting, target_lab, scale, max_shades = read_setting(job), needed_target(job), a_scale(job), _most_shades(job)
 
     def ask(canvas: Canvas) -> JsonObject:
-        found = compare(canvas, setting.shelf, target_lab, scale=scale, max_shades=max_shades, light=setting.light)
+        found = compare(
+            canvas,
+            setting.shelf,
+            target_lab,
+            scale=scale,
+            max_shades=max_shades,
+            process=Process(taught=setting.process.taught),
+            light=setting.light,
+        )
         return {"strategies": [answers.outcome_object(each) for each in found]}
 
     return per_zone(job, setting, ask)

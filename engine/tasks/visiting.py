@@ -1,9 +1,11 @@
 """Tasks of a whole visit: amounts, chain, plan."""
 
 from collections.abc import Mapping
+from dataclasses import replace
 from typing import Final
 
 from engine import answers
+from engine.dye.kind import Kind
 from engine.errors import BadInput, Missing, WrongType
 from engine.hair.ladder import Ladder
 from engine.reading import (
@@ -42,7 +44,7 @@ from engine.tasks.common import Setting, Task, read_setting
 STRETCH_FIELDS: Final = frozenset({"name", "from_cm", "to_cm", "area_share", "strand_share", "saturation"})
 COAT_FIELDS: Final = frozenset({"purpose", "apply_min", "window_min", "wants_dry", "rinsed"})
 ZONE_FIELDS: Final = frozenset({"name", "apart", "coats"})
-CHAINED_FIELDS: Final = frozenset({"purpose", "bowl", "to_level", "rinsed", "read"})
+CHAINED_FIELDS: Final = frozenset({"purpose", "kind", "bowl", "to_level", "rinsed", "read"})
 CHAINED_MOST: Final = 20
 
 
@@ -162,7 +164,7 @@ def _chain(job: Job) -> JsonObject:
     coats = []
     for index, given in enumerate(a_list("coats", job["coats"], CHAINED_MOST, 1)):
         with inside(f"coats.{index}"):
-            coats.append(_chained(an_object("coat", given, CHAINED_FIELDS), setting, ladder))
+            coats.append(read_coat(an_object("coat", given), setting, ladder))
     canvas = read_canvas("canvas", job.get("canvas"), setting.shades, ladder)
     light = setting.light
     return {
@@ -171,6 +173,15 @@ def _chain(job: Job) -> JsonObject:
                 "purpose": coat.purpose.value,
                 "canvas": answers.canvas_object(after.canvas),
                 **answers.colour_object(after.lab, light),
+                "processing": [
+                    {
+                        "moment": look.moment.value,
+                        "minutes": look.minutes,
+                        **answers.colour_object(look.lab, light),
+                        "words": look.words,
+                    }
+                    for look in after.processing
+                ],
                 "range": None
                 if after.darker is None or after.lighter is None
                 else {
@@ -183,11 +194,13 @@ def _chain(job: Job) -> JsonObject:
     }
 
 
-def _chained(given: Job, setting: Setting, ladder: Ladder) -> ChainedCoat:
+def read_coat(given: Job, setting: Setting, ladder: Ladder, purpose: Purpose | None = None) -> ChainedCoat:
+    """A coat that was laid on, or will be. Raises Missing, Unknown, WrongType, OutOfRange, BadInput."""
+    an_object("coat", given, CHAINED_FIELDS)
     return ChainedCoat(
-        purpose=_purpose(given),
+        purpose=_purpose(given) if purpose is None else purpose,
         bowl=read_bowl(given, setting.shades),
-        process=read_process(given),
+        process=replace(read_process(given), taught=setting.process.taught),
         to_level=_number(given, "to_level") if "to_level" in given else None,
         rinsed=a_flag(given, "rinsed") if "rinsed" in given else True,
         read=read_canvas("read", given["read"], setting.shades, ladder) if "read" in given else None,
@@ -195,6 +208,13 @@ def _chained(given: Job, setting: Setting, ladder: Ladder) -> ChainedCoat:
 
 
 def _purpose(given: Job) -> Purpose:
+    """What a coat is for. What says only what kind its colour is, or nothing but a bowl, colours."""
+    if "kind" in given and given["kind"] not in list(Purpose):
+        a_choice("kind", given["kind"], Kind)
+    elif "kind" in given and "purpose" not in given:
+        return a_choice("kind", given["kind"], Purpose)
+    if "purpose" not in given and "bowl" in given:
+        return Purpose.COLOUR
     if "purpose" not in given:
         raise Missing("purpose", f"one of {', '.join(Purpose)}")
     return a_choice("purpose", given["purpose"], Purpose)
@@ -202,6 +222,8 @@ def _purpose(given: Job) -> Purpose:
 
 VISITING: Final[Mapping[str, Task]] = {
     "amounts": Task(fields=frozenset({"length_cm", "density", "zones"}), perform=_amounts),
-    "chain": Task(fields=frozenset({"canvas", "coats", "shades", "ladder", "light"}), perform=_chain),
+    "chain": Task(
+        fields=frozenset({"canvas", "coats", "shades", "ladder", "light", "knowledge", "client"}), perform=_chain
+    ),
     "plan": Task(fields=frozenset({"hands", "zones", "basin_min", "dry_min"}), perform=_plan),
 }

@@ -61,7 +61,7 @@ def steer_middle(bench: Bench, seen: BenchForecast, sight: Sight, wander: Spread
         aim=target,
         trail=_trail(bench, seen, sight),
         fade=fade_labs(bench, sight.washes) if sight.washes else None,
-        spread=wander.samples if wander else None,
+        spread=wander.shown if wander else None,
         reach=edge,
     )
     shades = [shade for shade in bench.stocked.shades if shade.stock_g > 0 or shade.pk in bench.pours]

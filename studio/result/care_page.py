@@ -145,7 +145,7 @@ def care_page(person: Person, opened: OpenZone, refusal: Refusal | None = None) 
         keeps=keeps,
         leftovers=_leftovers(person, bench),
         is_bare=is_bare,
-        range_locks=tuple(lock_of_colour(tuple(lab.tolist())) for lab in around.samples) if around else (),
+        range_locks=tuple(lock_of_colour(tuple(lab.tolist())) for lab in around.shown) if around else (),
         lock=lock_of_colour(tuple(forecast.lab.tolist())) if bowl else None,
         come_on=day + datetime.timedelta(weeks=keeps.come_again_weeks) if keeps else None,
         cautions=CAUTIONS if any(not dye.kind.is_oxidative for dye in bench.stocked.dyes.values()) else CAUTIONS[2:],

@@ -29,7 +29,7 @@ BOWL = PREDICT["bowl"]
 TARGET = {"lch": [60, 20, 350]}
 LADDER = [{"level": 1, "undertone": "dark"}, {"level": 8, "undertone": "orange", "lean": 3, "warmth": 0.5}]
 ONE_BOWL = {"task": "match", "zones": {"roots": {"level": 9}, "ends": CANVAS}, "target": TARGET, "one_bowl": True}
-RECORD = {"canvas": CANVAS, "bowl": BOWL, "lab": [70, 4, 8]}
+RECORD = {"canvas": CANVAS, "bowl": BOWL, "actual": {"lab": [70, 4, 8]}}
 STRAND = {"canvas": {"level": 11}, "share": 1.0, "lab": [40, 30, -30]}
 PANEL = {"name": "panel", "apart": True, "coats": [{"purpose": "lift", "apply_min": 6, "window_min": [10, 30]}]}
 LENGTHS = {
@@ -54,6 +54,16 @@ CHAIN = {
     ],
 }
 TINT = {"kind": "booster", "bands": [[540, 28, 1.0]], "strength": 20, "line": "Quayside"}
+FLAT = [1.0] * 81
+SHORT_FACTOR = "shades.violet.doubt.factors.0 (entries)"
+COATS = [
+    {"purpose": "lift", "to_level": 9.6},
+    {"kind": "fill", "bowl": {"grams": {"copper": 2, "clear": 40}}},
+    {"kind": "direct", "bowl": {"grams": {"violet": 3, "clear": 40}, "minutes": 25}},
+]
+ON_COATS = {"canvas": {"level": 8}, "coats": COATS, "actual": {"lab": [50, 20, 5]}, "judged_by": "reader"}
+KNOWLEDGE = run({"task": "learn", "records": [RECORD, {**ON_COATS, "client": "Ilir", "reader": "Vesna"}]})["knowledge"]
+AIMED = {"canvas": CANVAS, "target": TARGET, "knowledge": KNOWLEDGE}
 QUESTIONS = [
     PREDICT,
     {**PREDICT, "washes": 6, "target": TARGET},
@@ -79,12 +89,27 @@ QUESTIONS = [
     {"task": "refresh", "canvas": CANVAS, "bowl": BOWL, "washes": 5, "hot_water": True},
     {"task": "pour", "canvas": CANVAS, "bowl": BOWL, "poured": {"violet": 2.6}, "target": TARGET},
     {"task": "learn", "records": [RECORD, {**RECORD, "light": "A"}], "shades": {"violet": {}}},
+    {"task": "learn", "records": [{**ON_COATS, "washes": 3, "client": "Ilir", "reader": "Vesna", "read_by": "photo"}]},
+    {**PREDICT, "knowledge": KNOWLEDGE, "client": "Ilir", "reader": "Vesna", "target": TARGET},
+    {**PREDICT, "knowledge": KNOWLEDGE, "washes": 4},
+    {**MATCH, "knowledge": KNOWLEDGE},
+    {**CHAIN, "knowledge": KNOWLEDGE},
+    *({"task": task, "canvas": CANVAS, "bowl": BOWL, "knowledge": KNOWLEDGE} for task in ("steer", "fade", "refresh")),
+    *(
+        {"task": t, "canvas": CANVAS, "bowl": BOWL, "target": TARGET, "knowledge": KNOWLEDGE}
+        for t in ("adjust", "pour")
+    ),
+    *({"task": t, "canvas": CANVAS, "target": TARGET, "knowledge": KNOWLEDGE} for t in ("compare", "reach")),
+    {"task": "fill", "canvas": CANVAS, "level": 6, "bowl": BOWL, "knowledge": KNOWLEDGE},
+    {"task": "spread", "canvas": CANVAS, "bowl": BOWL, "samples": 64, "read_by": "reader", "knowledge": KNOWLEDGE},
+    {**PREDICT, "shades": {"violet": {"samples": FLAT, "doubt": {"source": "strands", "count": 4, "factors": []}}}},
     AMOUNTS,
     CHAIN,
     PLAN,
     {**PLAN, "hands": 2},
     {**PLAN, "zones": [{**PANEL, "coats": [{**PANEL["coats"][0], "apply_min": 90}]}]},
     {"task": "characterise", "name": "alkanet", "kind": "mask", "strand_tests": [STRAND, {**STRAND, "share": 0.2}]},
+    {"task": "characterise", "family": "violet", "strand_tests": [STRAND, {**STRAND, "share": 0.1, "doubt": 3}]},
     {**PREDICT, "shades": {"conditioner": {"thins": 1.5}, "tint": TINT}, "bowl": {"grams": {"tint": 1, "clear": 9}}},
 ]
 
@@ -182,8 +207,34 @@ BAD = [
     ({"task": "pour", "canvas": CANVAS, "bowl": BOWL, "poured": {"violet": "x"}}, "poured.violet", "wrong_type"),
     ({"task": "learn"}, "records", "missing"),
     ({"task": "learn", "records": [{**RECORD, "canvas": {}}]}, "records.0.canvas.level", "missing"),
-    ({"task": "learn", "records": [RECORD, {**RECORD, "lab": [300, 0, 0]}]}, "records.1.lab.0", "out_of_range"),
-    ({"task": "learn", "records": [{"canvas": CANVAS, "lab": [70, 4, 8]}]}, "records.0.bowl", "missing"),
+    (
+        {"task": "learn", "records": [RECORD, {**RECORD, "actual": {"lab": [300, 0, 0]}}]},
+        "records.1.actual.lab.0",
+        "out_of_range",
+    ),
+    ({"task": "learn", "records": [{"canvas": CANVAS, "actual": {"lab": [70, 4, 8]}}]}, "records.0.bowl", "missing"),
+    ({"task": "learn", "records": [{**RECORD, "coats": COATS}]}, "records.0.bowl", "missing"),
+    ({"task": "learn", "records": [{**RECORD, "bowl": {"grams": {"nothing": 1}}}]}, "records.0.bowl.grams", "unknown"),
+    ({"task": "learn", "records": [{**RECORD, "read_by": "ear"}]}, "records.0.read_by", "unknown"),
+    ({"task": "learn", "records": [{**RECORD, "washes": 99}]}, "records.0.washes", "out_of_range"),
+    ({"task": "learn", "records": [{**RECORD, "actual": {}}]}, "records.0.actual.lab", "missing"),
+    ({"task": "learn", "records": [RECORD] * 501}, "records (entries)", "out_of_range"),
+    ({**PREDICT, "knowledge": 3}, "knowledge", "wrong_type"),
+    ({**PREDICT, "knowledge": {}}, "knowledge.version", "missing"),
+    ({**PREDICT, "knowledge": {**KNOWLEDGE, "version": 2}}, "knowledge.version", "out_of_range"),
+    ({**PREDICT, "knowledge": {**KNOWLEDGE, "records": 9}}, "knowledge.seal", "bad_input"),
+    ({**MATCH, "shades": {"tint": TINT}, "knowledge": KNOWLEDGE}, "knowledge", "bad_input"),
+    ({**PREDICT, "shades": {"violet": TINT}, "knowledge": KNOWLEDGE}, "knowledge", "bad_input"),
+    ({**PREDICT, "client": 3}, "client", "wrong_type"),
+    ({"task": "spread", "canvas": CANVAS, "bowl": BOWL, "samples": 0}, "samples", "out_of_range"),
+    ({"task": "spread", "canvas": CANVAS, "bowl": BOWL, "read_by": "ear"}, "read_by", "unknown"),
+    ({**PREDICT, "shades": {"violet": {"samples": FLAT, "doubt": {"factors": [[1]]}}}}, SHORT_FACTOR, "out_of_range"),
+    ({"task": "characterise", "family": "none", "strand_tests": [STRAND, STRAND]}, "family", "unknown"),
+    (
+        {"task": "characterise", "strand_tests": [STRAND, {**STRAND, "doubt": 90}]},
+        "strand_tests.1.doubt",
+        "out_of_range",
+    ),
     ({"task": "characterise", "strand_tests": [STRAND]}, "strand_tests", "bad_input"),
     (
         {"task": "characterise", "strand_tests": [STRAND, {**STRAND, "share": 2}]},

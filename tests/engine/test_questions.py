@@ -1,5 +1,6 @@
 """The engine's questions: read, steer, spread, adjust, fade, refresh, fill, reach."""
 
+from dataclasses import replace
 from itertools import pairwise
 from unittest import TestCase
 
@@ -9,7 +10,7 @@ from engine.bowl.adjust import Way, adjust
 from engine.bowl.fade import fade, faded_canvas, refresh
 from engine.bowl.fill import FillFrom, fill
 from engine.bowl.match import match
-from engine.bowl.mix import Process
+from engine.bowl.mix import Bowl, Process
 from engine.bowl.predict import predict
 from engine.bowl.reach import reach, within_reach
 from engine.bowl.spread import Doubt, spread
@@ -18,6 +19,7 @@ from engine.bowl.weigh import Scale
 from engine.colorimetry.difference import delta_e00
 from engine.colorimetry.lights import Light
 from engine.dye.fading import left_after
+from engine.dye.known import Known, ShadeDoubt
 from engine.dye.shelf import demo_shelf
 from engine.errors import BadInput, EmptyShelf, OutOfRange
 from engine.hair.canvas import Canvas, OldColour, lightened
@@ -104,18 +106,23 @@ class Spreading(TestCase):
         found = spread(canvas, mix, process=Process(minutes=15))
         np.testing.assert_allclose(found.lab, predict(canvas, mix, process=Process(minutes=15)).lab, atol=1e-9)
         self.assertLess(found.within_50, found.within_90)
-        self.assertEqual(found.samples.shape, (7, 3))
+        self.assertEqual(found.shown.shape, (7, 3))
 
-    def test_surer_input_spreads_less_and_certain_input_not_at_all(self) -> None:
-        mix = bowl(magenta=2, clear=50)
+    def test_surer_input_spreads_less_and_what_is_left_is_what_is_not_known_of_the_shade(self) -> None:
+        exact = replace(demo_shelf()["magenta"], doubt=ShadeDoubt(source=Known.INSTRUMENT, count=9, factors=()))
+        mix, sure = bowl(magenta=2, clear=50), Bowl(grams={exact: 2, demo_shelf()["clear"]: 50})
+        nothing = Doubt(level=0, porosity=0, grams=0, minutes=0)
+        known, unknown = (spread(TEN, each, doubt=nothing).within_90 for each in (sure, mix))
+        self.assertLess(known, 0.6 * unknown)
+        self.assertLess(known, 2.5)  # the physics of a studio of which no result is known: 1.5 on the whole
         wide, narrow, none = (
             spread(TEN, mix, doubt=Doubt(level=f * 0.5, porosity=f * 0.2, grams=f * 0.5)).within_90 for f in (1, 0.3, 0)
         )
-        self.assertTrue(none < 0.05 < narrow < wide)
+        self.assertTrue(none < narrow < wide)
 
     def test_the_order_of_pouring_does_not_change_how_far_a_result_may_wander(self) -> None:
         one, other = bowl(red=2, blue=1, clear=30), bowl(clear=30, blue=1, red=2)
-        self.assertEqual(spread(TEN, one).within_90, spread(TEN, other).within_90)
+        self.assertAlmostEqual(spread(TEN, one).within_90, spread(TEN, other).within_90, places=9)
 
     def test_the_same_seed_gives_the_same_spread_and_another_a_like_one(self) -> None:
         mix = bowl(magenta=2, clear=50)

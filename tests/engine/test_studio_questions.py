@@ -5,7 +5,6 @@ from unittest import TestCase
 
 import numpy as np
 
-from engine.bowl.learn import Record, learn
 from engine.bowl.match import match
 from engine.bowl.mix import Bowl
 from engine.bowl.pour import after_pours
@@ -84,50 +83,11 @@ class Strategies(TestCase):
         self.assertEqual(misses, sorted(misses))
 
 
-class Learning(TestCase):
-    def records(self, factor: float, count: int) -> list[Record]:
-        rng = np.random.default_rng(3)
-        true = Shade(name="magenta", bands=MAGENTA.bands, strength=MAGENTA.strength * factor)
-        made = []
-        for _ in range(count):
-            parts = float(rng.uniform(10, 60))
-            canvas = Canvas(level=float(rng.uniform(9, 11)), porosity=float(rng.uniform(0.8, 1.3)))
-            actual = predict(canvas, Bowl(grams={true: 1.0, CLEAR: parts})).lab + rng.normal(0, 0.3, 3)
-            made.append(Record(canvas=canvas, bowl=Bowl(grams={MAGENTA: 1.0, CLEAR: parts}), actual_lab=actual))
-        return made
-
-    def test_a_shade_that_is_weaker_than_its_label_is_found_out(self) -> None:
-        found = learn(self.records(0.7, 12))
-        self.assertAlmostEqual(found.shade_factors[MAGENTA], 0.7, delta=0.04)
-        self.assertLess(found.after, found.before / 3)
-
-    def test_one_record_is_not_believed_as_much_as_many(self) -> None:
-        few, many = (learn(self.records(0.6, count)).shade_factors[MAGENTA] for count in (1, 12))
-        self.assertTrue(0.6 - 0.05 < many < few < 1)
-
-    def test_true_forecasts_teach_nothing(self) -> None:
-        weld = replace(YELLOW, line="direct")
-        mix = Bowl(grams={weld: 2, CLEAR: 30})
-        found = learn([Record(canvas=TEN, bowl=mix, actual_lab=predict(TEN, mix).lab)])
-        self.assertAlmostEqual(found.shade_factors[weld], 1, places=6)
-        self.assertAlmostEqual(found.line_factors["direct"], 1, places=6)
-
-    def test_nothing_to_learn_from_is_refused(self) -> None:
-        with self.assertRaises(BadInput):
-            learn([])
-
-    def test_bowls_of_nothing_but_clear_teach_nothing(self) -> None:
-        plain = Bowl(grams={demo_shelf()["clear"]: 40.0})
-        found = learn([Record(canvas=TEN, bowl=plain, actual_lab=predict(TEN, plain).lab)] * 2)
-        self.assertEqual((dict(found.shade_factors), dict(found.line_factors)), ({}, {}))
-        self.assertAlmostEqual(found.after, found.before)
-
-
 class Characterising(TestCase):
     def strands(self, name: str, shares: tuple[float, ...]) -> list[StrandTest]:
         grams = {share: {name: share, "clear": 1 - share + 1e-12} for share in shares}
         return [
-            StrandTest(canvas=CLEAN_WHITE, share=share, lab=dyed(CLEAN_WHITE, **mix).lab)
+            StrandTest(canvas=CLEAN_WHITE, share=share, lab=dyed(CLEAN_WHITE, **mix).lab, doubt=0.1)
             for share, mix in grams.items()
         ]
 

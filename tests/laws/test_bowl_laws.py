@@ -11,7 +11,7 @@ from engine.bowl.fade import fade, faded_canvas
 from engine.bowl.match import match
 from engine.bowl.mix import FULL_TIME_DRY, Bowl, Process, added_absorption
 from engine.bowl.predict import predict, seen_reflectance
-from engine.bowl.ranking import ALIKE
+from engine.bowl.ranking import ALIKE, CHANCE
 from engine.bowl.spread import Doubt, spread
 from engine.bowl.weigh import Scale
 from engine.dye.shelf import demo_shelf
@@ -109,7 +109,9 @@ class Laws(TestCase):
         )
         self.assertLessEqual(fine.weighed_delta_e00, coarse.weighed_delta_e00 + SEARCHED)
         for found in (coarse, fine):
-            self.assertLess(found.recipes[0].delta_e00, found.weighed_delta_e00 + ALIKE)
+            first, near = found.recipes[0], min(found.recipes, key=lambda recipe: recipe.delta_e00)
+            surer = round(first.chance / CHANCE) > round(near.chance / CHANCE)
+            self.assertTrue(surer or first.delta_e00 < found.weighed_delta_e00 + ALIKE)
 
     @settings(max_examples=12, deadline=None)
     @given(
@@ -132,7 +134,7 @@ class Laws(TestCase):
             return Doubt(level=0.5 * share, porosity=0.2 * share, grams=0.0, minutes=0.0)
 
         sure, unsure = (spread(canvas, bowl, doubt=doubt(share)).within_90 for share in sorted((one, other)))
-        self.assertLessEqual(sure, unsure + 0.1)
+        self.assertLessEqual(sure, 1.05 * unsure + 0.1)
 
     @given(canvases, bowls, st.integers(1, 30), st.booleans())
     @settings(deadline=None)

@@ -7,6 +7,7 @@ from functools import partial
 from unittest import TestCase
 
 from engine.errors import BadInput
+from engine.hair.source import Source
 from engine.jobs import run
 from engine.service.schedule.work import Purpose
 from engine.tasks import TASKS
@@ -91,11 +92,24 @@ def rung(rng: random.Random) -> object:
 
 
 def record(rng: random.Random) -> object:
-    return {"canvas": canvas(rng), "bowl": bowl(rng), "lab": [number(rng, 0, 100) for _ in range(3)]}
+    made: dict[str, object] = {"canvas": canvas(rng), "actual": {"lab": [number(rng, 0, 100) for _ in range(3)]}}
+    if rng.random() < 0.8:
+        made["bowl"] = bowl(rng)
+    else:
+        made["coats"] = chained(rng)
+    for name, choices in (("read_by", Source), ("judged_by", Source), ("client", NAMES), ("reader", NAMES)):
+        if rng.random() < 0.3:
+            made[name] = rng.choice((*choices, *ODD[:4]))
+    if rng.random() < 0.2:
+        made["washes"] = number(rng, 0, 60)
+    return made if rng.random() < 0.97 else rng.choice(ODD)
 
 
 def strand(rng: random.Random) -> object:
-    return {"canvas": canvas(rng), "share": number(rng, 0.001, 1), "lab": [number(rng, 0, 100) for _ in range(3)]}
+    made = {"canvas": canvas(rng), "share": number(rng, 0.001, 1), "lab": [number(rng, 0, 100) for _ in range(3)]}
+    if rng.random() < 0.3:
+        made["doubt"] = number(rng, 0.1, 20)
+    return made
 
 
 def stretch(rng: random.Random) -> object:
@@ -171,6 +185,17 @@ def job(rng: random.Random) -> object:
         ("poured", 0.3, lambda r: {r.choice(NAMES[:6]): number(r, 0, 30)}),
         ("total_grams", 0.1, lambda r: number(r, 0, 200)),
         ("step_grams", 0.1, lambda r: number(r, 0, 3)),
+        ("family", 0.2, lambda r: r.choice(("magenta", "neutral", "nothing", *ODD))),
+        (
+            "knowledge",
+            0.05,
+            lambda r: r.choice((KNOWLEDGE, {**KNOWLEDGE, "records": 7}, {**KNOWLEDGE, "version": 2}, *ODD)),
+        ),
+        ("client", 0.05, lambda r: r.choice(("Vesna", "nobody", *ODD))),
+        ("reader", 0.05, lambda r: r.choice(("Ilir", "nobody", *ODD))),
+        ("samples", 0.1, lambda r: number(r, 0, 300)),
+        ("read_by", 0.2, lambda r: r.choice((*Source, "ear", *ODD))),
+        ("doubt", 0.2, lambda r: {r.choice(("level", "grams", "mood")): number(r, 0, 3)}),
         ("records", 0.6, lambda r: [record(r) for _ in range(r.choice((0, 1, 1, 2)))]),
         ("strand_tests", 0.8, lambda r: [strand(r), strand(r)]),
         ("surprise", 0.02, lambda r: 1),
@@ -180,6 +205,25 @@ def job(rng: random.Random) -> object:
         if rng.random() < share and known:
             made[name] = make(rng)
     return made if rng.random() < 0.99 else rng.choice(ODD)
+
+
+def taught() -> dict[str, object]:
+    """Knowledge from a few records of the demo shelf, as learn answers it."""
+    bowls = ({"violet": 2.0, "clear": 50.0}, {"magenta": 4.0, "red": 2.0, "clear": 40.0})
+    records = [
+        {
+            "canvas": {"level": 9.5},
+            "bowl": {"grams": bowls[turn % 2]},
+            "actual": {"lab": [55.0 + turn, 30.0, -5.0]},
+            "client": "Vesna",
+            "reader": "Ilir",
+        }
+        for turn in range(6)
+    ]
+    return dict(run({"task": "learn", "records": records})["knowledge"])
+
+
+KNOWLEDGE = taught()
 
 
 class FuzzedJobs(TestCase):
