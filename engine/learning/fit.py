@@ -60,11 +60,11 @@ class Fitted:
     frames: FloatArray
 
 
-def fit(study: Study, model: Model, start: FloatArray, noise: float = 1.0) -> Fitted:
-    """Gauss and Newton's steps with Student's weights, from a start (size,)."""
+def fit(study: Study, model: Model, start: FloatArray, noise: float = 1.0, rounds: int = ROUNDS) -> Fitted:
+    """Gauss and Newton's steps with Student's weights, from a start (size,), up to some rounds."""
     spread = model.spreads(study)
     unknowns, now = start, told(study.subject, model.layout, start, model.centres)
-    for _ in range(ROUNDS):
+    for _ in range(rounds):
         step = _Step(study, now, unknowns, spread, noise)
         wanted = step.solution - unknowns
         leap = float(np.max(np.abs(wanted) / spread, initial=0.0))

@@ -23,6 +23,7 @@ from engine.learning.study import Study
 
 RECORDS_MOST: Final = 500
 REMAINDERS: Final = (1.2, 2.5, 5.0)  # delta E00; how large a remainder may be is one of the questions
+ROUNDS_TRIED: Final = 6  # of a model that is compared with others
 RANK_MOST: Final = 40  # directions of the unknowns of which what was told is kept
 NOWHERE: Final = np.zeros((0, 4))
 SURE_SD: Final = 0.05  # of the logarithm of a strength, however surely its spectrum is known
@@ -155,7 +156,8 @@ def _strength_sd(shade: Shade) -> float:
 
 def _chosen(study: Study, plain: Layout) -> Fitted:
     """The best borne out of nested models: strengths; constants of physics; bands that shift; a smooth remainder."""
-    best = fit(study, Model(name="strengths", layout=plain, centres=NOWHERE), np.zeros(plain.size))
+    plainest = Model(name="strengths", layout=plain, centres=NOWHERE)
+    best = fit(study, plainest, np.zeros(plain.size), rounds=ROUNDS_TRIED)
     for name, layout in (
         ("physics", replace(plain, physics=True)),
         ("bands", replace(plain, physics=True, shifts=True)),
@@ -172,13 +174,17 @@ def _chosen(study: Study, plain: Layout) -> Fitted:
             centres=centres,
             remainder=per_axis_of(size),
         )
-        best = _better(study, best, model)
-    return best
+        better = _better(study, best, model)
+        if better is best:
+            break  # a larger one is borne out less still
+        best = better
+    return fit(study, best.model, best.unknowns, best.noise)
 
 
 def _better(study: Study, best: Fitted, model: Model) -> Fitted:
+    """The better borne out of a fit and a wider model, which starts from it and needs few rounds."""
     start = model.layout.carried(best.model.layout, best.unknowns)
-    tried = fit(study, model, start, best.noise)
+    tried = fit(study, model, start, best.noise, ROUNDS_TRIED)
     return tried if tried.evidence > best.evidence else best
 
 
