@@ -7,7 +7,7 @@ from typing import Final
 import numpy as np
 
 from engine.arrays import FloatArray
-from engine.bowl.mix import FULL_TIME_DRY, Bowl, Process, added_absorption, lifted
+from engine.bowl.mix import FULL_TIME_DRY, Bowl, Process, added_absorption, lifted_under
 from engine.bowl.predict import seen_reflectance
 from engine.bowl.taught import beside
 from engine.colorimetry.difference import delta_e00
@@ -44,7 +44,7 @@ def zone_labs(
 
 
 def _reflectance(canvas: Canvas, bowl: Bowl | None, process: Process) -> FloatArray:
-    fibres = fibres_of(lifted(canvas, bowl.colours, process) if bowl else canvas)
+    fibres = fibres_of(lifted_under(canvas, bowl, process) if bowl else canvas)
     added = added_absorption(bowl, canvas.porosity, process) if bowl else 0 * fibres.absorption[0]
     return seen_reflectance(fibres, added)
 

@@ -9,10 +9,11 @@ from typing import Final
 from engine.arrays import FloatArray, within
 from engine.bowl.additions import CLOSE_ENOUGH, Search, best_additions, search_for
 from engine.bowl.goal import ZoneAim, shares_of
-from engine.bowl.match import REAIMED, aim_of
+from engine.bowl.match import aim_of
 from engine.bowl.mix import FULL_TIME_DRY, GRAMS_LIMIT, Bowl, Process
 from engine.bowl.predict import Forecast, predict_zones
-from engine.bowl.taught import aimed_beside
+from engine.bowl.seek import REAIMED
+from engine.bowl.taught import aimed_beside, is_beside
 from engine.colorimetry.lights import Light
 from engine.dye.shade import Shade
 from engine.errors import BadInput, EmptyBowl, EmptyShelf
@@ -124,8 +125,8 @@ def adjust_zones(
         way, kept, mended = Way.NOTHING, 1.0, bowl
     else:
         way, kept, mended = Way.CANNOT, 1.0, bowl
-        for _ in range(REAIMED if process.taught else 1):
-            aims = aimed_beside(zones, mended, process, light)
+        for _ in range(REAIMED if any(is_beside(zone.canvas, [*shelf, *bowl.grams], process) for zone in zones) else 1):
+            aims = aimed_beside(zones, mended, process, light, [*shelf, *bowl.grams])
             way, kept, mended = _plan(search_for(aims, bowl, shelf, step_g, process, light), bowl, max_total_g)
     additions = {shade: round(grams - kept * bowl.grams.get(shade, 0.0), 6) for shade, grams in mended.grams.items()}
     afters = forecasts(mended)

@@ -45,7 +45,7 @@ def corrections(
 
     room_g: how many grams more the bowl may take. Raises OutOfRange for the step.
     """
-    zones = aimed_beside(zones, bowl, process, light)
+    zones = aimed_beside(zones, bowl, process, light, [*shelf, *bowl.grams])
     search = replace(search_for(zones, bowl, shelf, step_g, process, light), room_g=room_g)
     exact = search.goal
     search = replace(search, goal=exact.coarse())

@@ -7,7 +7,7 @@ from typing import Final
 import numpy as np
 
 from engine.arrays import FloatArray, IntArray
-from engine.bowl.mix import Bowl, Process, lifted, thickness_of
+from engine.bowl.mix import Bowl, Process, lifted_under, thickness_of
 from engine.colorimetry.grid import BANDS
 from engine.colorimetry.lights import Light, viewing
 from engine.dye.fading import HOT_WATER
@@ -33,7 +33,7 @@ class Worked:
         """The hair as all developers leave it."""
         hair = self.canvas
         for bowl, process in self.coats:
-            hair = lifted(hair, bowl.colours, process)
+            hair = lifted_under(hair, bowl, process)
         return hair
 
 

@@ -10,7 +10,7 @@ import numpy as np
 from engine.arrays import FloatArray, frozen, within
 from engine.bowl.doses import Worked
 from engine.bowl.match import ANSWERS, Match, match
-from engine.bowl.mix import FULL_TIME_DRY, Bowl, Process, lifted, uptakes_of
+from engine.bowl.mix import FULL_TIME_DRY, Bowl, Process, lifted_under, uptakes_of
 from engine.bowl.predict import seen_lab
 from engine.bowl.taught import looks
 from engine.bowl.weigh import Scale
@@ -61,7 +61,7 @@ def fade(
         worn = [Worked(canvas=canvas, coats=coats, washes=n, hot_water=hot_water) for n in range(washes + 1)]
         lab = looks(worn, light, process.taught)
     else:
-        lab = seen_lab(fibres_of(lifted(canvas, shades, process)), added, light)
+        lab = seen_lab(fibres_of(lifted_under(canvas, bowl, process)), added, light)
     differences = delta_e00(lab[0], lab)
     off = np.flatnonzero(differences > VISIBLY_OFF)
     return FadePath(
@@ -78,7 +78,7 @@ def faded_canvas(
     shades = bowl.colours
     left = left_after(shades, washes, canvas.porosity, hot_water=hot_water) * uptakes_of(bowl, canvas.porosity, process)
     old = tuple(OldColour(shade=shade, k_s=float(k_s)) for shade, k_s in zip(shades, left, strict=True) if k_s > 1e-6)
-    return replace(lifted(canvas, shades, process), old=(*canvas.old, *old))
+    return replace(lifted_under(canvas, bowl, process), old=(*canvas.old, *old))
 
 
 def refresh(

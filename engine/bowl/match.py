@@ -9,25 +9,26 @@ import numpy as np
 
 from engine.arrays import FloatArray
 from engine.bowl.cautions import Severity, Warning
-from engine.bowl.goal import Goal, Sight, ZoneAim, goal_of, shares_of
+from engine.bowl.goal import Goal, ZoneAim, goal_of, shares_of
 from engine.bowl.mix import FULL_TIME_DRY, Bowl, Process
 from engine.bowl.predict import Forecast, predict
-from engine.bowl.ranking import JUST_VISIBLE, Candidate, Ranked, closeness, distinct, shortlist
+from engine.bowl.ranking import JUST_VISIBLE, Candidate, Ranked, distinct, shortlist
+from engine.bowl.seek import REAIMED, Seek
 from engine.bowl.solve import Fit, fit_sets, refit
 from engine.bowl.spread import spread
 from engine.bowl.stock import PLENTY, Stock
-from engine.bowl.taught import aimed_beside
-from engine.bowl.weigh import Pot, Scale, weigh_sets
+from engine.bowl.taught import aimed_beside, is_beside
+from engine.bowl.weigh import Pot, Scale
 from engine.colorimetry.lights import Light
 from engine.dye.shade import CLEAR, Shade
 from engine.errors import BadInput, EmptyShelf
 from engine.hair.canvas import Canvas
+from engine.hair.reading import canvas_lab
 
 ANSWERS: Final = 3
 SHADES_LIMIT: Final = 4
 KEPT_PER_SIZE: Final = 16  # sets of each size that go on to the scale
 KEPT_FOR_ONE: Final = 8  # where a single answer is wanted, which need not differ from others
-REAIMED: Final = 3  # times that a search which aims beside its target looks again by how much
 RANKED_BY_SAMPLES: Final = 96  # enough to tell a steady recipe from a wandering one
 ANSWERED_FROM: Final = 3  # candidates weighed up for each answer
 
@@ -191,30 +192,29 @@ def match_zones(
         most_units=np.array([stock.units(shade, scale) for shade in colours]),
         most_clear_units=stock.units(clear, scale),
     )
-    goal = goal_of(zones, colours, process, light)
-    keep = KEPT_PER_SIZE if answers > 1 else KEPT_FOR_ONE
-    fits = fit_sets(goal, min(max_shades, len(colours), scale.units // scale.least_units), keep)
-    found = [candidate for fit in fits for candidate in _candidates(goal, fit, pot)]
+    seek = Seek(
+        zones=zones,
+        colours=colours,
+        clear=clear,
+        pot=pot,
+        process=process,
+        light=light,
+        largest=min(max_shades, len(colours), scale.units // scale.least_units),
+        keep=KEPT_PER_SIZE if answers > 1 else KEPT_FOR_ONE,
+    )
+    found, fits = seek.found(ANSWERED_FROM * answers)
     if not found:
         raise BadInput("stock", f"stock is too small for a bowl of {scale.total_g:g} g: mix less, or allow more shades")
-
-    def bowl_of(candidate: Candidate) -> Bowl:
-        units = np.array([*candidate.units, scale.units - sum(candidate.units)])
-        shades = [*(colours[i] for i in candidate.shades), clear]
-        return Bowl(grams={shade: float(g) for shade, g in zip(shades, scale.grams(units), strict=True) if g > 0})
-
-    for _ in range(REAIMED if process.taught else 0):
-        goal = goal_of(aimed_beside(zones, bowl_of(min(found, key=closeness)), process, light), colours, process, light)
-        fits = refit(goal, fits)
-        found = [candidate for fit in fits for candidate in _candidates(goal, fit, pot)]
-    few = [_weigh_up(each, zones, bowl_of(each), process, light) for each in shortlist(found, ANSWERED_FROM * answers)]
+    few = [
+        _weigh_up(each, zones, seek.bowl_of(each), process, light) for each in shortlist(found, ANSWERED_FROM * answers)
+    ]
     ranked = [
         Ranked(candidate=each.candidate, chance=each.chance, within_90=each.within_90, cost=stock.cost(each.bowl))
         for each in few
     ]
     recipes = [_recipe(few[index], stock) for index in distinct(ranked, answers)]
     nearest, weighed = min(each.exact_delta_e00 for each in found), min(each.delta_e00 for each in found)
-    limit = limit_of(recipes[0].delta_e00, nearest, darker_canvas=any(map(_is_darker, goal.sights)))
+    limit = limit_of(recipes[0].delta_e00, nearest, darker_canvas=any(_is_darker(zone, light) for zone in zones))
     return Match(
         recipes=tuple(recipes),
         nearest_delta_e00=nearest,
@@ -253,11 +253,11 @@ def nearest(
         return found
 
     best = best_of(goal, fits)
-    if process.taught is None or not best.any():
+    if not best.any() or not is_beside(canvas, colours, process):
         return goal.sights[0].reckoning.lab(best), float(goal.difference(best))
     for _ in range(REAIMED):
         bowl = _bowl_of(best, colours)
-        goal = goal_of(aimed_beside([zone], bowl, process, light), colours, process, light)
+        goal = goal_of(aimed_beside([zone], bowl, process, light, colours), colours, process, light)
         fits = refit(goal, fits)
         best = best_of(goal, fits)
     bowl = _bowl_of(best, colours)
@@ -277,26 +277,9 @@ def _warned(limit: Limit, zones: int) -> tuple[Warning, ...]:
     return (LIMIT_WARNINGS[limit],) if limit in LIMIT_WARNINGS else ()
 
 
-def _is_darker(sight: Sight) -> bool:
+def _is_darker(zone: ZoneAim, light: Light) -> bool:
     """Whether hair is deeper than its target before anything is put on it."""
-    bare = sight.reckoning.lab(np.zeros(len(sight.reckoning.spectra)))
-    return float(bare[0]) < float(sight.target_lab[0])
-
-
-def _candidates(goal: Goal, fit: Fit, pot: Pot) -> list[Candidate]:
-    """Weighable candidates among all sets of one size."""
-    exact = goal.difference(fit.fractions, fit.sets)
-    weighed = weigh_sets(goal, fit.sets, fit.fractions, pot)
-    return [
-        Candidate(
-            shades=tuple(int(i) for i in members),
-            units=tuple(int(n) for n in units),
-            delta_e00=float(difference),
-            exact_delta_e00=float(before),
-        )
-        for members, units, difference, before in zip(fit.sets, weighed.units, weighed.delta_e00, exact, strict=True)
-        if np.isfinite(difference)
-    ]
+    return float(canvas_lab(zone.canvas, light)[0]) < float(zone.target_lab[0])
 
 
 def _weigh_up(candidate: Candidate, zones: Sequence[ZoneAim], bowl: Bowl, process: Process, light: Light) -> _WeighedUp:

@@ -13,7 +13,7 @@ from engine.dye.kind import Kind
 from engine.dye.shade import RATIO_LIMITS, Shade, spectra_of
 from engine.dye.uptake import competitive_uptake, uptake_gain
 from engine.errors import EmptyBowl
-from engine.hair.canvas import Canvas
+from engine.hair.canvas import RANGES, Canvas
 from engine.hair.residue import Family
 from engine.knowledge.knowledge import Knowledge
 
@@ -24,6 +24,9 @@ THIN_OR_THICK: Final = (0.5, 1.25)  # how far a thinner or thicker bowl changes 
 LIFT_FROM_VOL: Final = 20.0  # F22: from here up a permanent shade lifts natural hair; common practice
 LEVELS_PER_VOL: Final = 0.1  # one level at 20 vol, two at 30, three at 40; chosen by the founders
 NO_LIFT_VOL: Final = 10.0
+LIFT_PACE_MIN: Final = 15.0  # minutes to 63 % of what lift there is; chosen by the founders
+LIFT_FULL_MIN: Final = 45.0  # minutes after which packs have colour rinsed, and lift has ended
+UNCOVERED: Final = 3.0  # lean a level: how much redder what colour uncovers is (F20); chosen by the founders
 LIFTED_MOST: Final = 9.0  # colour alone lifts no natural hair beyond this level
 
 
@@ -76,6 +79,11 @@ class Bowl:
         return float(sum(self.grams.values()))
 
     @cached_property
+    def permanent_share(self) -> float:
+        """Share 0-1 of the bowl that is permanent colour."""
+        return float(sum(grams for shade, grams in self.grams.items() if shade.kind is Kind.PERMANENT) / self.total_g)
+
+    @cached_property
     def colours(self) -> tuple[Shade, ...]:
         """The shades that have been poured and are not clear, in the bowl's order."""
         return tuple(shade for shade, grams in self.grams.items() if grams > 0 and not shade.is_clear)
@@ -113,14 +121,32 @@ def gains_of(
     )
 
 
-def lifted(canvas: Canvas, shades: Iterable[Shade], process: Process) -> Canvas:
-    """The canvas as a permanent shade's developer leaves it: natural pigment gives way, artificial colour never."""
-    vol = process.developer_vol or 0.0
-    permanent = any(shade.kind is Kind.PERMANENT for shade in shades)
-    if canvas.family is not Family.NATURAL or not permanent or vol < LIFT_FROM_VOL:
+def lifts(canvas: Canvas, shades: Iterable[Shade], process: Process) -> bool:
+    """Whether colour lifts this hair: natural pigment under a permanent shade with strong enough developer."""
+    strong = (process.developer_vol or 0.0) >= LIFT_FROM_VOL
+    return strong and canvas.family is Family.NATURAL and any(shade.kind is Kind.PERMANENT for shade in shades)
+
+
+def lifted(canvas: Canvas, shades: Iterable[Shade], process: Process, share: float = 1.0) -> Canvas:
+    """The canvas as a permanent shade's developer leaves it: natural pigment gives way, artificial colour never.
+
+    share: 0-1 of the bowl that is permanent colour. Lift grows with it, with the developer, and with the minutes,
+    quick at first. Dark pigment goes before red, so that what is uncovered is warmer than hair that grew as light.
+    """
+    if not lifts(canvas, shades, process):
         return canvas
-    level = min(canvas.level + LEVELS_PER_VOL * (vol - NO_LIFT_VOL), max(LIFTED_MOST, canvas.level))
-    return replace(canvas, level=level)
+    reached = 1.0
+    if process.minutes is not None:
+        reached = float(np.expm1(-process.minutes / LIFT_PACE_MIN) / np.expm1(-LIFT_FULL_MIN / LIFT_PACE_MIN))
+    most = LEVELS_PER_VOL * ((process.developer_vol or 0.0) - NO_LIFT_VOL)
+    levels = min(most * share * min(reached, 1.0), max(LIFTED_MOST - canvas.level, 0.0))
+    lean = min(canvas.lean + UNCOVERED * levels, RANGES["lean"][1])
+    return replace(canvas, level=canvas.level + levels, lean=lean)
+
+
+def lifted_under(canvas: Canvas, bowl: Bowl, process: Process) -> Canvas:
+    """The canvas as one bowl leaves it."""
+    return lifted(canvas, bowl.colours, process, bowl.permanent_share)
 
 
 def uptakes_of(bowl: Bowl, porosity: FloatArray | float, process: Process) -> FloatArray:

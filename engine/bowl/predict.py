@@ -8,7 +8,7 @@ import numpy as np
 from engine.arrays import FloatArray, frozen
 from engine.bowl.cautions import Warning, cautions
 from engine.bowl.doses import Worked
-from engine.bowl.mix import FULL_TIME_DRY, Bowl, Process, added_absorption, lifted
+from engine.bowl.mix import FULL_TIME_DRY, Bowl, Process, added_absorption, lifted_under
 from engine.bowl.taught import looks
 from engine.colorimetry.difference import Difference, difference
 from engine.colorimetry.grid import BANDS
@@ -104,7 +104,7 @@ def predict_zones(
     targets_lab: Sequence[FloatArray | None] | None = None,
 ) -> list[Forecast]:
     """Forecasts of one bowl on several zones, reckoned at once; targets_lab: (3,) or None for each zone."""
-    hair = [lifted(canvas, bowl.colours, process) for canvas in canvases] if bowl else canvases
+    hair = [lifted_under(canvas, bowl, process) for canvas in canvases] if bowl else canvases
     added = np.zeros((len(hair), BANDS))
     if bowl and bowl.colours:
         added = added_absorption(bowl, np.array([canvas.porosity for canvas in canvases]), process)

@@ -4,12 +4,13 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from functools import lru_cache
 from typing import Final
+from zlib import crc32
 
 import numpy as np
 
 from engine.arrays import FloatArray, frozen, within
 from engine.bowl.doses import Worked
-from engine.bowl.mix import FULL_TIME_DRY, Bowl, Process, gains_of, lifted
+from engine.bowl.mix import FULL_TIME_DRY, Bowl, Process, gains_of, lifted_under
 from engine.bowl.taught import look
 from engine.colorimetry.difference import delta_e00
 from engine.colorimetry.grid import BANDS
@@ -31,7 +32,6 @@ SEED: Final = 20
 SAMPLES: Final = 256
 SHOWN: Final = 7
 HARDLY_OFF: Final = 2.0  # delta E00 within which a result counts as a hit
-READ: Final = 2  # of what is in doubt: level and porosity
 UNKNOWN_SD: Final = float(np.hypot(SHADE_SD, LINE_SD))  # of the logarithm of a shade's strength
 UNLEARNED: Final = np.array(per_axis_of(REMAINDER_PRIOR))  # of L*a*b*: what is not known of a studio's physics
 EVEN: Final = 3**0.5  # half-width of an even range over its standard deviation
@@ -96,55 +96,79 @@ def spread(
     """
     doubt = doubt or Doubt()
     taught, colours = process.taught, bowl.colours
-    luck = _bell(seed, samples, 3 + len(colours))
-    unsure: list[FloatArray] = []
-    if not taught:
-        ranked = sorted(colours, key=_place)
-        unsure = [_unsure(shade, luck[:, 3 + ranked.index(shade)], seed) for shade in colours]
-    labs = _labs(canvas, bowl, doubt, process, light, _draws(seed, samples, 3 + len(bowl.grams)), washes, unsure)
+    unsure = [] if taught else [_unsure(shade, seed, samples) for shade in colours]
+    labs = _labs(canvas, bowl, doubt, process, light, _draws(bowl, seed, samples), washes, unsure)
+    luck = _unlearned(seed, samples)
     if taught and colours:
         known = look([Worked(canvas=canvas, coats=((bowl, process),), washes=washes)], light, taught)
         labs = labs + (known.lab[0] - labs[0])
-        labs[1:] += luck[:, :3] @ _root(known.covariance[0]).T
+        labs[1:] += luck @ _root(known.covariance[0]).T
     elif colours:
         bare = canvas_lab(canvas, light)
-        labs[1:] += luck[:, :3] * UNLEARNED * presence(labs[:1], bare[None])
+        labs[1:] += luck * UNLEARNED * presence(labs[:1], bare[None])
     wander = delta_e00(labs[0], labs[1:])
     order = np.argsort(wander)
     half, most = np.interp([0.5, 0.9], np.linspace(0, 1, samples), wander[order])
     return Spread(lab=frozen(labs[0]), within_50=float(half), within_90=float(most), samples=frozen(labs[1:][order]))
 
 
-def _place(shade: Shade) -> tuple[bool, int, float, str]:
-    """What orders shades before luck is drawn: what they do, so that no order of pouring and no name decides."""
-    return shade.is_clear, int(shade.tone.argmax()), float(shade.strength * shade.tone.sum()), shade.name
-
-
-def _unsure(shade: Shade, luck: FloatArray, seed: int) -> FloatArray:
-    """What a shade's K may be over what it is thought to be, (draws + 1, 1 or bands), the first as it is thought."""
+def _unsure(shade: Shade, seed: int, samples: int) -> FloatArray:
+    """What a shade's K may be over what it is thought to be, (samples + 1, 1 or bands), the first as it is thought."""
     if shade.doubt is None:
-        return np.exp(UNKNOWN_SD * np.append(0.0, luck))[:, None]
+        return _strengths(_lot(shade), seed, samples)
     by_band = shade.doubt.by_band
-    ways = _bell(seed + 1, len(luck), len(by_band))
-    return np.exp(np.vstack([np.zeros(by_band.shape[-1]), ways @ by_band]))
+    ways = [_bell(seed, samples, f"{_lot(shade)} {way}") for way in range(len(by_band))]
+    return np.exp(
+        sum((np.append(0.0, way)[:, None] * row for way, row in zip(ways, by_band, strict=True)), np.zeros(1))
+    )
 
 
-@lru_cache(maxsize=64)
-def _draws(seed: int, samples: int, columns: int) -> FloatArray:
-    """Numbers (samples + 1, columns) of the variance of an even range from -1 to 1; the first row is the forecast.
+@lru_cache(maxsize=256)
+def _strengths(lot: str, seed: int, samples: int) -> FloatArray:
+    return frozen(np.exp(UNKNOWN_SD * np.append(0.0, _bell(seed, samples, lot)))[:, None])
 
-    The first READ columns are normal, the others even.
+
+@lru_cache(maxsize=4096)
+def _lot(shade: Shade) -> str:
+    """What draws a shade's luck: what it does. Bowls that share a shade share its luck, whatever else is in them."""
+    return f"{shade.tone.argmax()} {shade.strength * shade.tone.sum():.6g} {shade.is_clear}"
+
+
+def _draws(bowl: Bowl, seed: int, samples: int) -> FloatArray:
+    """Luck (samples + 1, 3 + pours) of the variance of an even range from -1 to 1; the first row is the forecast.
+
+    Level and porosity are normal, minutes and pours, in the bowl's order, even.
     """
-    luck = np.random.default_rng(seed)
-    drawn = luck.uniform(-1, 1, size=(samples, columns))
-    drawn[:, :READ] = luck.normal(0, 1 / EVEN, size=(samples, READ))
-    return frozen(np.vstack([np.zeros(columns), drawn]))
+    return _drawn(tuple(map(_lot, bowl.grams)), seed, samples)
+
+
+@lru_cache(maxsize=256)
+def _drawn(pours: tuple[str, ...], seed: int, samples: int) -> FloatArray:
+    read = [_bell(seed, samples, name) / EVEN for name in ("level", "porosity")]
+    weighed = [_even(seed, samples, lot) for lot in ("minutes", *pours)]
+    return np.vstack([np.zeros(len(read) + len(weighed)), np.stack([*read, *weighed], axis=-1)])
 
 
 @lru_cache(maxsize=64)
-def _bell(seed: int, samples: int, columns: int) -> FloatArray:
-    """Normal numbers (samples, columns)."""
-    return frozen(np.random.default_rng([seed, 1]).normal(size=(samples, columns)))
+def _unlearned(seed: int, samples: int) -> FloatArray:
+    """Normal luck (samples, 3) of what is not known of physics."""
+    return frozen(np.stack([_bell(seed, samples, axis) for axis in ("L", "a", "b")], axis=-1))
+
+
+@lru_cache(maxsize=1024)
+def _even(seed: int, samples: int, lot: str) -> FloatArray:
+    """Numbers (samples,) from -1 to 1, always the same for a lot."""
+    return frozen(_luck(seed, f"even {lot}").uniform(-1, 1, size=samples))
+
+
+@lru_cache(maxsize=1024)
+def _bell(seed: int, samples: int, lot: str) -> FloatArray:
+    """Normal numbers (samples,), always the same for a lot."""
+    return frozen(_luck(seed, f"bell {lot}").normal(size=samples))
+
+
+def _luck(seed: int, lot: str) -> np.random.Generator:
+    return np.random.default_rng([seed, crc32(lot.encode())])
 
 
 def _root(covariance: FloatArray) -> FloatArray:
@@ -168,14 +192,14 @@ def _labs(
 
     unsure: what the K of each shade may be over what it is thought to be, (draws, 1 or bands).
     """
-    canvas = lifted(canvas, bowl.colours, process)
+    canvas = lifted_under(canvas, bowl, process)
     levels = np.clip(canvas.level + doubt.level * draws[:, 0], *RANGES["level"])
     porosity = np.clip(canvas.porosity + doubt.porosity * draws[:, 1], *RANGES["porosity"])
     minutes = None
     if process.minutes is not None:
         minutes = np.maximum(process.minutes + doubt.minutes * draws[:, 2], 0)
     colours = bowl.colours
-    pours = sorted(bowl.grams, key=_place)
+    pours = list(bowl.grams)
     grams = np.maximum(np.array([bowl.grams[shade] for shade in pours]) + doubt.grams * draws[:, 3:], 0)
     grams = grams * thins_of(pours)
     fractions = grams / np.maximum(grams.sum(axis=-1, keepdims=True), 1e-9)

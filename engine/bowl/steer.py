@@ -8,7 +8,7 @@ import numpy as np
 from engine.arrays import FloatArray, frozen, within
 from engine.bowl.mix import FULL_TIME_DRY, GRAMS_LIMIT, Bowl, Process
 from engine.bowl.reckon import reckoning_of
-from engine.bowl.taught import beside
+from engine.bowl.taught import beside, is_beside
 from engine.colorimetry.difference import delta_e00
 from engine.colorimetry.lights import Light
 from engine.dye.shade import Shade, thins_of
@@ -65,9 +65,9 @@ def steer(
     coloured = [index for index, shade in enumerate(shades) if not shade.is_clear]
     reckoning = reckoning_of(canvas, [shades[index] for index in coloured], process, light)
     labs = reckoning.lab(fractions[:, coloured])
-    if process.taught:
+    if is_beside(canvas, shades, process):
         mixes = [Bowl(grams=dict(zip(shades, row.tolist(), strict=True))) if row.any() else None for row in mixed]
-        labs = labs + [beside(canvas, mix, process, light) if mix else np.zeros(3) for mix in mixes]
+        labs = labs + [beside(canvas, mix, process, light, shades) if mix else np.zeros(3) for mix in mixes]
     moved = delta_e00(labs[0], labs[1:])
     return Steering(
         lab=frozen(labs[0]),

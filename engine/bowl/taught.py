@@ -8,7 +8,7 @@ import numpy as np
 from engine.arrays import FloatArray
 from engine.bowl.doses import Worked, subject_of
 from engine.bowl.goal import ZoneAim
-from engine.bowl.mix import Bowl, Process, added_absorption, lifted
+from engine.bowl.mix import Bowl, Process, added_absorption, lifted, lifted_under, lifts
 from engine.colorimetry.lab import lab_of, xyz_of
 from engine.colorimetry.lights import Light, viewing
 from engine.dye.shade import Shade
@@ -27,28 +27,41 @@ def look(worked: Sequence[Worked], light: Light, knowledge: Knowledge | None = N
     return (knowledge or UNTAUGHT).look(subject_of(worked, shades, [light] * len(worked)), shades)
 
 
-def beside(canvas: Canvas, bowl: Bowl, process: Process, light: Light) -> FloatArray:
+def beside(
+    canvas: Canvas, bowl: Bowl, process: Process, light: Light, among: Sequence[Shade] | None = None
+) -> FloatArray:
     """How far a studio's forecast lies from the engine's own, L*a*b* (3,): nothing where nothing was taught.
 
-    Searches run on the engine's own physics with the studio's shades, and aim beside the target by this.
+    among: the shades that a search reckons with. It runs on the engine's own physics with the studio's shades, and
+    takes every bowl that could lift natural hair for one that is all colour; it aims beside the target by this.
     """
-    if process.taught is None or not bowl.colours:
+    shades = bowl.colours if among is None else among
+    if not bowl.colours or not (process.taught if among is None else is_beside(canvas, shades, process)):
         return np.zeros(3)
-    added = added_absorption(bowl, canvas.porosity, process)
-    plain = fibres_of(lifted(canvas, bowl.colours, process)).dyed(added)
+    hair = lifted_under(canvas, bowl, process) if among is None else lifted(canvas, shades, process)
+    plain = fibres_of(hair).dyed(added_absorption(bowl, canvas.porosity, process))
     view = viewing(light)
     usual = lab_of(xyz_of(reflectance(plain), view.weights), view.white_xyz)
     off: FloatArray = looks([Worked(canvas=canvas, coats=((bowl, process),))], light, process.taught)[0] - usual
     return off
 
 
-def aimed_beside(zones: Sequence[ZoneAim], bowl: Bowl, process: Process, light: Light) -> Sequence[ZoneAim]:
-    """Aims as the engine's own physics must take them for a studio's forecast of such a bowl to be on them."""
-    if process.taught is None:
+def is_beside(canvas: Canvas, shades: Sequence[Shade], process: Process) -> bool:
+    """Whether bowls of some shades are forecast otherwise than a search among them reckons."""
+    return process.taught is not None or lifts(canvas, shades, process)
+
+
+def aimed_beside(
+    zones: Sequence[ZoneAim], bowl: Bowl, process: Process, light: Light, among: Sequence[Shade]
+) -> Sequence[ZoneAim]:
+    """Aims as a search among shades must take them for the forecast of such a bowl to be on them."""
+    if not any(is_beside(zone.canvas, among, process) for zone in zones):
         return zones
-    return [replace(zone, target_lab=zone.target_lab - beside(zone.canvas, bowl, process, light)) for zone in zones]
+    return [
+        replace(zone, target_lab=zone.target_lab - beside(zone.canvas, bowl, process, light, among)) for zone in zones
+    ]
 
 
-def looks(worked: Sequence[Worked], light: Light, knowledge: Knowledge) -> FloatArray:
+def looks(worked: Sequence[Worked], light: Light, knowledge: Knowledge | None) -> FloatArray:
     """L*a*b* (n, 3) of worked hair, as a studio's results have it."""
     return look(worked, light, knowledge).lab

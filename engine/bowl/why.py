@@ -8,7 +8,7 @@ from typing import Final
 import numpy as np
 
 from engine.arrays import FloatArray, frozen
-from engine.bowl.mix import FULL_TIME_DRY, Bowl, Process, lifted, uptakes_of
+from engine.bowl.mix import FULL_TIME_DRY, Bowl, Process, lifted_under, uptakes_of
 from engine.bowl.predict import seen_lab
 from engine.bowl.taught import beside
 from engine.colorimetry.difference import delta_e00, local_metric
@@ -63,7 +63,7 @@ def reasons_of(
 ) -> Reasons:
     """Leave out one absorber at a time - the hair's pigment, each old colour, each shade - and forecast the rest."""
     shades = bowl.colours if bowl else ()
-    hair = lifted(canvas, shades, process)
+    hair = lifted_under(canvas, bowl, process) if bowl else canvas
     spectra = spectra_of(shades)
     uptakes = uptakes_of(bowl, canvas.porosity, process) if bowl and shades else np.zeros(0)
     added = uptakes @ spectra

@@ -11,7 +11,7 @@ from enum import StrEnum
 from typing import Final
 
 from engine.arrays import FloatArray, frozen
-from engine.bowl.mix import FULL_TIME_DRY, Bowl, Process, added_absorption, lifted
+from engine.bowl.mix import FULL_TIME_DRY, Bowl, Process, added_absorption, lifted_under
 from engine.colorimetry.difference import delta_e00
 from engine.colorimetry.lab import lab_of, xyz_of
 from engine.colorimetry.lights import Light, viewing
@@ -68,7 +68,7 @@ def processing(
 
 def _seen(canvas: Canvas, bowl: Bowl, process: Process, light: Light, *, on_top: float) -> FloatArray:
     """L*a*b* (3,) of wet hair with what it has taken, and with a share of the bowl on top of it."""
-    hair = lifted(canvas, bowl.colours, process)
+    hair = lifted_under(canvas, bowl, process)
     taken = added_absorption(bowl, canvas.porosity, process)
     lies = on_top * added_absorption(bowl, 1.0, replace(process, minutes=None))
     view = viewing(light)

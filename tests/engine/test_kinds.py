@@ -3,12 +3,17 @@
 F18, F19, F22: common practice, no published source.
 """
 
+from dataclasses import replace
 from unittest import TestCase
 
-from engine.bowl.mix import Bowl, Process
+import numpy as np
+
+from engine.bowl.match import match
+from engine.bowl.mix import Bowl, Process, lifted
 from engine.bowl.predict import predict
 from engine.bowl.spread import spread
 from engine.bowl.steer import steer
+from engine.bowl.weigh import Scale
 from engine.colorimetry.difference import delta_e00
 from engine.colorimetry.lab import lch_of
 from engine.dye.kind import Kind
@@ -16,6 +21,7 @@ from engine.dye.shade import Band, Shade
 from engine.dye.shelf import demo_shelf
 from engine.errors import BadInput, OutOfRange
 from engine.hair.canvas import Canvas, OldColour
+from engine.hair.reading import canvas_lab
 from engine.hair.residue import Family, level_lightness
 from tests.engine.made import CLEAN_WHITE, lightness
 
@@ -100,13 +106,52 @@ class Developer(TestCase):
         coloured = Canvas(level=5, family=Family.NATURAL, old=(OldColour(shade=oxidative(5), k_s=1.0),))
 
         def gain(hair: Canvas, kind: Kind) -> float:
-            thin = Bowl(grams={oxidative(10, kind=kind): 0.01, CLEAR: 60})
-            return lightness(predict(hair, thin, process=strong)) - lightness(predict(hair, None))
+            faint = replace(oxidative(11, kind=kind), strength=0.05)
+            return lightness(predict(hair, alone(faint), process=strong)) - lightness(predict(hair, None))
 
         self.assertGreater(gain(natural, Kind.PERMANENT), 3)
         for hair, kind in ((lightened, Kind.PERMANENT), (lightened, Kind.DEMI), (natural, Kind.DEMI)):
             self.assertAlmostEqual(gain(hair, kind), 0, delta=0.05)
         self.assertLess(gain(coloured, Kind.PERMANENT), gain(natural, Kind.PERMANENT))
+
+    def test_lift_takes_its_time_and_enough_colour(self) -> None:
+        """Common practice, no published source: no lift at once or from a drop of colour in a bowl of clear."""
+        hair, strong = Canvas(level=5, family=Family.NATURAL), Process(developer_vol=40)
+        shade = oxidative(11, kind=Kind.PERMANENT)
+
+        def level(minutes: float | None, share: float = 1.0) -> float:
+            return lifted(hair, [shade], replace(strong, minutes=minutes), share).level
+
+        self.assertEqual(level(0), 5)
+        self.assertEqual(level(None), level(45))
+        self.assertEqual(level(45), level(90))
+        self.assertTrue(5 < level(5) < level(15) < level(30) < level(45))
+        self.assertGreater(level(15) - level(0), level(30) - level(15))
+        self.assertLess(level(None, share=1 / 60) - 5, 0.1)
+        self.assertTrue(level(None, share=0.2) < level(None, share=0.6) < level(None))
+        thin, thick = (
+            lightness(predict(hair, Bowl(grams={shade: grams, CLEAR: 60 - grams}), process=strong)) for grams in (1, 60)
+        )
+        self.assertLess(thin, thick - 3)
+
+    def test_what_lift_uncovers_is_warmer_than_hair_that_grew_as_light(self) -> None:
+        """F20 for what colour lifts."""
+        hair = Canvas(level=5, family=Family.NATURAL, lean=1)
+        after = lifted(hair, [oxidative(9, kind=Kind.PERMANENT)], Process(developer_vol=30))
+        grew = canvas_lab(replace(hair, level=after.level))
+        found = canvas_lab(after)
+        self.assertAlmostEqual(found[0], grew[0], delta=0.01)
+        self.assertGreater(np.hypot(*found[1:]), np.hypot(*grew[1:]) + 3)
+
+    def test_a_match_on_hair_that_colour_lifts_is_forecast_as_it_will_lift(self) -> None:
+        hair, process = Canvas(level=6, family=Family.NATURAL), Process(developer_vol=30)
+        shelf = [oxidative(level, kind=Kind.PERMANENT) for level in (6, 8, 10)] + [CLEAR]
+        target = predict(hair, Bowl(grams={shelf[1]: 30, CLEAR: 30}), process=process).lab
+        best = match(hair, shelf, target, scale=Scale(), process=process, max_shades=2).recipes[0]
+        self.assertLess(best.delta_e00, 0.5)
+        self.assertLess(float(delta_e00(predict(hair, best.bowl, process=process).lab, target)), 0.5)
+        pulls = steer(hair, best.bowl.grams, shelf, process=process)
+        np.testing.assert_allclose(pulls.lab, predict(hair, best.bowl, process=process).lab, atol=1e-6)
 
     def test_strengths_over_forty_vol_are_refused(self) -> None:
         with self.assertRaises(OutOfRange):

@@ -111,7 +111,7 @@ class Laws(TestCase):
         for found in (coarse, fine):
             first, near = found.recipes[0], min(found.recipes, key=lambda recipe: recipe.delta_e00)
             surer = round(first.chance / CHANCE) > round(near.chance / CHANCE)
-            self.assertTrue(surer or first.delta_e00 < found.weighed_delta_e00 + ALIKE)
+            self.assertTrue(surer or first.delta_e00 < found.weighed_delta_e00 + 2 * ALIKE)
 
     @settings(max_examples=12, deadline=None)
     @given(
@@ -134,7 +134,7 @@ class Laws(TestCase):
             return Doubt(level=0.5 * share, porosity=0.2 * share, grams=0.0, minutes=0.0)
 
         sure, unsure = (spread(canvas, bowl, doubt=doubt(share)).within_90 for share in sorted((one, other)))
-        self.assertLessEqual(sure, 1.05 * unsure + 0.1)
+        self.assertLessEqual(sure, 1.1 * unsure + 0.1)
 
     @given(canvases, bowls, st.integers(1, 30), st.booleans())
     @settings(deadline=None)

@@ -35,7 +35,9 @@ def held_out(knowledge: Knowledge | None, visits: Sequence[Visit]) -> FloatArray
         if knowledge is None:
             return predict(visit.canvas, visit.bowl, process=visit.process).lab
         bowl = taught_bowl(knowledge, visit.bowl)
-        return looks([Worked(canvas=visit.canvas, coats=((bowl, visit.process),))], Light.DAYLIGHT, knowledge)[0]
+        worked = Worked(canvas=visit.canvas, coats=((bowl, visit.process),))
+        seen: FloatArray = looks([worked], Light.DAYLIGHT, knowledge)[0]
+        return seen
 
     return np.array([float(delta_e00(visit.lab, forecast(visit))) for visit in visits])
 

@@ -1,6 +1,6 @@
 """Simulated salons: a shelf, a secret world, and visits with records as a careful or a hurried hand notes them."""
 
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from enum import StrEnum
 from typing import Final
 
@@ -105,17 +105,17 @@ class Salon:
         others = [shade for shade in self.shelf if shade not in shades]
         other = others[int(self.luck.integers(len(others)))]
         grams = {(other if shade is wrong else shade): g for shade, g in visit.bowl.grams.items()}
-        return Visit(**{**vars(visit), "noted_bowl": Bowl(grams=grams)})
+        return replace(visit, noted_bowl=Bowl(grams=grams))
 
 
-def salon(otherness: Otherness, seed: int, **habits: float) -> Salon:
+def salon(otherness: Otherness, seed: int) -> Salon:
     """A salon of some otherness; the same seed makes the same one."""
     luck = np.random.default_rng([seed, list(Otherness).index(otherness)])
     strong = {Otherness.SAME: 0.0, Otherness.MILD: 1.0, Otherness.STRONG: 2.2}[otherness]
     line = float(luck.normal(0, LINE_SD))
     strengths = {shade.name: float(np.exp(luck.normal(line, STRENGTH_SD))) for shade in SHELF}
     if strong == 0:
-        return Salon(world=World(law=assembly(0.012), strengths=strengths), luck=luck, **habits)
+        return Salon(world=World(law=assembly(0.012), strengths=strengths), luck=luck)
     surface = 0.012 * float(np.exp(strong * luck.normal(0.2, 0.35)))
     laws = (
         assembly(surface, 0.5 + 0.04 * strong * float(luck.choice([-1, 1]))),
@@ -137,4 +137,4 @@ def salon(otherness: Otherness, seed: int, **habits: float) -> Salon:
         pace=float(np.exp(0.15 * strong * luck.normal())),
         mingle=float(np.clip(0.6 + 0.06 * strong * luck.normal(), 0.35, 0.95)),
     )
-    return Salon(world=world, luck=luck, **habits)
+    return Salon(world=world, luck=luck)

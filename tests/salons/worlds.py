@@ -71,7 +71,8 @@ class World:
     def moved(self, name: str, spectrum: FloatArray) -> FloatArray:
         """A shade's spectrum (bands,) where its bands really lie, at its real strength."""
         shifted = np.interp(WAVELENGTHS_NM - self.shifts_nm.get(name, 0.0), WAVELENGTHS_NM, spectrum)
-        return shifted * self.strengths.get(name, 1.0)
+        moved: FloatArray = shifted * self.strengths.get(name, 1.0)
+        return moved
 
     def taken(self, shares: FloatArray, porosity: float, minutes: float | None, slowness_min: FloatArray) -> FloatArray:
         """How much of each dye's full effect hair takes, (shades,)."""
