@@ -3,6 +3,7 @@
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from enum import StrEnum
+from functools import lru_cache
 from typing import Final
 
 import numpy as np
@@ -11,13 +12,19 @@ from engine.arrays import FloatArray, frozen, within
 from engine.bowl.filler import FillerOutcome, fault_words, filled_with, filler_outcomes, over
 from engine.bowl.match import ANSWERS, Match, match
 from engine.bowl.mix import FULL_TIME_DRY, Bowl, Process
+from engine.bowl.predict import seen_lab
 from engine.bowl.weigh import Scale
+from engine.colorimetry.lab import lch_of
 from engine.colorimetry.lights import Light
-from engine.dye.shade import Shade
+from engine.dye.shade import SMALLEST_KS, Shade
 from engine.hair.canvas import RANGES, Canvas, fibres_of
 from engine.hair.reading import canvas_lab
+from engine.hair.residue import LEVEL_CLEAN_WHITE
 
 STEP_MOST: Final = 2.0  # levels that one step of filling goes down
+SEEN_THIN: Final = 0.3  # K at the peak of a shade whose tone is looked at
+WARM_HUES_DEG: Final = (8.0, 110.0)  # from red to gold
+WARM_CHROMA: Final = 10.0  # below it a shade is hardly any colour
 
 
 class FillFrom(StrEnum):
@@ -83,11 +90,11 @@ def fill(
     clean = replace(canvas, grey=0.0, old=())
     missing = np.maximum(fibres_of(replace(clean, level=level)).absorption[0] - fibres_of(clean).absorption[0], 0)
     steps: list[FillStep] = []
-    hair = canvas
-    for next_level in _levels_down(canvas.level, level) if due else ():
+    hair, warm = canvas, warm_of(shelf)
+    for next_level in _levels_down(canvas.level, level) if due and warm else ():
         target = canvas_lab(replace(canvas, level=next_level), light)
         found = match(
-            hair, shelf, target, scale=scale, light=light, answers=answers, process=Process(taught=process.taught)
+            hair, warm, target, scale=scale, light=light, answers=answers, process=Process(taught=process.taught)
         )
         steps.append(FillStep(level=next_level, target_lab=frozen(target), bowl=found))
         hair = replace(canvas, level=next_level)
@@ -101,6 +108,25 @@ def fill(
         without_lab=frozen(over(canvas, final, process, light)) if final else None,
         with_lab=frozen(over(truly, final, process, light)) if final else None,
     )
+
+
+def warm_of(shelf: Sequence[Shade]) -> list[Shade]:
+    """The shades that a fill may hold: those whose tone is warm, with clear; none if no shade is.
+
+    A fill puts back what lightening took, which was red, orange and gold: green or blue in it is a mistake (common
+    practice, no published source).
+    """
+    warm = [shade for shade in shelf if not shade.is_clear and is_warm(shade)]
+    return [*warm, *(shade for shade in shelf if shade.is_clear)] if warm else []
+
+
+@lru_cache(maxsize=4096)
+def is_warm(shade: Shade) -> bool:
+    """Whether a shade by itself, thin on clean white hair, is red, orange or gold."""
+    thin = SEEN_THIN * shade.spectrum / max(float(shade.spectrum.max()), SMALLEST_KS)
+    seen = seen_lab(fibres_of(Canvas(level=LEVEL_CLEAN_WHITE)), thin, Light.DAYLIGHT)
+    _, chroma, hue = (float(part) for part in lch_of(seen))
+    return chroma > WARM_CHROMA and WARM_HUES_DEG[0] < hue < WARM_HUES_DEG[1]
 
 
 def _levels_down(start: float, end: float) -> list[float]:

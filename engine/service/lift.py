@@ -49,12 +49,14 @@ CLEAN_UP: Final = (
 class Strength:
     """What the hair can bear. lifts_before: how often it has been lifted. curl_sets_limit: strong or loosened curl.
 
+    lifted_today: whether lightener has been on it in this visit.
     most_levels: the most that a visit asks of it, by the house's school and its past; None for the trade's own.
     """
 
     fragile: bool = False
     curl_sets_limit: bool = False
     lifts_before: int = 0
+    lifted_today: bool = False
     most_levels: float | None = None
 
     @property

@@ -3,6 +3,7 @@
 Physics says what can be reached; which way is proposed is common practice with no published source.
 """
 
+import math
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from enum import IntEnum, StrEnum
@@ -10,6 +11,7 @@ from typing import Final
 
 from engine.arrays import FloatArray, frozen
 from engine.bowl.match import nearest
+from engine.bowl.mix import Process
 from engine.bowl.ranking import JUST_VISIBLE
 from engine.bowl.reach import within_reach
 from engine.colorimetry.difference import delta_e00
@@ -18,11 +20,14 @@ from engine.dye.shade import Shade
 from engine.hair.canvas import Canvas, lightened
 from engine.hair.reading import canvas_lab
 from engine.hair.residue import Family, level_of_lightness
+from engine.knowledge.knowledge import Knowledge
 from engine.service.lift import Lift, Strength, Way, lift
 
 CLOSE_ENOUGH: Final = 3.0  # delta E00 for which no hair is lifted any further; chosen by the founders
 FILL_FROM_LEVELS: Final = 2.0
-DEEP_TO_LEVEL: Final = 5.0  # a colour this deep wants warmth beneath it; chosen by the founders
+MOSTLY_GREY: Final = 0.5  # share of white from which hair is spared lightener
+GREY_GAIN: Final = 5.0  # delta E00 that a lift must bring such hair to be proposed; the founders'
+DEEP_TO_LEVEL: Final = 6.5  # a colour this deep wants warmth beneath it; chosen by the founders
 SPOT_LEVELS: Final = 1.0  # a lightened zone that lacks no more than this is re-lifted in spots
 FILL_SHORT_LEVELS: Final = 3.0  # a fill stops this much above the colour, which brings its own depth; the founders'
 WARM_HUES_DEG: Final = (330.0, 110.0)  # through red to gold: over these, and under what is hardly a hue, a fill helps
@@ -125,21 +130,23 @@ def routes(
     on_scalp: bool = False,
     last_aim_lab: FloatArray | None = None,
     max_shades: int = 2,
+    taught: Knowledge | None = None,
 ) -> Routes:
     """The ways from a canvas to a target (3,) with a shelf. last_aim_lab: what this zone was aimed at last time.
 
-    Raises EmptyShelf.
+    taught: what the studio's results say, with the shelf as `Knowledge.taught` gives it. Raises EmptyShelf.
     """
     strength = strength or Strength()
-    finish = _Finish(target_lab=frozen(target_lab), shelf=tuple(shelf), max_shades=max_shades)
+    process = Process(taught=taught)
+    finish = _Finish(target_lab=frozen(target_lab), shelf=tuple(shelf), max_shades=max_shades, process=process)
     deposit = _deposit(canvas, finish, last_aim_lab)
     filled = _filled(canvas, finish)
     if filled:
         deposit = replace(deposit, reasons=("Colour alone, without warmth beneath: it goes hollow and fades early.",))
     found = [deposit, *(route for route in (filled, _removed(canvas, finish, deposit)) if route)]
     if not deposit.reaches:
-        found += [route for route in (_lifted(canvas, finish, strength, way, on_scalp),) if route]
-    proposed = _best(found)
+        found += [route for route in (_lifted(canvas, finish, deposit, strength, way, on_scalp),) if route]
+    proposed = _best(found, deposit.delta_e00, spared=_spares(canvas, strength))
     others = sorted((route for route in found if route is not proposed), key=lambda route: route.delta_e00)
     return Routes(proposed=proposed, others=tuple(others))
 
@@ -149,16 +156,30 @@ def fill_level(canvas: Canvas, target_lab: FloatArray) -> float:
     return min(canvas.level, float(level_of_lightness(target_lab[0])) + FILL_SHORT_LEVELS)
 
 
-def _best(found: Sequence[Route]) -> Route:
-    """A fill that is due comes first; then what reaches the target at the least cost; then what gets nearest."""
-    reaching = [route for route in found if route.reaches]
-    filled = [route for route in reaching if route.kind is RouteKind.FILL]
-    if filled:
+def _spares(canvas: Canvas, strength: Strength) -> float:
+    """By how much, delta E00, a lift must bring a colour nearer to be what is proposed: it is offered in any case.
+
+    White and grey hair has little to lift, and roughens; what was lifted today has had its share.
+    """
+    if strength.lifted_today:
+        return math.inf
+    return GREY_GAIN if canvas.family is Family.NATURAL and canvas.grey >= MOSTLY_GREY else 0.0
+
+
+def _best(found: Sequence[Route], alone: float, spared: float) -> Route:
+    """A fill that is due comes first; then what reaches the target at the least cost; then what gets nearest.
+
+    Nothing that lifts is proposed unless it comes nearer by `spared` than colour alone, which comes within `alone`.
+    """
+    filled = [route for route in found if route.kind is RouteKind.FILL]
+    if filled and filled[0].delta_e00 < min(route.delta_e00 for route in found if not route.lift) + CLOSE_ENOUGH:
         return filled[0]
+    worth = [route for route in found if route.lift is None or route.delta_e00 <= alone - spared]
+    reaching = [route for route in worth if route.reaches]
     if reaching:
         return min(reaching, key=lambda route: (route.cost, route.delta_e00))
-    lifted = [route for route in found if route.lift and route.lift.visits > 1]
-    return lifted[0] if lifted else min(found, key=lambda route: route.delta_e00)
+    lifted = [route for route in worth if route.lift and route.lift.visits > 1]
+    return lifted[0] if lifted else min(worth, key=lambda route: route.delta_e00)
 
 
 @dataclass(frozen=True, kw_only=True, eq=False)
@@ -168,9 +189,10 @@ class _Finish:
     target_lab: FloatArray
     shelf: tuple[Shade, ...]
     max_shades: int
+    process: Process
 
     def on(self, canvas: Canvas) -> tuple[FloatArray, float]:
-        return nearest(canvas, self.shelf, self.target_lab, max_shades=self.max_shades)
+        return nearest(canvas, self.shelf, self.target_lab, max_shades=self.max_shades, process=self.process)
 
     @property
     def step(self) -> Step:
@@ -258,19 +280,37 @@ def _removed(canvas: Canvas, finish: _Finish, deposit: Route) -> Route | None:
     )
 
 
-def _lifted(canvas: Canvas, finish: _Finish, strength: Strength, way: Way, on_scalp: bool) -> Route | None:
+def _lifted(
+    canvas: Canvas, finish: _Finish, deposit: Route, strength: Strength, way: Way, on_scalp: bool
+) -> Route | None:
     bare = lightened(canvas, canvas.level)
-    need = within_reach(
-        bare, finish.shelf, finish.target_lab, max_shades=finish.max_shades, near=CLOSE_ENOUGH
-    ).lowest_level
-    if need is None:
+    reach = within_reach(
+        bare,
+        finish.shelf,
+        finish.target_lab,
+        max_shades=finish.max_shades,
+        near=CLOSE_ENOUGH,
+        process=finish.process,
+    )
+    need = reach.best_level if reach.lowest_level is None else reach.lowest_level
+    if reach.lowest_level is None and reach.best_delta_e00 > deposit.delta_e00 - JUST_VISIBLE:
         return None
     plan = lift(canvas, max(need, canvas.level), strength=strength, way=way, on_scalp=on_scalp)
     if plan is None:  # light enough, once what lies on it is out
         return None
     lab, off = finish.on(plan.after)
     spot = canvas.family is Family.LIGHTENED and not canvas.old and plan.levels <= SPOT_LEVELS
-    reasons = [f"This colour needs level {need:g}; the hair is at {canvas.level:g}."]
+    if reach.lowest_level is None:
+        reasons = [
+            f"Lifted to level {need:g}, colour comes within {reach.best_delta_e00:.1f}; on the hair as it is, within "
+            f"{deposit.delta_e00:.1f}."
+        ]
+    else:
+        reasons = [f"This colour needs level {need:g}; the hair is at {canvas.level:g}."]
+    if canvas.family is Family.NATURAL and canvas.grey >= MOSTLY_GREY and off > deposit.delta_e00 - GREY_GAIN:
+        reasons.append("White hair has little to lift, and roughens: colour alone comes first.")
+    if strength.lifted_today:
+        reasons.append("It has been lifted today: another lift waits for another day, unless its strength is tested.")
     if plan.visits > 1:
         reasons.append(
             f"Today to level {plan.stop_level:g} at most, {plan.visits} visits in all: more at once is more than this "

@@ -64,6 +64,7 @@ COATS = [
 ON_COATS = {"canvas": {"level": 8}, "coats": COATS, "actual": {"lab": [50, 20, 5]}, "judged_by": "reader"}
 KNOWLEDGE = run({"task": "learn", "records": [RECORD, {**ON_COATS, "client": "Ilir", "reader": "Vesna"}]})["knowledge"]
 AIMED = {"canvas": CANVAS, "target": TARGET, "knowledge": KNOWLEDGE}
+ROUTE = {"task": "route", "canvas": CANVAS, "target": TARGET}
 QUESTIONS = [
     PREDICT,
     {**PREDICT, "washes": 6, "target": TARGET},
@@ -103,6 +104,14 @@ QUESTIONS = [
     {"task": "fill", "canvas": CANVAS, "level": 6, "bowl": BOWL, "knowledge": KNOWLEDGE},
     {"task": "spread", "canvas": CANVAS, "bowl": BOWL, "samples": 64, "read_by": "reader", "knowledge": KNOWLEDGE},
     {**PREDICT, "shades": {"violet": {"samples": FLAT, "doubt": {"source": "strands", "count": 4, "factors": []}}}},
+    {"task": "route", "canvas": {"level": 2, "family": "natural"}, "target": {"lch": [40, 45, 25]}},
+    {
+        **AIMED,
+        "task": "route",
+        "strength": {"lifts_before": 2, "lifted_today": True},
+        "last_aim": TARGET,
+        "way": "open",
+    },
     AMOUNTS,
     CHAIN,
     PLAN,
@@ -226,6 +235,11 @@ BAD = [
     ({**MATCH, "shades": {"tint": TINT}, "knowledge": KNOWLEDGE}, "knowledge", "bad_input"),
     ({**PREDICT, "shades": {"violet": TINT}, "knowledge": KNOWLEDGE}, "knowledge", "bad_input"),
     ({**PREDICT, "client": 3}, "client", "wrong_type"),
+    ({"task": "route", "canvas": CANVAS}, "target", "missing"),
+    ({**ROUTE, "strength": {"fragile": 1}}, "strength.fragile", "wrong_type"),
+    ({**ROUTE, "strength": {"lifts_before": -1}}, "strength.lifts_before", "out_of_range"),
+    ({**ROUTE, "way": "balloon"}, "way", "unknown"),
+    ({**ROUTE, "last_aim": {}}, "last_aim", "bad_input"),
     ({"task": "spread", "canvas": CANVAS, "bowl": BOWL, "samples": 0}, "samples", "out_of_range"),
     ({"task": "spread", "canvas": CANVAS, "bowl": BOWL, "read_by": "ear"}, "read_by", "unknown"),
     ({**PREDICT, "shades": {"violet": {"samples": FLAT, "doubt": {"factors": [[1]]}}}}, SHORT_FACTOR, "out_of_range"),

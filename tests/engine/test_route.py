@@ -4,6 +4,8 @@ import unittest
 
 import numpy as np
 
+from engine.bowl.fill import fill
+from engine.bowl.weigh import Scale
 from engine.colorimetry.lab import lab_from_lch
 from engine.dye.shelf import demo_shelf
 from engine.errors import EmptyShelf
@@ -102,6 +104,55 @@ class Routes(unittest.TestCase):
         dark = lab_from_lch(np.array([25.0, 10.0, 30.0]))
         found = routes(Canvas(level=7, family=Family.NATURAL), dark, SHELF)
         self.assertNotIn(RouteKind.FILL, {route.kind for route in (found.proposed, *found.others)})
+
+    def test_lifting_is_always_offered_with_how_near_it_comes(self) -> None:
+        """On any hair, and for vivid and deep colours too, that no lightening quite reaches."""
+        for canvas, aim in (
+            (Canvas(level=2, family=Family.NATURAL), (40, 45, 25)),
+            (Canvas(level=6), (28, 32, 280)),
+            (Canvas(level=6), (60, 45, 200)),
+            (Canvas(level=9), (84, 6, 90)),
+        ):
+            found = routes(canvas, lab_from_lch(np.array(aim, dtype=float)), SHELF)
+            every = (found.proposed, *found.others)
+            alone = next(route for route in every if route.kind is RouteKind.DEPOSIT)
+            lifting = next(route for route in every if route.lift)
+            with self.subTest(aim=aim):
+                self.assertLess(lifting.delta_e00, alone.delta_e00 - 1)
+                self.assertRegex(" ".join(lifting.reasons), "level")
+
+    def test_white_hair_is_not_bleached_for_a_little(self) -> None:
+        white = Canvas(level=6, family=Family.NATURAL, grey=0.95)
+        found = routes(white, lab_from_lch(np.array([74.0, 26, 5])), SHELF)
+        self.assertEqual(found.proposed.kind, RouteKind.DEPOSIT)
+        lifting = next(route for route in found.others if route.lift)
+        self.assertIn("White hair has little to lift", " ".join(lifting.reasons))
+        self.assertLess(found.proposed.delta_e00 - lifting.delta_e00, 5)
+
+    def test_hair_that_was_lifted_today_is_not_lifted_again_unasked(self) -> None:
+        found = routes(Canvas(level=9), LAVENDER, SHELF, strength=Strength(lifted_today=True))
+        self.assertIsNone(found.proposed.lift)
+        again = next(route for route in found.others if route.lift)
+        self.assertIn("lifted today", " ".join(again.reasons))
+
+    def test_neighbouring_aims_are_filled_alike(self) -> None:
+        """Every auburn on level 8, and black on clean white: a drop of two levels and more onto light hair."""
+        for lightness in range(26, 46, 2):
+            auburn = lab_from_lch(np.array([float(lightness), 30, 45]))
+            self.assertEqual(routes(Canvas(level=8), auburn, SHELF).proposed.kind, RouteKind.FILL, lightness)
+        for aim in ((14, 2, 280), (16, 3, 60), (20, 4, 40)):
+            black = lab_from_lch(np.array(aim, dtype=float))
+            self.assertEqual(routes(Canvas(level=11), black, SHELF).proposed.kind, RouteKind.FILL, aim)
+
+    def test_a_fill_holds_warm_shades_only(self) -> None:
+        for start, end in ((10, 6), (10, 4), (9, 5), (11, 3)):
+            for step in fill(Canvas(level=start), end, SHELF, scale=Scale()).steps:
+                for recipe in step.bowl.recipes:
+                    names = {shade.name for shade in recipe.bowl.colours}
+                    self.assertLessEqual(names, {"yellow", "orange", "copper", "red"})
+        cool = [demo_shelf()[name] for name in ("blue", "green", "clear")]
+        found = fill(Canvas(level=10), 5, cool, scale=Scale())
+        self.assertEqual((found.due, found.steps), (True, ()))
 
     def test_an_empty_shelf_is_refused(self) -> None:
         with self.assertRaises(EmptyShelf):

@@ -27,6 +27,7 @@ SLOW = (
     "refresh",
     "characterise",
     "plan",
+    "route",
 )  # few of these: they search
 QUICK = ("predict", "steer", "spread", "fade", "pour", "learn", "amounts", "chain", "bake", "", None, 7)
 CHECKED = 8  # every so many jobs are held against the schemas, which is slow
@@ -196,6 +197,14 @@ def job(rng: random.Random) -> object:
         ("samples", 0.1, lambda r: number(r, 0, 300)),
         ("read_by", 0.2, lambda r: r.choice((*Source, "ear", *ODD))),
         ("doubt", 0.2, lambda r: {r.choice(("level", "grams", "mood")): number(r, 0, 3)}),
+        (
+            "strength",
+            0.3,
+            lambda r: {r.choice(("fragile", "lifts_before", "most_levels")): r.choice((True, 1, 3, *ODD))},
+        ),
+        ("way", 0.2, lambda r: r.choice(("foil", "open", "x", 3))),
+        ("on_scalp", 0.2, lambda r: r.choice((True, False, 1))),
+        ("last_aim", 0.2, target),
         ("records", 0.6, lambda r: [record(r) for _ in range(r.choice((0, 1, 1, 2)))]),
         ("strand_tests", 0.8, lambda r: [strand(r), strand(r)]),
         ("surprise", 0.02, lambda r: 1),

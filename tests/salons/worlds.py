@@ -49,7 +49,8 @@ def undo(law: Law, reflectance: FloatArray) -> FloatArray:
         middle = (low + high) / 2
         above = law(np.exp(middle)) > reflectance
         low, high = np.where(above, middle, low), np.where(above, high, middle)
-    return np.exp((low + high) / 2)
+    found: FloatArray = np.exp((low + high) / 2)
+    return found
 
 
 @dataclass(frozen=True, kw_only=True)
