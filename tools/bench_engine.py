@@ -129,6 +129,10 @@ def measure_growth() -> None:
         for canvas, target, said in heads:
             took = cpu_seconds(partial(match, canvas, shelf, target, scale=Scale(), max_shades=4))
             told(f"match, up to 4 of {count}, {said}", took, MATCH_MOST_S)
+        mix = Bowl(grams={shelf[0]: 3.0, shelf[5]: 2.0, shelf[-1]: 50.0})
+        for name, lab in TARGETS.items():
+            took = cpu_seconds(partial(adjust, CANVAS, mix, shelf, np.array(lab), max_total_g=110))
+            told(f"adjust, {count}, aim {name}", took, MATCH_MOST_S)
     memory_mb = resource.getrusage(resource.RUSAGE_SELF).ru_maxrss / 1024
     told("memory of it all, with the interpreter", memory_mb, 300, "MB")
 

@@ -1,10 +1,11 @@
-"""Draw the six plots of docs/model.md from the engine itself.
+"""Draw the eight plots of docs/model.md from the engine itself.
 
 .venv/bin/python tools/plot_model.py
 """
 
 import sys
 import time
+from dataclasses import replace
 from pathlib import Path
 
 sys.path[:0] = [str(Path(__file__).resolve().parent.parent), str(Path(__file__).resolve().parent)]
@@ -24,13 +25,18 @@ from engine.bowl.predict import predict
 from engine.bowl.reach import reach
 from engine.bowl.spread import spread
 from engine.bowl.weigh import Scale
+from engine.colorimetry.difference import delta_e00
 from engine.colorimetry.screen import screen_colour
 from engine.dye.shelf import demo_shelf
 from engine.hair.canvas import Canvas
+from engine.learning.learn import learn
+from tests.salons.judging import held_out, record_of, summary, taught_bowl
+from tests.salons.salon import Otherness, salon
 
 FOLDER = Path(__file__).resolve().parent.parent / "docs" / "model"
 SHELF = demo_shelf()
 CLEAR = SHELF["clear"]
+SALONS = 6
 
 
 def save(name: str, axes: Axes, title: str, across: str, up: str) -> None:
@@ -120,8 +126,54 @@ def match_time() -> None:
     save("match-time", axes, "Matching (measured on the machine that drew this)", "shades on the shelf", "milliseconds")
 
 
+def learning() -> None:
+    """How far forecasts lie off what comes out, over the visits that have taught, in simulated salons."""
+    _, axes = plt.subplots(figsize=(7, 3))
+    for otherness, marker in zip(Otherness, ("ko-", "ks-", "k^-"), strict=True):
+        points = []
+        for count in (0, 3, 6, 12, 25, 50):
+            medians = []
+            for seed in range(SALONS):
+                made = salon(otherness, seed)
+                visits, test = made.visits(50), made.visits(40)
+                taught = learn([record_of(visit) for visit in visits[:count]]).knowledge if count else None
+                medians.append(summary(held_out(taught, test))[0])
+            points.append((count, np.mean(medians)))
+        axes.plot(*zip(*points, strict=True), marker, fillstyle="none", label=f"{otherness.value} physics")
+    axes.set_ylim(bottom=0)
+    axes.legend()
+    save("learning", axes, f"{SALONS} simulated salons of each kind", "visits that taught", "median ΔE00 of others")
+
+
+def calibration() -> None:
+    """How many results lie within what the spread says, nothing learned and after 25 visits."""
+    _, axes = plt.subplots(figsize=(4, 4))
+    nominal = np.linspace(0.1, 0.95, 12)
+    for otherness, count, marker in (
+        (Otherness.SAME, 0, "ko-"),
+        (Otherness.MILD, 25, "ks-"),
+        (Otherness.STRONG, 25, "k^-"),
+    ):
+        ranks = []
+        for seed in range(SALONS):
+            made = salon(otherness, seed)
+            visits, test = made.visits(25), made.visits(40)
+            taught = learn([record_of(visit) for visit in visits[:count]]).knowledge if count else None
+            for visit in test:
+                bowl = taught_bowl(taught, visit.bowl) if taught else visit.bowl
+                found = spread(visit.noted, bowl, process=replace(visit.process, taught=taught))
+                off = delta_e00(found.lab, np.vstack([visit.lab, found.samples]))
+                ranks.append(float(np.mean(off[1:] < off[0])))
+        share = [float(np.mean(np.array(ranks) <= level)) for level in nominal]
+        axes.plot(nominal, share, marker, fillstyle="none", label=f"{otherness.value}, {count} visits")
+    axes.plot([0, 1], [0, 1], "k:")
+    axes.set(xlim=(0, 1), ylim=(0, 1))
+    axes.legend()
+    save("calibration", axes, "Simulated salons", "share that the spread says", "share of results")
+
+
 if __name__ == "__main__":
     FOLDER.mkdir(exist_ok=True)
     matplotlib.rcParams["svg.hashsalt"] = "rainshade"  # the same picture for the same numbers
-    for draw in (ladder, dilution, reachable, fading, spreading, match_time):
+    for draw in (ladder, dilution, reachable, fading, spreading, match_time, learning, calibration):
         draw()

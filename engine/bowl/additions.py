@@ -7,7 +7,7 @@ from typing import TYPE_CHECKING, Final
 
 import numpy as np
 
-from engine.arrays import FloatArray, frozen, within
+from engine.arrays import FloatArray, IntArray, frozen, within
 from engine.bowl.goal import Goal, ZoneAim, goal_of
 from engine.bowl.mix import Bowl, Process
 from engine.colorimetry.lights import Light
@@ -22,6 +22,12 @@ SHADES_MOST: Final = 2
 # Grams tried first for each shade and for clear, as shares of the bowl; then a walk refines the best.
 FIRST_SHADE: Final = (0.002, 0.006, 0.02, 0.06, 0.2, 0.6)
 FIRST_CLEAR: Final = (0.0, 0.1, 0.3, 1.0, 3.0)
+# What pairs of a large shelf are screened with, how many of them are then tried in full, and numbers held at once.
+SCREENED_SHADE: Final = (0.01, 0.1)
+SCREENED_CLEAR: Final = (0.0, 0.5)
+LEADING: Final = 32
+TRIED_IN_FULL: Final = 400
+TRIED_AT_ONCE: Final = 2_000_000
 WALKED: Final = 16  # sets that are refined
 WALK_STEPS: Final = frozen([0.4, 0.2, 0.1, 0.05, 0.02])  # of what is added so far, from coarse to fine
 WALK_ROUNDS: Final = 12
@@ -126,24 +132,41 @@ def best_additions(search: Search) -> FloatArray:
 
 
 def _starts(search: Search) -> FloatArray:
-    """The best first try of each set of shades with clear, (sets, shades), on the scale."""
-    total = search.held.sum()
-    width = len(search.held)
-    best = []
+    """The best first try of each set of shades with clear, (sets, shades), on the scale.
+
+    Of a large shelf's pairs, those count that hold one of the shades that help most alone, and of them only those that
+    come nearest on a few tries are tried in full.
+    """
+    best, leading = [], frozenset(search.usable)
     for size in range(SHADES_MOST + 1):
-        grid = np.array(list(product(*[FIRST_SHADE] * size, FIRST_CLEAR))) * total
-        chosen = list(combinations(search.usable, size))
+        chosen = [each for each in combinations(search.usable, size) if not size or not leading.isdisjoint(each)]
         sets = np.array(chosen, dtype=int).reshape(len(chosen), size)
-        tries = np.zeros((len(sets), len(grid), width))
+        if len(sets) > TRIED_IN_FULL:
+            _, costs = _best_tries(search, sets, SCREENED_SHADE, SCREENED_CLEAR)
+            sets = sets[np.argsort(costs, kind="stable")[:TRIED_IN_FULL]]
+        tries, costs = _best_tries(search, sets, FIRST_SHADE, FIRST_CLEAR)
+        best.append(tries)
+        if size == 1:
+            leading = frozenset(sets[np.argsort(costs, kind="stable")[:LEADING], 0].tolist())
+    return np.vstack(best)
+
+
+def _best_tries(
+    search: Search, sets: IntArray, shade_shares: Sequence[float], clear_shares: Sequence[float]
+) -> tuple[FloatArray, FloatArray]:
+    """Of amounts as shares of the bowl the best for each of sets (sets, k): additions (sets, shades), costs (sets,)."""
+    width, size = len(search.held), sets.shape[1]
+    grid = search.on_scale(np.array(list(product(*[shade_shares] * size, clear_shares))) * search.held.sum())
+    best, costs = np.zeros((len(sets), width)), np.zeros(len(sets))
+    at_once = max(1, TRIED_AT_ONCE // (len(grid) * width))
+    for start in range(0, len(sets), at_once):
+        few = sets[start : start + at_once]
+        tries = np.zeros((len(few), len(grid), width))
         tries[:, :, search.clear] = grid[:, -1]
         for column in range(size):
-            np.put_along_axis(
-                tries,
-                np.broadcast_to(sets[:, None, [column]], (len(sets), len(grid), 1)),
-                grid[None, :, [column]],
-                axis=2,
-            )
-        tries = search.on_scale(tries)
-        costs = search.costs(tries)
-        best.append(tries[np.arange(len(sets)), costs.argmin(axis=1)])
-    return np.vstack(best)
+            shades = np.broadcast_to(few[:, None, [column]], (len(few), len(grid), 1))
+            np.put_along_axis(tries, shades, grid[None, :, [column]], axis=2)
+        found = search.costs(tries)
+        rows, least = np.arange(len(few)), found.argmin(axis=1)
+        best[start : start + at_once], costs[start : start + at_once] = tries[rows, least], found[rows, least]
+    return best, costs

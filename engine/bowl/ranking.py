@@ -19,6 +19,14 @@ class Candidate:
     exact_delta_e00: float
 
 
+def chance_words(chance: float) -> str:
+    """A chance 0-1 of a hit as a colourist would put it."""
+    tenths = round(10 * chance)
+    if tenths == 0:
+        return "unlikely to be hardly off"
+    return "nearly sure to be hardly off" if tenths == 10 else f"{tenths} in 10 likely to be hardly off"
+
+
 def closeness(candidate: Candidate) -> tuple[float, int, float, tuple[int, ...]]:
     """What orders candidates before their spread and cost are known."""
     return (candidate.delta_e00 // ALIKE, len(candidate.shades), candidate.delta_e00, candidate.shades)

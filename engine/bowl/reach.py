@@ -27,6 +27,8 @@ HUE_BINS: Final = 36
 SLICE: Final = 2.0  # L* to either side of a depth that counts as that depth
 PROPORTIONS: Final = (0.1, 0.25, 0.5, 0.75, 0.9)  # of the first of two shades; each is also tried alone
 DILUTIONS: Final = frozen(np.geomspace(0.003, 1.0, 28))
+PAIRS_AT_ONCE: Final = 1200  # shelves of up to 49 shades are held whole
+DEPTH_BIN: Final = 0.25  # L* within which of a larger shelf the richest of a hue stands for the others
 LEVEL_STEP: Final = 0.25  # how finely the level needed is told
 
 
@@ -142,13 +144,26 @@ def _paired_labs(canvas: Canvas, shelf: tuple[Shade, ...], process: Process, lig
     if not colours:
         raise EmptyShelf
     count = len(colours)
-    pairs = list(combinations(range(count), 2))
     mixes = np.array(list(product(DILUTIONS, PROPORTIONS)))
     halves = mixes[:, :1] * np.column_stack([mixes[:, 1], 1 - mixes[:, 1]])
     alone = np.column_stack([DILUTIONS, np.zeros(len(DILUTIONS))])
-    sets = [np.zeros((1, 2), dtype=np.intp)]
-    sets += [np.full((len(alone), 2), shade) for shade in range(count)]
-    sets += [np.tile(pair, (len(halves), 1)) for pair in pairs]
-    fractions = np.vstack([np.zeros((1, 2)), *[alone] * count, *[halves] * len(pairs)])
-    screened = reckoning_of(canvas, colours, process, light).coarse()
-    return frozen(labs(tables_of([screened]), np.vstack(sets), fractions))
+    tables = tables_of([reckoning_of(canvas, colours, process, light).coarse()])
+    single = [np.zeros((1, 2), dtype=np.intp), *(np.full((len(alone), 2), shade) for shade in range(count))]
+    found = [labs(tables, np.vstack(single), np.vstack([np.zeros((1, 2)), *[alone] * count]))]
+    pairs = np.array(list(combinations(range(count), 2)), dtype=np.intp).reshape(-1, 2)
+    for start in range(0, len(pairs), PAIRS_AT_ONCE):
+        few = pairs[start : start + PAIRS_AT_ONCE]
+        seen = labs(tables, np.repeat(few, len(halves), axis=0), np.tile(halves, (len(few), 1)))
+        found.append(seen if len(pairs) <= PAIRS_AT_ONCE else _richest(seen))
+    return frozen(np.vstack(found))
+
+
+def _richest(seen: FloatArray) -> FloatArray:
+    """Of many colours (n, 3) the richest of each hue at each of many depths: what `reach` asks a large shelf for."""
+    lch = lch_of(seen)
+    depth, hue = (seen[:, 0] // DEPTH_BIN).astype(int), (lch[:, 2] // (360 / HUE_BINS)).astype(int) % HUE_BINS
+    place = depth * HUE_BINS + hue
+    order = np.lexsort((-lch[:, 1], place))
+    _, first = np.unique(place[order], return_index=True)
+    richest: FloatArray = seen[order[first]]
+    return richest

@@ -12,7 +12,7 @@ from engine.bowl.adjust import Adjustment, Way, adjust_zones
 from engine.bowl.goal import ZoneAim
 from engine.bowl.match import Match, Recipe, aim_of, match_zones
 from engine.bowl.mix import Bowl
-from engine.bowl.ranking import JUST_VISIBLE
+from engine.bowl.ranking import ALIKE, CHANCE, JUST_VISIBLE, chance_words
 from engine.bowl.reach import Within, within_reach
 from engine.bowl.stock import Stock
 from engine.bowl.strategies import Strategy, compare
@@ -71,10 +71,16 @@ class Answer:
     pours: tuple[tuple[int, str, Decimal], ...]
     line: ShadeLine
     delta_e00: float
+    chance: float
     within_90: float
     cost: float
     shades: int
     words: str
+
+    @property
+    def chance_words(self) -> str:
+        """How likely it is that the result is hardly off."""
+        return chance_words(self.chance)
 
 
 @dataclass(frozen=True, kw_only=True, eq=False)
@@ -116,6 +122,7 @@ def answers_of(bench: Bench, limits: Limits, lines: tuple[StockedLine, ...] = ()
                 pours=_pours(recipe.bowl, stocked),
                 line=stocked.line,
                 delta_e00=recipe.delta_e00,
+                chance=recipe.chance,
                 within_90=recipe.within_90,
                 cost=recipe.cost,
                 shades=recipe.shade_count,
@@ -124,13 +131,18 @@ def answers_of(bench: Bench, limits: Limits, lines: tuple[StockedLine, ...] = ()
             for recipe in found.recipes
         ]
         sentences += [warning.sentence for warning in found.warnings]
-    ranked = sorted(recipes, key=lambda answer: (answer.delta_e00 // 0.5, answer.shades, answer.delta_e00))
+    ranked = sorted(recipes, key=_rank)
     return Answers(
         recipes=_with_every_line(ranked),
         sentences=tuple(dict.fromkeys(sentences)),
         limits=limits,
         served=tuple(each.zone.name for each in served),
     )
+
+
+def _rank(answer: Answer) -> tuple[float, ...]:
+    """As one line's recipes are ranked."""
+    return -round(answer.chance / CHANCE), answer.delta_e00 // ALIKE, answer.shades, answer.delta_e00
 
 
 def _with_every_line(ranked: list[Answer]) -> tuple[Answer, ...]:

@@ -6,6 +6,7 @@ import numpy as np
 from hypothesis import given
 from hypothesis import strategies as st
 
+from engine.bowl.mix import Bowl, Process
 from engine.bowl.predict import predict
 from engine.colorimetry.difference import delta_e00
 from engine.dye.shelf import demo_shelf
@@ -13,9 +14,12 @@ from engine.errors import BadInput, Missing, OutOfRange
 from engine.hair.canvas import Canvas, OldColour, lightened
 from engine.hair.reading import canvas_lab
 from engine.hair.residue import Family
-from engine.service.chain import ChainedCoat, chain
+from engine.service.chain import ChainedCoat, chain, laid_on
+from engine.service.processing import Moment
 from engine.service.schedule.work import Purpose
 from tests.engine.made import bowl
+from tests.engine.test_learning import school
+from tests.salons.salon import Otherness
 
 NINE = Canvas(level=9, porosity=1.2)
 FIVE = Canvas(level=5, family=Family.NATURAL)
@@ -82,3 +86,51 @@ class Chains(TestCase):
             with self.subTest(field=field), self.assertRaises(kind) as caught:
                 make()
             self.assertEqual(caught.exception.field, field)
+
+    def test_what_was_learned_is_seen_through_all_coats(self) -> None:
+        """One coat is its forecast; of two that nothing was lifted between, both are told at once."""
+        knowledge = school(Otherness.STRONG)[2].knowledge
+        process = Process(taught=knowledge)
+        pink, blue = (
+            Bowl(grams={knowledge.taught(shade): grams for shade, grams in each.grams.items()})
+            for each in (PINK, bowl(blue=1, clear=40))
+        )
+        coats = [coat(Purpose.COLOUR, bowl=each, process=process) for each in (pink, blue)]
+        after = chain(NINE, [coat(Purpose.LIFT, to_level=9.5), *coats])
+        hair = lightened(NINE, 9.5)
+        np.testing.assert_allclose(after[1].lab, predict(hair, pink, process=process).lab, atol=1e-9)
+        self.assertGreater(float(delta_e00(after[1].lab, predict(hair, pink).lab)), 0.5)
+        self.assertLess(after[2].lab[0], after[1].lab[0])
+
+    def test_what_no_later_lift_took_off_is_what_is_laid_on(self) -> None:
+        coats = [
+            coat(Purpose.COLOUR, bowl=PINK),
+            coat(Purpose.LIFT, to_level=9.5),
+            coat(Purpose.PRE_TONE, bowl=TONER),
+            coat(Purpose.SEAL),
+            coat(Purpose.COLOUR, bowl=PINK),
+        ]
+        hair, laid = laid_on(NINE, coats)
+        self.assertEqual((hair.level, hair.old), (9.5, ()))
+        self.assertEqual([each for each, _ in laid], [TONER, PINK])
+
+
+class WhileItWorks(TestCase):
+    def test_wet_and_working_hair_looks_deeper_than_it_will_and_says_so(self) -> None:
+        """Common practice, no published source: colour is never judged wet."""
+        for mix in (PINK, TONER, bowl(crimson=6, clear=20)):
+            after = chain(NINE, [coat(Purpose.COLOUR, bowl=mix, process=Process(minutes=30))])[0]
+            looks = {each.moment: each for each in after.processing}
+            self.assertEqual(list(looks), [Moment.WORKING, Moment.FULL_TIME, Moment.WET])
+            self.assertEqual((looks[Moment.WORKING].minutes, looks[Moment.FULL_TIME].minutes), (5, 30))
+            for moment in (Moment.FULL_TIME, Moment.WET):
+                self.assertLess(looks[moment].lab[0], after.lab[0])
+            self.assertLess(looks[Moment.FULL_TIME].lab[0], looks[Moment.WET].lab[0])
+            self.assertIn("wet", looks[Moment.WET].words)
+            self.assertTrue(all(each.words.endswith(".") for each in after.processing))
+
+    def test_what_is_off_in_minutes_has_no_first_look_and_what_has_no_colour_none(self) -> None:
+        quick = chain(NINE, [coat(Purpose.GLAZE, bowl=TONER, process=Process(minutes=4))])[0]
+        self.assertEqual([each.moment for each in quick.processing], [Moment.FULL_TIME, Moment.WET])
+        self.assertEqual(chain(NINE, [coat(Purpose.GLAZE, bowl=bowl(clear=30))])[0].processing, ())
+        self.assertEqual(chain(NINE, [coat(Purpose.SEAL)])[0].processing, ())
