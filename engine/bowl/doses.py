@@ -13,7 +13,7 @@ from engine.colorimetry.lights import Light, viewing
 from engine.dye.fading import HOT_WATER
 from engine.dye.shade import Shade
 from engine.dye.uptake import effective_porosity, wetness
-from engine.hair.canvas import Canvas, fibres_of
+from engine.hair.canvas import Canvas, fibres_of, side_by_side
 from engine.hair.residue import LEVEL_CLEAN_WHITE
 from engine.knowledge.law import Doses, Hair
 from engine.knowledge.told import Subject
@@ -72,14 +72,8 @@ def subject_of(
 
 def hair_of(canvases: Sequence[Canvas]) -> Hair:
     """Several canvases side by side; a kind of fibre that one lacks has no share."""
-    fibres = [fibres_of(canvas) for canvas in canvases]
-    kinds, bands = max(len(each.share) for each in fibres), fibres[0].bare.shape[-1]
-    bare, pigment = np.ones((2, len(fibres), kinds, bands))
-    share = np.zeros((len(fibres), kinds))
-    for row, each in enumerate(fibres):
-        own = len(each.share)
-        bare[row, :own], pigment[row, :own], share[row, :own] = each.bare, each.pigment, each.share
-    return Hair(bare=bare, pigment=pigment, base=np.stack([each.base for each in fibres]), share=share)
+    fibres = side_by_side([fibres_of(canvas) for canvas in canvases])
+    return Hair(bare=fibres.bare, pigment=fibres.pigment, base=fibres.base, share=fibres.share)
 
 
 def doses_of(worked: Sequence[Worked], shades: Sequence[Shade], porosity: FloatArray | None = None) -> Doses:

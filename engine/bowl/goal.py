@@ -14,7 +14,8 @@ from engine.colorimetry.difference import local_metric
 from engine.colorimetry.lights import Light
 from engine.dye.shade import Shade
 from engine.dye.uptake import CROWDING
-from engine.hair.canvas import Canvas
+from engine.hair.canvas import Canvas, side_by_side
+from engine.hair.reflectance import filled_up
 
 if TYPE_CHECKING:
     from engine.bowl.loops.look import Tables
@@ -101,24 +102,13 @@ def tables_of(
     from engine.bowl.loops.look import Tables
 
     first = reckonings[0]
-    kinds = max(len(each.fibres.share) for each in reckonings)
-    # A kind of fibre that one lacks has no share.
-    hair, bare, pigment = np.ones((3, len(reckonings), kinds, first.fibres.bare.shape[-1]))
-    fibre_share = np.zeros((len(reckonings), kinds))
-    for row, each in enumerate(reckonings):
-        own = len(each.fibres.share)
-        hair[row, :own], bare[row, :own], pigment[row, :own] = (
-            each.fibres.absorption,
-            each.fibres.bare,
-            each.fibres.pigment,
-        )
-        fibre_share[row, :own] = each.fibres.share
+    fibres = side_by_side([each.fibres for each in reckonings])
     return Tables(
-        hair=hair,
-        bare=bare,
-        pigment=pigment,
-        base=np.stack([each.fibres.base for each in reckonings]),
-        fibre_share=fibre_share,
+        hair=fibres.bare + filled_up(fibres.pigment, fibres.base[:, None, :]),
+        bare=fibres.bare,
+        pigment=fibres.pigment,
+        base=fibres.base,
+        fibre_share=fibres.share,
         takes=np.array([each.strengths * each.gains * (1 + CROWDING) for each in reckonings]),
         spectra=first.spectra.copy(),
         weights=np.ascontiguousarray((first.view.weights / first.view.white_xyz).T),

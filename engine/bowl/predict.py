@@ -16,7 +16,7 @@ from engine.colorimetry.lab import lab_of, lch_of, xyz_of
 from engine.colorimetry.lights import Light, viewing
 from engine.colorimetry.screen import screen_colour
 from engine.colorimetry.words import difference_words
-from engine.hair.canvas import Canvas, Fibres, fibres_of
+from engine.hair.canvas import Canvas, Fibres, fibres_of, side_by_side
 from engine.hair.reflectance import reflectance
 
 
@@ -113,7 +113,7 @@ def predict_zones(
         worked = [Worked(canvas=canvas, coats=((bowl, process),)) for canvas in canvases]
         labs = frozen(looks(worked, light, process.taught))
     else:
-        seen = reflectance(_side_by_side([fibres_of(canvas) for canvas in hair]).dyed(added))
+        seen = reflectance(side_by_side([fibres_of(canvas) for canvas in hair]).dyed(added))
         labs = frozen(lab_of(xyz_of(seen, view.weights), view.white_xyz))
     lchs, shown = frozen(lch_of(labs)), screen_colour(labs, view.white_xyz)
     hexes, in_gamut = shown.hexes, shown.in_gamut.tolist()
@@ -134,14 +134,3 @@ def predict_zones(
             zip(canvases, targets_lab or [None] * len(canvases), strict=True),
         )
     ]
-
-
-def _side_by_side(hair: Sequence[Fibres]) -> Fibres:
-    """Fibres of several zones as one, with zones in front of all shapes; a kind that one lacks has no share."""
-    kinds = max(len(each.share) for each in hair)
-    bare, pigment = np.ones((2, len(hair), kinds, BANDS))
-    share = np.zeros((len(hair), kinds))
-    for row, each in enumerate(hair):
-        own = len(each.share)
-        bare[row, :own], pigment[row, :own], share[row, :own] = each.bare, each.pigment, each.share
-    return Fibres(bare=bare, pigment=pigment, base=np.stack([each.base for each in hair]), share=share)

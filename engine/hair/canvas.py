@@ -1,6 +1,6 @@
 """The canvas: the state of one zone's hair before colour."""
 
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field, replace
 from functools import lru_cache
 from types import MappingProxyType
@@ -109,6 +109,17 @@ class Fibres:
         """K (..., bands) of all fibres together with what a bowl adds, (..., bands): tones, and bases behind them if
         any, as `engine.dye.shade.spectra_of` gives them."""
         return mingled(coloured(self.bare, self.pigment, self.base, added), self.share)
+
+
+def side_by_side(hair: Sequence[Fibres]) -> Fibres:
+    """Fibres of several zones as one, with zones in front of all shapes; a kind that one lacks has no share."""
+    kinds = max(len(each.share) for each in hair)
+    bare, pigments = np.ones((2, len(hair), kinds, hair[0].bare.shape[-1]))
+    share = np.zeros((len(hair), kinds))
+    for row, each in enumerate(hair):
+        own = len(each.share)
+        bare[row, :own], pigments[row, :own], share[row, :own] = each.bare, each.pigment, each.share
+    return Fibres(bare=bare, pigment=pigments, base=np.stack([each.base for each in hair]), share=share)
 
 
 def coloured(bare: FloatArray, pigment: FloatArray, base: FloatArray, added: FloatArray) -> FloatArray:

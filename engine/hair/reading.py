@@ -2,6 +2,7 @@
 
 from collections.abc import Sequence
 from dataclasses import dataclass
+from functools import lru_cache
 from typing import Final
 
 import numpy as np
@@ -68,11 +69,12 @@ def read_hair(
     return HairReading(canvas=canvases[best], cast=cast, bare_lab=frozen(bare_lab), miss_delta_e00=misses[best])
 
 
+@lru_cache(maxsize=1024)
 def canvas_lab(canvas: Canvas, light: Light = Light.DAYLIGHT) -> FloatArray:
-    """L*a*b* (3,) of a bare canvas in a light."""
+    """L*a*b* (3,) of a bare canvas in a light, read-only."""
     fibres, view = fibres_of(canvas), viewing(light)
     seen = reflectance(mingled(fibres.absorption, fibres.share))
-    return lab_of(xyz_of(seen, view.weights), view.white_xyz)
+    return frozen(lab_of(xyz_of(seen, view.weights), view.white_xyz))
 
 
 def level_doubt(lightness: float, stray: float) -> float:

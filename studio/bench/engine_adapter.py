@@ -206,7 +206,7 @@ def spread_of(bench: Bench) -> Spread | None:
     if bowl is None:
         return None
     unsure = max((float(pour.doubt_g) for pour in bench.pours.values()), default=0.0)
-    return spread(canvas_of(bench.reading), bowl, doubt=Doubt(grams=max(0.5, unsure)), samples=SPREAD_SAMPLES)
+    return spread(canvas_of(bench.reading), bowl, doubt=Doubt(grams=max(Doubt.grams, unsure)), samples=SPREAD_SAMPLES)
 
 
 def why_of(bench: Bench) -> str:

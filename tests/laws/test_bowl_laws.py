@@ -105,7 +105,8 @@ class Laws(TestCase):
         self, canvas: Canvas, target: tuple, steps: tuple[float, float]
     ) -> None:
         coarse, fine = (
-            match(canvas, [*COLOURS, CLEAR], np.array(target), scale=Scale(step_g=step), max_shades=2) for step in steps
+            match(canvas, [*COLOURS, CLEAR], np.array(target), scale=Scale(step_g=step), max_shades=2, answers=10)
+            for step in steps
         )
         self.assertLessEqual(fine.weighed_delta_e00, coarse.weighed_delta_e00 + SEARCHED)
         for found in (coarse, fine):
