@@ -140,5 +140,5 @@ FORECASTING: Final[Mapping[str, Task]] = {
     "spread": Task(fields=KNOWN | {"doubt", "washes", "read_by", "samples"}, perform=_spread),
     "fade": Task(fields=KNOWN | {"washes", "hot_water"}, perform=_fade),
     "reach": Task(fields=KNOWN | {"target", "depth"}, perform=_reach),
-    "read": Task(fields=frozenset({"shades", "light", "lab", "ladder"}), perform=_read),
+    "read": Task(fields=frozenset({"shades", "light", "lab", "ladder", "knowledge", "client"}), perform=_read),
 }

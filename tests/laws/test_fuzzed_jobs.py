@@ -8,7 +8,7 @@ from unittest import TestCase
 
 from engine.errors import BadInput
 from engine.hair.source import Source
-from engine.jobs import run
+from engine.jobs import run, run_all
 from engine.service.schedule.work import Purpose
 from engine.tasks import TASKS
 from engine.tasks.visiting import VISITING
@@ -257,3 +257,30 @@ class FuzzedJobs(TestCase):
             answered[str(answer["task"])] += 1
         self.assertGreater(answered.total(), COUNT / 10)
         self.assertGreaterEqual(len(answered), len(TASKS) - 2, answered)
+
+    def test_lists_and_what_they_share_are_answered_job_by_job(self) -> None:
+        rng, lists, answers = random.Random(SEED + 1), 0, 0
+        for _ in range(200):
+            jobs = [made for made in (job(rng) for _ in range(3)) if not isinstance(made, dict) or quick(made)]
+            shared = {"shades": {}, "knowledge": KNOWLEDGE, "light": "A", "surprise": 1, "bowl": bowl(rng)}
+            some = {name: shared[name] for name in rng.sample(list(shared), rng.choice((1, 2)))}
+            given: dict[str, object] = {"with": some, "jobs": jobs}
+            if rng.random() < 0.2:
+                given[rng.choice(("with", "jobs", "and"))] = rng.choice(ODD)
+            try:
+                answered = run_all(given)
+            except BadInput as refused:
+                self.assertIn(refused.field.split(" (")[0].split(".")[0], ("with", "jobs", "job"))
+                continue
+            self.assertEqual(len(answered), len(given["jobs"]))
+            for index, each in enumerate(json.loads(json.dumps(answered, allow_nan=False))):
+                self.assertTrue("task" in each or each["index"] == index)
+                answers += "task" in each
+            lists += 1
+        self.assertGreater(lists, 40)
+        self.assertGreater(answers, 10)
+
+
+def quick(made: dict) -> bool:
+    """Whether a job is one of those that are answered at once."""
+    return made.get("task") not in SLOW
