@@ -24,13 +24,14 @@ from engine.hair.reading import canvas_lab
 from engine.hair.reflectance import mingled, reflectance
 from engine.hair.residue import pigment, pigment_at_levels
 from engine.hair.source import Source
-from engine.knowledge.knowledge import REMAINDER_PRIOR
+from engine.knowledge.knowledge import REMAINDER_PRIOR, Knowledge
 from engine.knowledge.remainder import per_axis_of, presence
 from engine.knowledge.unknowns import LINE_SD, SHADE_SD
 
 SEED: Final = 20
 SAMPLES: Final = 256
 SHOWN: Final = 7
+POROSITY_SD: Final = 0.1  # of porosity as read, relative
 HARDLY_OFF: Final = 2.0  # delta E00 within which a result counts as a hit
 UNKNOWN_SD: Final = float(np.hypot(SHADE_SD, LINE_SD))  # of the logarithm of a shade's strength
 UNLEARNED: Final = np.array(per_axis_of(REMAINDER_PRIOR))  # of L*a*b*: what is not known of a studio's physics
@@ -106,9 +107,34 @@ def spread(
     elif colours:
         bare = canvas_lab(canvas, light)
         labs[1:] += luck * UNLEARNED * presence(labs[:1], bare[None])
+    return _sorted(labs)
+
+
+def spread_of_coats(
+    worked: Worked,
+    *,
+    level_sd: float = Source.EYE.level_sd,
+    taught: Knowledge | None = None,
+    light: Light = Light.DAYLIGHT,
+    samples: int = SAMPLES,
+    seed: int = SEED,
+) -> Spread:
+    """How far hair under several coats may wander, each coat with its own shades: by the slopes of the forecast.
+
+    level_sd: how surely its level is known beneath them, 0.35 as read by eye.
+    """
+    known = look([worked], light, taught)
+    level, porosity = level_sd * known.told.by_level[0], POROSITY_SD * known.told.by_porosity[0]
+    doubt = known.covariance[0] + np.outer(level, level) + np.outer(porosity, porosity)
+    labs = np.vstack([known.lab, known.lab + _unlearned(seed, samples) @ _root(doubt).T])
+    return _sorted(labs)
+
+
+def _sorted(labs: FloatArray) -> Spread:
+    """A spread from L*a*b* (samples + 1, 3), the forecast first."""
     wander = delta_e00(labs[0], labs[1:])
     order = np.argsort(wander)
-    half, most = np.interp([0.5, 0.9], np.linspace(0, 1, samples), wander[order])
+    half, most = np.interp([0.5, 0.9], np.linspace(0, 1, len(wander)), wander[order])
     return Spread(lab=frozen(labs[0]), within_50=float(half), within_90=float(most), samples=frozen(labs[1:][order]))
 
 

@@ -1,5 +1,6 @@
 """Hair through several coats in one visit, each on what the one before has left."""
 
+import math
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from typing import Final
@@ -8,11 +9,13 @@ from engine.arrays import FloatArray, frozen
 from engine.bowl.doses import Worked
 from engine.bowl.fade import faded_canvas
 from engine.bowl.mix import FULL_TIME_DRY, Bowl, Process
+from engine.bowl.spread import Spread, spread_of_coats
 from engine.bowl.taught import looks
 from engine.colorimetry.lights import Light
 from engine.errors import BadInput, Missing, OutOfRange
 from engine.hair.canvas import RANGES, Canvas, lightened
 from engine.hair.reading import canvas_lab
+from engine.hair.source import Source
 from engine.service.processing import ProcessingLook, processing
 from engine.service.route import REMOVAL_LEAVES
 from engine.service.schedule.work import Purpose
@@ -50,7 +53,8 @@ class AfterCoat:
     """Hair after a coat: the canvas of the next, and its look L*a*b* (3,).
 
     darker, lighter: looks (3,) where a lift that nobody has read yet ended short or went further; None once it is read.
-    processing: what is seen while it works, of a coat that colours.
+    processing: what is seen while it works, of a coat that colours. spread: how far it may wander, all coats since the
+    hair was last read or lifted included.
     """
 
     canvas: Canvas
@@ -58,6 +62,7 @@ class AfterCoat:
     darker: FloatArray | None
     lighter: FloatArray | None
     processing: tuple[ProcessingLook, ...]
+    spread: Spread
 
 
 @dataclass(frozen=True, kw_only=True, eq=False)
@@ -74,6 +79,11 @@ class _Way:
             return canvas_lab(self.canvas, light)
         seen: FloatArray = looks([Worked(canvas=self.since, coats=self.laid)], light, taught)[0]
         return seen
+
+    def spread(self, light: Light, level_sd: float) -> Spread:
+        taught = self.laid[-1][1].taught if self.laid else None
+        worked = Worked(canvas=self.since, coats=self.laid)
+        return spread_of_coats(worked, level_sd=level_sd, taught=taught, light=light)
 
 
 def chain(canvas: Canvas, coats: Sequence[ChainedCoat], *, light: Light = Light.DAYLIGHT) -> tuple[AfterCoat, ...]:
@@ -95,7 +105,17 @@ def chain(canvas: Canvas, coats: Sequence[ChainedCoat], *, light: Light = Light.
         seen = [frozen(way.look(light)) for way in ways]
         darker, lighter = seen[1:] if len(seen) > 1 else (None, None)
         working = processing(under, coat.bowl, seen[0], process=coat.process, light=light) if coat.bowl else ()
-        found.append(AfterCoat(canvas=ways[0].canvas, lab=seen[0], darker=darker, lighter=lighter, processing=working))
+        sure = Source.EYE.level_sd if darker is None else math.hypot(Source.EYE.level_sd, LIFT_DOUBT)
+        found.append(
+            AfterCoat(
+                canvas=ways[0].canvas,
+                lab=seen[0],
+                darker=darker,
+                lighter=lighter,
+                processing=working,
+                spread=ways[0].spread(light, sure),
+            )
+        )
     return tuple(found)
 
 

@@ -183,6 +183,7 @@ def _chain(job: Job) -> JsonObject:
                 "purpose": coat.purpose.value,
                 "canvas": answers.canvas_object(after.canvas),
                 **answers.colour_object(after.lab, light),
+                "spread": answers.wander_object(after.spread.within_50, after.spread.within_90),
                 "processing": [
                     {
                         "moment": look.moment.value,

@@ -8,6 +8,7 @@ from hypothesis import strategies as st
 
 from engine.bowl.mix import Bowl, Process
 from engine.bowl.predict import predict
+from engine.bowl.spread import spread
 from engine.colorimetry.difference import delta_e00
 from engine.dye.shelf import demo_shelf
 from engine.errors import BadInput, Missing, OutOfRange
@@ -55,6 +56,19 @@ class Chains(TestCase):
         read = chain(FIVE, [coat(Purpose.LIFT, to_level=9, read=Canvas(level=8.5)), colour])[-1]
         self.assertIsNone(read.darker)
         np.testing.assert_allclose(read.lab, predict(Canvas(level=8.5), PINK).lab, atol=1e-4)
+
+    def test_each_coat_adds_its_doubt_and_a_reading_takes_that_of_a_lift_away(self) -> None:
+        coats = [coat(Purpose.LIFT, to_level=9), coat(Purpose.PRE_TONE, bowl=TONER), coat(Purpose.COLOUR, bowl=PINK)]
+        wander = [each.spread.within_90 for each in chain(FIVE, coats)]
+        self.assertGreater(wander[2], wander[0])
+        self.assertTrue(all(each.spread.within_50 < each.spread.within_90 for each in chain(FIVE, coats)))
+        coats[0] = coat(Purpose.LIFT, to_level=9, read=lightened(FIVE, 9))
+        read = [each.spread.within_90 for each in chain(FIVE, coats)]
+        self.assertLess(read[0], 0.8 * wander[0])
+        self.assertLess(read[2], wander[2])
+        alone = spread(lightened(FIVE, 9), PINK).within_90
+        one = chain(lightened(FIVE, 9), [coat(Purpose.COLOUR, bowl=PINK)])[0].spread.within_90
+        self.assertAlmostEqual(one / alone, 1, delta=0.3)  # the same doubt, by slopes and by drawing
 
     def test_a_remover_takes_old_colour_and_not_the_hairs_own(self) -> None:
         old = Canvas(level=9, old=(OldColour(shade=demo_shelf()["red"], k_s=1.0),))
