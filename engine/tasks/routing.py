@@ -1,0 +1,98 @@
+"""The task that says which way to a colour: route."""
+
+from collections.abc import Mapping
+from typing import Final
+
+from engine import answers
+from engine.arrays import within
+from engine.bowl.match import SHADES_LIMIT
+from engine.colorimetry.lights import Light
+from engine.hair.canvas import Canvas
+from engine.hair.residue import LEVEL_CLEAN_WHITE
+from engine.reading import Job, JsonObject, a_choice, a_flag, a_whole_number, an_object, inside, read_target
+from engine.service.lift import Strength, Way
+from engine.service.route import Route, routes
+from engine.tasks.common import HAIR_FIELDS, SETTING_FIELDS, Task, needed_target, per_zone, read_setting
+
+STRENGTH_FIELDS: Final = frozenset({"fragile", "curl_sets_limit", "lifts_before", "lifted_today", "most_levels"})
+LIFTS_BEFORE_MOST: Final = 50
+
+
+def _route(job: Job) -> JsonObject:
+    setting, target_lab = read_setting(job), needed_target(job)
+    strength = _strength(an_object("strength", job.get("strength", {}), STRENGTH_FIELDS))
+    way = a_choice("way", job.get("way", Way.FOIL.value), Way)
+    last_aim_lab = read_target({"target": job.get("last_aim")}, "last_aim")
+    max_shades = a_whole_number("max_shades", job.get("max_shades", 2), 1, SHADES_LIMIT)
+    on_scalp = a_flag(job, "on_scalp")
+
+    def ask(canvas: Canvas) -> JsonObject:
+        found = routes(
+            canvas,
+            target_lab,
+            setting.shelf,
+            strength=strength,
+            way=way,
+            on_scalp=on_scalp,
+            last_aim_lab=last_aim_lab,
+            max_shades=max_shades,
+            taught=setting.process.taught,
+        )
+        return {
+            "proposed": route_object(found.proposed, setting.light),
+            "others": [route_object(each, setting.light) for each in found.others],
+        }
+
+    return per_zone(job, setting, ask)
+
+
+def _strength(given: Job) -> Strength:
+    """What the hair can bear, as a job tells it."""
+    most = given.get("most_levels")
+    with inside("strength"):
+        return Strength(
+            fragile=a_flag(given, "fragile"),
+            curl_sets_limit=a_flag(given, "curl_sets_limit"),
+            lifted_today=a_flag(given, "lifted_today"),
+            lifts_before=a_whole_number("lifts_before", given.get("lifts_before", 0), 0, LIFTS_BEFORE_MOST),
+            most_levels=None if most is None else within("most_levels", most, 1.0, LEVEL_CLEAN_WHITE),
+        )
+
+
+def route_object(route: Route, light: Light) -> JsonObject:
+    """One way to a colour."""
+    planned = route.lift
+    return {
+        "kind": route.kind.value,
+        "steps": [
+            {"kind": step.kind.value, "minutes": list(step.minutes), "one_way": step.one_way} for step in route.steps
+        ],
+        "canvas": answers.canvas_object(route.canvas),
+        **answers.colour_object(route.lab, light),
+        "delta_e00": round(route.delta_e00, 4),
+        "reaches": route.reaches,
+        "cost": route.cost.name.lower(),
+        "reasons": list(route.reasons),
+        "lift": None
+        if planned is None
+        else {
+            "from_level": round(planned.from_level, 4),
+            "to_level": round(planned.stop_level, 4),
+            "wanted_level": round(planned.wanted_level, 4),
+            "visits": planned.visits,
+            "developer_vol": planned.vol,
+            "parts": planned.parts,
+            "applications": planned.applications,
+            "minutes": [round(each, 2) for each in planned.expected_min],
+        },
+    }
+
+
+ROUTING: Final[Mapping[str, Task]] = {
+    "route": Task(
+        fields=HAIR_FIELDS
+        | (SETTING_FIELDS - {"bowl", "light"})
+        | {"target", "max_shades", "strength", "way", "on_scalp", "last_aim"},
+        perform=_route,
+    ),
+}
