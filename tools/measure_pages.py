@@ -22,11 +22,11 @@ from django.utils import timezone
 
 import studio.wsgi  # noqa: F401 - sets Django up and is warmed up as a server is
 from studio.accounts.models import Person
-from studio.bench.models import Worktop
-from studio.bench.services.aim import aim
-from studio.bench.services.open_bowl import open_bowl
-from studio.bench.services.pour import pour
 from studio.clients.services.add_client import add_client
+from studio.head.models import Worktop
+from studio.head.services.aim import aim
+from studio.head.services.open_bowl import open_bowl
+from studio.head.services.pour import pour
 from studio.shelf.models import Shade
 from studio.visits.models import Visit
 from studio.visits.selectors import open_zone

@@ -14,14 +14,14 @@ from engine.bowl.match import Match, Recipe, aim_of, match_zones
 from engine.bowl.mix import Bowl
 from engine.bowl.ranking import ALIKE, CHANCE, JUST_VISIBLE, chance_words
 from engine.bowl.reach import Within, within_reach
-from engine.bowl.stock import Stock
 from engine.bowl.strategies import Strategy, compare
 from engine.bowl.weigh import Scale
 from engine.dye.shade import Shade
 from engine.errors import BadInput
 from engine.hair.canvas import Canvas
-from studio.bench.engine_adapter import POT_G, SCALE_STEP_G, aims_of, lock_of_bowl
-from studio.bench.selectors import Bench
+from studio.head.engine_adapter import POT_G, SCALE_STEP_G, aims_of, lock_of_bowl
+from studio.head.selectors import Bench
+from studio.head.stock import stock_of
 from studio.shelf.models import ShadeLine
 from studio.shelf.selectors import StockedLine
 from studio.ui.locks import Lock, lock_of_colour
@@ -170,15 +170,6 @@ def _match(bench: Bench, stocked: StockedLine, aims: list[ZoneAim], limits: Limi
         )
     except BadInput as error:
         raise _NothingLeft from error
-
-
-def stock_of(stocked: StockedLine, *, limited: bool = True) -> Stock:
-    """What is left of a line and what it costs a gram."""
-    tube_g = float(stocked.line.tube_g)
-    return Stock(
-        grams={stocked.dyes[shade.pk]: float(shade.stock_g) for shade in stocked.shades} if limited else {},
-        prices={stocked.dyes[shade.pk]: float(shade.tube_price) / tube_g for shade in stocked.shades},
-    )
 
 
 def _pours(bowl: Bowl, stocked: StockedLine) -> tuple[tuple[int, str, Decimal], ...]:

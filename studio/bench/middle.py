@@ -14,10 +14,10 @@ from engine.colorimetry.words import colour_word
 from engine.dye.shade import Shade
 from engine.hair.canvas import Canvas
 from studio.bench import plane
-from studio.bench.engine_adapter import BenchForecast, fade_labs, steering_of, step_g_of, trail_labs
-from studio.bench.selectors import Bench, trail_of
-from studio.bench.sight import Sight
 from studio.bench.wheel import Marks, Wheel, rim_labs, wheel_of
+from studio.head.engine_adapter import BenchForecast, fade_labs, steering_of, step_g_of, trail_labs
+from studio.head.selectors import Bench, trail_of
+from studio.head.sight import Sight
 from studio.visits.engine_adapter import canvas_of
 
 AIM_FIELDS: Final = (("lightness", "Depth"), ("chroma", "Strength"), ("hue", "Hue°"))

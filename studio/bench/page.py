@@ -19,20 +19,20 @@ from studio.bench.answers import (
     mending_of,
     warmth_ways,
 )
-from studio.bench.engine_adapter import (
+from studio.bench.middle import AIM_FIELDS, AimMiddle, SteerMiddle, aim_middle, steer_middle
+from studio.bench.poured import Layer, RailRow, cost_of, layers_of, measures_of, parts_of, rail_rows_of
+from studio.bench.quick_fixes import Corrections, quick_fixes_of
+from studio.bench.zone_tabs import SeamLabel, ZoneTab, tress_labels, zone_tabs
+from studio.head.engine_adapter import (
     BenchForecast,
     forecast_of,
     partings_of,
     spread_of,
     why_of,
 )
-from studio.bench.middle import AIM_FIELDS, AimMiddle, SteerMiddle, aim_middle, steer_middle
-from studio.bench.models import Photo, WorktopRows
-from studio.bench.poured import Layer, RailRow, cost_of, layers_of, measures_of, parts_of, rail_rows_of
-from studio.bench.quick_fixes import Corrections, quick_fixes_of
-from studio.bench.selectors import Bench, bench_of, photo_of
-from studio.bench.sight import LIGHT_WORDS, LIGHTS, Sight, sight_of
-from studio.bench.zone_tabs import SeamLabel, ZoneTab, tress_labels, zone_tabs
+from studio.head.models import Photo, WorktopRows
+from studio.head.selectors import Bench, bench_of, photo_of
+from studio.head.sight import LIGHT_WORDS, LIGHTS, Sight, sight_of
 from studio.shelf.models import ShadeLine
 from studio.shelf.selectors import lines_of, stocked_line
 from studio.ui.locks import Lock

@@ -5,9 +5,9 @@ from decimal import Decimal
 from typing import Final
 
 from engine.service.measures import Unit, shown_amount
-from studio.bench.answers import stock_of
-from studio.bench.engine_adapter import Ladder, rail_of
-from studio.bench.selectors import Bench
+from studio.head.engine_adapter import Ladder, rail_of
+from studio.head.selectors import Bench
+from studio.head.stock import stock_of
 from studio.shelf.models import Shade
 from studio.ui.numbers import shown_grams
 

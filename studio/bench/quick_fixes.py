@@ -3,8 +3,8 @@
 from dataclasses import dataclass
 
 from engine.bowl.ranking import JUST_VISIBLE
-from studio.bench.engine_adapter import aim_now, corrections_of
-from studio.bench.selectors import Bench
+from studio.head.engine_adapter import aim_now, corrections_of
+from studio.head.selectors import Bench
 
 
 @dataclass(frozen=True, kw_only=True)

@@ -2,7 +2,7 @@
 
 from django.urls import path
 
-from studio.bench import reading_views, views, zone_views
+from studio.bench import keep_views, reading_views, views, zone_views
 
 app_name = "bench"
 urlpatterns = [
@@ -18,6 +18,7 @@ urlpatterns = [
     path("<int:visit_id>/bench/fixes/", views.fixes, name="fixes"),
     path("<int:visit_id>/bench/needs/", views.needs, name="needs"),
     path("<int:visit_id>/bench/gates/", views.gates, name="gates"),
+    path("<int:visit_id>/save/", keep_views.save, name="save"),
     path("<int:visit_id>/bench/zones/", zone_views.change_zones, name="zones"),
     path("<int:visit_id>/bench/photo/", zone_views.send_photo, name="send-photo"),
     path("<int:visit_id>/bench/photo.jpg", zone_views.photo, name="photo"),

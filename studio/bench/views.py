@@ -7,18 +7,18 @@ from django.views.decorators.http import require_POST, require_safe
 
 from engine.bowl.cautions import Severity
 from studio.bench.answers import lift_words
-from studio.bench.coats import bowl_coat
-from studio.bench.models import Bowl, WorktopRows
-from studio.bench.opening import show_on_bench
 from studio.bench.page import PANELS, bench_page
 from studio.bench.plane import dots_at
 from studio.bench.quick_fixes import quick_fixes_of
-from studio.bench.selectors import bench_of
-from studio.bench.services.aim import aim, clear_aim, want
-from studio.bench.services.change_line import change_line
-from studio.bench.services.pour import pour
-from studio.bench.services.take_recipe import add_to_bowl, mark_mixed, scale_bowl, take_recipe
-from studio.bench.services.undo import redo, undo
+from studio.head.coats import bowl_coat
+from studio.head.models import Bowl, WorktopRows
+from studio.head.opening import show_on_bench
+from studio.head.selectors import bench_of
+from studio.head.services.aim import aim, clear_aim, want
+from studio.head.services.change_line import change_line
+from studio.head.services.pour import pour
+from studio.head.services.take_recipe import add_to_bowl, mark_mixed, scale_bowl, take_recipe
+from studio.head.services.undo import redo, undo
 from studio.ui.http import signed_in, wants_fragment
 from studio.ui.numbers import typed_number, weights_in, whole_number
 from studio.ui.refusal import Refusal

@@ -2,8 +2,8 @@
 
 from dataclasses import dataclass
 
-from studio.bench.engine_adapter import BenchForecast, ZoneSeen, length_of
-from studio.bench.selectors import Bench
+from studio.head.engine_adapter import BenchForecast, ZoneSeen, length_of
+from studio.head.selectors import Bench
 from studio.visits.models import Zone
 
 TRESS_TOP = 22.0  # where hair begins and ends in the drawing of a lock

@@ -11,13 +11,14 @@ from django.views.decorators.http import require_POST, require_safe
 
 from engine.colorimetry.lab import lch_of
 from studio.accounts.models import Person
-from studio.bench.engine_adapter import forecast_of
-from studio.bench.models import Photo
-from studio.bench.photo_taps import tapped_in
-from studio.bench.selectors import bench_of
-from studio.bench.services.aim import aim
-from studio.bench.services.photo import mark_paper, picked_colour, take_photo
-from studio.bench.services.zones import (
+from studio.bench.views import act, show_bench
+from studio.head.engine_adapter import forecast_of
+from studio.head.models import Photo
+from studio.head.photo_taps import tapped_in
+from studio.head.selectors import bench_of
+from studio.head.services.aim import aim
+from studio.head.services.photo import mark_paper, picked_colour, take_photo
+from studio.head.services.zones import (
     add_zone,
     copy_bowl,
     own_bowl,
@@ -27,7 +28,6 @@ from studio.bench.services.zones import (
     share_bowl,
     split_head,
 )
-from studio.bench.views import act, show_bench
 from studio.ui.http import signed_in
 from studio.ui.numbers import typed_number, whole_number
 from studio.ui.refusal import Refusal

@@ -18,9 +18,9 @@ from engine.dye.shade import Shade
 from engine.hair.canvas import Canvas
 from engine.service.judge import against_forecast
 from studio.accounts.models import Person
-from studio.bench.engine_adapter import SCALE_STEP_G
 from studio.cards.models import Formula, Tweak
 from studio.cards.selectors import active_tweaks, kept_formulas, visit_on
+from studio.head.engine_adapter import SCALE_STEP_G
 from studio.shelf.selectors import StockedLine, stocked_line
 from studio.ui.locks import Lock, bare_lock, lock_of_colour
 from studio.visits.engine_adapter import canvas_of

@@ -9,10 +9,10 @@ from typing import Final
 from django.db.models import Q
 
 from studio.accounts.models import Person
-from studio.bench.models import Bowl
-from studio.bench.selectors import Bench, ZoneBench
 from studio.cards.worked import clocks_of
 from studio.clocks.models import ZoneClock
+from studio.head.models import Bowl
+from studio.head.selectors import Bench, ZoneBench
 from studio.pour.models import Batch, Weighing
 from studio.shelf.models import Shade, ShadeLine
 from studio.shelf.selectors import stocked_line

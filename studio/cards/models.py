@@ -10,8 +10,8 @@ from django.db.models.functions import Upper
 
 from engine.colorimetry.lights import Light
 from studio.accounts.models import Person, StudioScope
-from studio.bench.models import POUR_MOST_G, Bowl, TargetFields
 from studio.clients.models import Client
+from studio.head.models import POUR_MOST_G, Bowl, TargetFields
 from studio.shelf.models import Shade, ShadeLine
 from studio.visits.models import HairFields, Visit, Zone
 

@@ -10,7 +10,6 @@ urlpatterns = [
     path("clients/<int:client_id>/", views.card, name="card"),
     path("visits/<int:visit_id>/aims/", views.aims, name="aims"),
     path("visits/<int:visit_id>/last/", views.last, name="last"),
-    path("visits/<int:visit_id>/save/", views.save, name="save"),
     path("formulas/<int:formula_id>/repeat/", views.repeat, name="repeat"),
     path("formulas/<int:formula_id>/again/", views.again, name="again"),
     path("formulas/compare/", views.compare, name="compare"),

@@ -8,20 +8,16 @@ from django.shortcuts import redirect, render
 from django.utils import timezone
 from django.views.decorators.http import require_POST, require_safe
 
-from studio.bench.page import bench_page
 from studio.cards.again import again_page
 from studio.cards.comparing import compare_page
-from studio.cards.models import Formula
 from studio.cards.search import Sought, find_cards, sought_in
 from studio.cards.selectors import active_tweaks, card_of, last_care, signatures_of, visit_on
 from studio.cards.services.repeat_formula import Changed, repeat_formula
-from studio.cards.services.save_formula import save_formula
 from studio.ui.http import signed_in, wants_fragment
 from studio.ui.numbers import whole_number
 from studio.ui.refusal import Refusal
 from studio.ui.words import refusal_words
-from studio.visits.acting import Sent, act_on
-from studio.visits.selectors import OpenZone, open_zone, visit_of
+from studio.visits.selectors import open_zone, visit_of
 
 AIMS_SHOWN = 6
 
@@ -82,27 +78,6 @@ def last(request: HttpRequest, visit_id: int) -> HttpResponse:
     visit = visit_of(person, visit_id)
     context = {"kept": formulas[0] if formulas else None, "tweaks": active_tweaks(person, visit.client_id)}
     return render(request, "cards/_last.html", context)
-
-
-@require_POST
-def save(request: HttpRequest, visit_id: int) -> HttpResponse:
-    """Keep the bench on the card and open the card."""
-
-    def change(sent: Sent) -> Formula:
-        note = sent.text("note").strip()
-        formula = save_formula(sent.person, visit_id=visit_id, version=sent.version, zone_id=sent.zone_id, note=note)
-        messages.success(request, "Saved to the card.")
-        return formula
-
-    def show(
-        request: HttpRequest, opened: OpenZone, refusal: Refusal | None = None, *, made: object = None
-    ) -> HttpResponse:
-        if refusal is None:
-            return redirect("cards:card", opened.visit.client_id)
-        page = bench_page(signed_in(request), opened, sent=request.POST, refusal=refusal)
-        return render(request, "bench/bench.html", {"page": page})
-
-    return act_on(request, visit_id, change, show=show, same_zones=True)
 
 
 @require_POST

@@ -7,9 +7,9 @@ from django.db.models import Q
 
 from engine.bowl.mix import FULL_TIME_DRY, MINUTES_LIMIT, Process
 from studio.accounts.models import Person
-from studio.bench.models import Bowl
-from studio.bench.selectors import ZoneBench
 from studio.clocks.models import ZoneClock
+from studio.head.models import Bowl
+from studio.head.selectors import ZoneBench
 from studio.visits.models import Zone
 
 

@@ -8,12 +8,12 @@ from django.db.models import Exists, OuterRef
 
 from engine.service.plan import Plan, clashes
 from studio.accounts.models import Person
-from studio.bench.models import Bowl
-from studio.bench.selectors import bench_of
-from studio.bench.services.open_bowl import open_bowls
 from studio.cards.models import Formula, ZoneResult
 from studio.clocks.models import ZoneClock
 from studio.clocks.selectors import BowlSeen, ClockSeen, mixed_bowls, running_clocks
+from studio.head.models import Bowl
+from studio.head.selectors import bench_of
+from studio.head.services.open_bowl import open_bowls
 from studio.pour.models import Batch, Weighing
 from studio.route.models import VisitPlan
 from studio.route.planned import planned_of

@@ -9,9 +9,9 @@ from engine.service.lift import USUAL_VOL
 from engine.service.timing import CLOCK_OF_DYE, TIMINGS, ClockKind
 from engine.service.work import Work, WorkKind
 from studio.accounts.models import Person
-from studio.bench.coats import zone_coat
-from studio.bench.models import Bowl
-from studio.bench.selectors import Bench, bench_of
+from studio.head.coats import zone_coat
+from studio.head.models import Bowl
+from studio.head.selectors import Bench, bench_of
 from studio.visits.coats import How, lift_coat, plain_coat
 from studio.visits.gates import Asked, Coat, place_of
 from studio.visits.models import PlannedLift, Reading, Zone

@@ -8,7 +8,7 @@ from django.db.models import F, Q
 
 from engine.service.timing import MINUTES_MOST, ClockKind
 from studio.accounts.models import Person, StudioScope
-from studio.bench.models import Bowl
+from studio.head.models import Bowl
 from studio.pour.models import Batch
 from studio.visits.models import Zone
 

@@ -12,16 +12,16 @@ from django.utils import timezone
 from engine.dye.shelf import demo_shelf
 from studio.accounts.models import Person, Studio
 from studio.bench.answers import Limits, answers_of
-from studio.bench.selectors import bench_of
-from studio.bench.services.aim import aim, want
-from studio.bench.services.change_line import change_line
-from studio.bench.services.open_bowl import open_bowl
-from studio.bench.services.take_recipe import take_recipe
-from studio.bench.services.zones import own_bowl, set_blend, split_head
 from studio.cards.services.save_formula import save_formula
 from studio.clients.models import Client, PastWork
 from studio.clients.services.add_client import add_client
 from studio.clients.services.history import add_past, record_skin_test
+from studio.head.selectors import bench_of
+from studio.head.services.aim import aim, want
+from studio.head.services.change_line import change_line
+from studio.head.services.open_bowl import open_bowl
+from studio.head.services.take_recipe import take_recipe
+from studio.head.services.zones import own_bowl, set_blend, split_head
 from studio.shelf.models import Shade, ShadeBand, ShadeLine
 from studio.visits.models import Zone
 from studio.visits.selectors import open_zone

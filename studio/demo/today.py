@@ -12,14 +12,14 @@ from django.utils import timezone
 from engine.service.timing import ClockKind
 from studio.accounts.models import Person
 from studio.bench.answers import Limits, answers_of
-from studio.bench.selectors import bench_of
-from studio.bench.services.aim import aim, want
-from studio.bench.services.open_bowl import open_bowl
-from studio.bench.services.take_recipe import take_recipe
 from studio.clients.models import Client
 from studio.clocks.coats import Start
 from studio.clocks.services.run import answer_call, start_clock
 from studio.demo.load import SCENARIO, read_zone
+from studio.head.selectors import bench_of
+from studio.head.services.aim import aim, want
+from studio.head.services.open_bowl import open_bowl
+from studio.head.services.take_recipe import take_recipe
 from studio.pour.services.mix import mix_batch
 from studio.pour.services.weigh import weigh
 from studio.route.services.edit_plan import set_begin

@@ -10,7 +10,6 @@ from django.utils.http import content_disposition_header
 from django.utils.text import slugify
 from django.views.decorators.http import require_safe
 
-from studio.bench.services.open_bowl import open_bowls
 from studio.cards.again import formula_of
 from studio.cards.selectors import active_tweaks, card_of
 from studio.formats.calendar import next_visit
@@ -23,6 +22,7 @@ from studio.formats.paper import card_pdf, handout_pdf
 from studio.formats.reading_in import read_upload
 from studio.formats.readings import card_readings
 from studio.formats.services.take_in import begin_intake, go_on
+from studio.head.services.open_bowl import open_bowls
 from studio.result.care_page import care_page
 from studio.result.selectors import home_care_of
 from studio.ui.http import page_and_change, signed_in, wants_fragment

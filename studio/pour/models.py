@@ -6,8 +6,8 @@ from django.db import models
 from django.db.models import Q
 
 from studio.accounts.models import Person, Studio, StudioScope
-from studio.bench.models import POUR_MOST_G, Bowl
 from studio.devices.scale import Fault
+from studio.head.models import POUR_MOST_G, Bowl
 from studio.shelf.models import Shade
 
 LOT_LONGEST: Final = 30

@@ -11,9 +11,9 @@ from engine.bowl.mix import Bowl
 from engine.bowl.pour import after_pours
 from engine.bowl.predict import Forecast
 from studio.accounts.models import Person
-from studio.bench.coats import bowl_coat
-from studio.bench.engine_adapter import SCALE_STEP_G, forecast_of, lock_of_bowl
-from studio.bench.selectors import Bench, ZoneBench, bench_of
+from studio.head.coats import bowl_coat
+from studio.head.engine_adapter import SCALE_STEP_G, forecast_of, lock_of_bowl
+from studio.head.selectors import Bench, ZoneBench, bench_of
 from studio.pour.models import Batch, SimulatedPan
 from studio.pour.selectors import Line, batch_of, lines_of_batch, weighings_of
 from studio.pour.services.pan import pan_of, weight_on

@@ -6,8 +6,8 @@ from decimal import Decimal
 from typing import Final
 
 from studio.accounts.models import Person
-from studio.bench.models import Bowl
-from studio.bench.selectors import ZoneBench
+from studio.head.models import Bowl
+from studio.head.selectors import ZoneBench
 from studio.pour.models import Batch, Weighing
 from studio.shelf.models import Shade
 

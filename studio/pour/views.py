@@ -8,10 +8,10 @@ from django.shortcuts import render
 from django.utils import timezone
 from django.views.decorators.http import require_POST, require_safe
 
-from studio.bench.coats import bowl_coat
-from studio.bench.opening import show_on_bench
-from studio.bench.selectors import bench_of
-from studio.bench.services.pour import typed_amount
+from studio.head.coats import bowl_coat
+from studio.head.opening import show_on_bench
+from studio.head.selectors import bench_of
+from studio.head.services.pour import typed_amount
 from studio.pour.page import pour_page, scale_page
 from studio.pour.selectors import batch_of, tube_of
 from studio.pour.services.mix import mix_batch, next_batch

@@ -23,11 +23,11 @@ from engine.service.aftercare import (
     weekly_mask,
 )
 from studio.accounts.models import Person
-from studio.bench.coats import bowl_coat
-from studio.bench.engine_adapter import stocked_shelf
-from studio.bench.selectors import Bench, ZoneBench, bench_of
 from studio.cards.models import HomeCare, Leftover
 from studio.cards.services.home_care import HOME
+from studio.head.coats import bowl_coat
+from studio.head.engine_adapter import stocked_shelf
+from studio.head.selectors import Bench, ZoneBench, bench_of
 from studio.result.page import forecast_as_worked
 from studio.result.selectors import home_care_of
 from studio.shelf.selectors import StockedLine, lines_of, stocked_line

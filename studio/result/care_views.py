@@ -4,9 +4,9 @@ from django.http import HttpRequest, HttpResponse
 from django.shortcuts import render
 from django.views.decorators.http import require_POST, require_safe
 
-from studio.bench.opening import show_on_bench
-from studio.bench.services.begin_coat import begin_coat
 from studio.cards.services.home_care import keep_home_care, take_home
+from studio.head.opening import show_on_bench
+from studio.head.services.begin_coat import begin_coat
 from studio.result.care_page import care_page
 from studio.result.correct_page import correct_page
 from studio.ui.http import page_and_change, signed_in, wants_fragment

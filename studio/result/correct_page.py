@@ -13,11 +13,11 @@ from engine.hair.canvas import Canvas
 from engine.service.remedy import Remedies as Found
 from engine.service.remedy import Remedy, Trouble, Way, remedies
 from studio.accounts.models import Person
-from studio.bench.engine_adapter import stocked_shelf
-from studio.bench.selectors import Bench, bench_of
 from studio.cards.models import Formula
 from studio.cards.selectors import newest_formula
 from studio.cards.worked import worked_on
+from studio.head.engine_adapter import stocked_shelf
+from studio.head.selectors import Bench, bench_of
 from studio.result.selectors import home_care_of
 from studio.route.page import COST_WORDS
 from studio.shelf.selectors import stocked_line

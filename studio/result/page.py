@@ -12,12 +12,12 @@ from engine.service.amounts import litres_for
 from engine.service.judge import FixKind, JudgedLock, Verdict, judge, judging_ladder, next_aim, spot_fixes
 from engine.service.work import WorkKind
 from studio.accounts.models import Person
-from studio.bench.answers import stock_of
-from studio.bench.coats import bowl_coat
-from studio.bench.engine_adapter import stocked_shelf
-from studio.bench.selectors import Bench, ZoneBench, bench_of
 from studio.cards.models import Tweak, ZoneResult
 from studio.cards.worked import Worked, worked_on
+from studio.head.coats import bowl_coat
+from studio.head.engine_adapter import stocked_shelf
+from studio.head.selectors import Bench, ZoneBench, bench_of
+from studio.head.stock import stock_of
 from studio.result.selectors import results_of, tweaks_of
 from studio.route.planned import needed_of
 from studio.ui.locks import Lock, bare_lock, lock_of_colour

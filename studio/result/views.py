@@ -7,14 +7,14 @@ from django.utils import timezone
 from django.views.decorators.http import require_POST, require_safe
 
 from engine.arrays import FloatArray
-from studio.bench.models import Photo
-from studio.bench.opening import show_on_bench
-from studio.bench.photo_taps import picking_of, taken_or_picked
-from studio.bench.selectors import bench_of, photo_of
 from studio.cards.models import ZoneResult
 from studio.cards.services.judge import judge_zone, note_tweak
 from studio.cards.services.save_formula import save_formula
 from studio.clocks.selectors import running_clocks
+from studio.head.models import Photo
+from studio.head.opening import show_on_bench
+from studio.head.photo_taps import picking_of, taken_or_picked
+from studio.head.selectors import bench_of, photo_of
 from studio.result.page import aim_next_time, fixes_shown, forecast_as_worked, ladder_lab, result_page
 from studio.result.reader import read_file, read_result
 from studio.ui.http import page_and_change, signed_in, wants_fragment

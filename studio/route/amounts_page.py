@@ -12,8 +12,8 @@ from engine.service.amounts import Density, Length, foils_for, tubes_for
 from engine.service.plan import Slot
 from engine.service.route import RouteKind
 from engine.service.sections import sections
-from studio.bench.engine_adapter import SCALE_STEP_G, stocked_shelf
-from studio.bench.selectors import Bench, ZoneBench
+from studio.head.engine_adapter import SCALE_STEP_G, stocked_shelf
+from studio.head.selectors import Bench, ZoneBench
 from studio.route.models import ChosenRoute
 from studio.route.planned import needed_of
 from studio.shelf.models import Shade

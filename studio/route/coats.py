@@ -3,9 +3,9 @@
 from engine.service.lift import Lift
 from engine.service.work import WorkKind
 from studio.accounts.models import Person
-from studio.bench.coats import bowl_coat
-from studio.bench.selectors import Bench, ZoneBench
 from studio.clocks.models import ZoneClock
+from studio.head.coats import bowl_coat
+from studio.head.selectors import Bench, ZoneBench
 from studio.visits.coats import How, lift_coat
 from studio.visits.gates import Asked, Coat
 

@@ -14,8 +14,8 @@ from engine.hair.canvas import Canvas
 from engine.service.lift import Strength, Way
 from engine.service.route import Routes, fill_level, routes
 from engine.service.toner import TonerAt, toner_for, toner_levels
-from studio.bench.engine_adapter import SCALE_STEP_G, stocked_shelf
-from studio.bench.selectors import ZoneBench
+from studio.head.engine_adapter import SCALE_STEP_G, stocked_shelf
+from studio.head.selectors import ZoneBench
 from studio.shelf.selectors import StockedLine
 from studio.visits.engine_adapter import canvas_of
 from studio.visits.gates import Asked, place_of, strength_of, way_of

@@ -12,8 +12,8 @@ from engine.service.developer import DeveloperBlend, blend, developer_for, perce
 from engine.service.lift import BOWL_BEST_MIN, CHECK_EVERY_MIN, CLEAN_UP, Lift
 from engine.service.route import HairCost, Route, StepKind
 from studio.accounts.models import Person
-from studio.bench.selectors import Bench, ZoneBench, bench_of
 from studio.cards.selectors import last_aim_of
+from studio.head.selectors import Bench, ZoneBench, bench_of
 from studio.route.coats import beneath_of, route_coats
 from studio.route.engine_adapter import fill_of, routes_of, toners_of
 from studio.route.models import ChosenRoute

@@ -7,7 +7,7 @@ from typing import Final
 from engine.service.plan import Plan, Slot
 from engine.service.route import StepKind
 from studio.accounts.models import Person
-from studio.bench.selectors import Bench, bench_of
+from studio.head.selectors import Bench, bench_of
 from studio.route.amounts_page import AmountRow, Short, amount_row, shorts_of
 from studio.route.coats import route_coats
 from studio.route.page import STEP_WORDS

@@ -4,7 +4,7 @@ from django.http import HttpRequest, HttpResponse
 from django.shortcuts import render
 from django.views.decorators.http import require_POST, require_safe
 
-from studio.bench.opening import show_on_bench
+from studio.head.opening import show_on_bench
 from studio.route.plan_page import plan_page
 from studio.route.services.edit_plan import forget_minutes, set_begin, set_first, set_minutes
 from studio.ui.http import signed_in, wants_fragment

@@ -7,8 +7,8 @@ from engine.service.amounts import Density, Length, Needed, needed
 from engine.service.plan import Plan, Task, ZoneWork, plan, task_of
 from engine.service.route import Route, StepKind
 from studio.accounts.models import Person
-from studio.bench.selectors import Bench, ZoneBench
 from studio.cards.selectors import last_aim_of
+from studio.head.selectors import Bench, ZoneBench
 from studio.route.engine_adapter import routes_of
 from studio.route.models import ChosenRoute, PlannedStep, VisitPlan
 from studio.route.selectors import chosen_by_zone

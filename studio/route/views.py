@@ -6,8 +6,8 @@ from django.http import HttpRequest, HttpResponse
 from django.shortcuts import render
 from django.views.decorators.http import require_POST, require_safe
 
-from studio.bench.opening import show_on_bench
-from studio.bench.selectors import bench_of
+from studio.head.opening import show_on_bench
+from studio.head.selectors import bench_of
 from studio.route.coats import beneath_of, route_coats
 from studio.route.page import RoutePage, fill_page, route_page, toner_page
 from studio.route.services.choose import choose_route

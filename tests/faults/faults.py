@@ -23,10 +23,10 @@ from django.db.models import Sum
 from django.utils import timezone
 
 from studio.accounts.models import Person, SentOnce
-from studio.bench.models import Pour
-from studio.bench.services.open_bowl import open_bowl
-from studio.bench.services.pour import pour
 from studio.clients.services.add_client import add_client
+from studio.head.models import Pour
+from studio.head.services.open_bowl import open_bowl
+from studio.head.services.pour import pour
 from studio.pour.models import Weighing
 from studio.shelf.models import Shade
 from studio.visits.models import Visit

@@ -155,8 +155,8 @@ BENCH: Final[Declared] = {
         "button (tap|by|Set)": "post bench:pour",
         "input:text grams": "with post bench:pour",
         r"button [+].* off.*": "post bench:add",
-        "input:text note": "with post cards:save",
-        "button Save to card": "post cards:save",
+        "input:text note": "with post bench:save",
+        "button Save to card": "post bench:save",
         "a Pour →": "get pour:pour",
     },
 }

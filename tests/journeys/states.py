@@ -6,12 +6,6 @@ from decimal import Decimal
 from django.utils import timezone
 
 from studio.accounts.models import Person
-from studio.bench.models import Bowl
-from studio.bench.services.aim import aim
-from studio.bench.services.change_line import change_line
-from studio.bench.services.open_bowl import open_bowl
-from studio.bench.services.pour import pour
-from studio.bench.services.zones import add_zone, split_head
 from studio.cards.models import Formula
 from studio.cards.services.judge import judge_zone, note_tweak
 from studio.cards.services.save_formula import save_formula
@@ -19,6 +13,12 @@ from studio.clients.services.add_client import add_client
 from studio.clients.services.history import add_past
 from studio.clocks.models import ZoneClock
 from studio.clocks.services.run import rinse
+from studio.head.models import Bowl
+from studio.head.services.aim import aim
+from studio.head.services.change_line import change_line
+from studio.head.services.open_bowl import open_bowl
+from studio.head.services.pour import pour
+from studio.head.services.zones import add_zone, split_head
 from studio.pour.services.mix import mix_batch
 from studio.pour.services.weigh import weigh
 from studio.shelf.models import Shade, ShadeLine

@@ -6,7 +6,7 @@ import re
 from PIL import Image
 from playwright.sync_api import expect
 
-from studio.bench.models import Bowl, Pour, Serving
+from studio.head.models import Bowl, Pour, Serving
 from studio.visits.models import Reading
 from tests.journeys.base import JourneyCase
 

@@ -2,8 +2,8 @@
 
 from django.urls import reverse
 
-from studio.bench.services.undo import redo, undo
 from studio.cards.models import Formula
+from studio.head.services.undo import redo, undo
 from studio.visits.models import Visit
 from tests.journeys.census import CensusCase
 from tests.journeys.declared import BENCH, FRONT, HANDED, KEYS, MASTHEAD, SINK

@@ -10,8 +10,8 @@ from django.urls import reverse
 from playwright.sync_api import Page, Route, expect
 
 from studio.accounts.models import Person
-from studio.bench.models import Pour
 from studio.clients.models import Client
+from studio.head.models import Pour
 from studio.pour.models import SimulatedPan, Weighing
 from studio.visits.models import Consult, Reading
 from tests.demo import PASSWORD

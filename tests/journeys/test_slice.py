@@ -4,8 +4,8 @@ import re
 
 from playwright.sync_api import expect
 
-from studio.bench.models import Pour
 from studio.cards.models import Formula
+from studio.head.models import Pour
 from studio.visits.models import Visit
 from tests.demo import PASSWORD
 from tests.journeys.base import JourneyCase

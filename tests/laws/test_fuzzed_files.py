@@ -42,7 +42,7 @@ class FuzzedFiles(StudioCase):
     def setUp(self) -> None:
         super().setUp()
         self.send("pour", shade=self.shade("Orchil").pk, grams="3")
-        self.client.post(reverse("cards:save", args=[self.visit.pk]), {"version": self.bowl.version})
+        self.client.post(reverse("bench:save", args=[self.visit.pk]), {"version": self.bowl.version})
 
     def take(self, body: bytes, *, leave_out: bool = True) -> HttpResponse:
         fields = {"file": SimpleUploadedFile("sent", body)} | ({"leave_out": "1"} if leave_out else {})

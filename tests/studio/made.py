@@ -8,8 +8,6 @@ from django.urls import reverse
 
 from engine.service.timing import ClockKind
 from studio.accounts.models import Person, Studio
-from studio.bench.models import Bowl
-from studio.bench.services.open_bowl import open_bowl
 from studio.clients.models import Client
 from studio.clients.services.add_client import add_client
 from studio.clients.services.history import record_skin_test
@@ -17,6 +15,8 @@ from studio.clocks.coats import Start
 from studio.clocks.models import ZoneClock
 from studio.clocks.services.run import start_clock
 from studio.demo.load import stock_shelf
+from studio.head.models import Bowl
+from studio.head.services.open_bowl import open_bowl
 from studio.shelf.models import Shade, ShadeLine
 from studio.visits.models import Visit
 from studio.visits.selectors import open_zone

@@ -10,12 +10,12 @@ from django.utils import timezone
 from PIL import Image
 
 from studio.accounts.models import Person
-from studio.bench.models import Bowl
 from studio.cards.models import HomeCare
 from studio.cards.services.judge import judge_zone, note_tweak
 from studio.clients.models import StrandTest
 from studio.clients.services.history import add_past, record_skin_test
 from studio.clocks.models import ClockCheck, ClockCorrection, ZoneClock
+from studio.head.models import Bowl
 from studio.pour.services.mix import mix_batch
 from studio.pour.services.pan import pan_of
 from studio.pour.services.weigh import weigh
@@ -59,7 +59,7 @@ def bring_far(person: Person, visit: Visit) -> None:
         weigh(person, zone_id=zone.pk, version=version(), shade_id=shades[name].pk, grams=Decimal(grams))
     mix_batch(person, zone_id=zone.pk, version=version(), at=now)
     put_on_hair(person, zone_id=zone.pk, kind="direct", now=now)
-    send("cards:save")
+    send("bench:save")
     judge_and_care(person, visit, zone)
     note_safety(person, visit, zone)
     photo = {"photo": SimpleUploadedFile("hair.png", picture())}

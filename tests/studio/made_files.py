@@ -18,7 +18,7 @@ class FilesCase(StudioCase):
         self.send("aim", lightness="60", chroma="25", hue="0")
         self.send("pour", shade=self.shade("Orchil").pk, grams="3")
         self.send("pour", shade=self.shade("Clear").pk, grams="57")
-        self.client.post(reverse("cards:save", args=[self.visit.pk]), {"version": self.bowl.version})
+        self.client.post(reverse("bench:save", args=[self.visit.pk]), {"version": self.bowl.version})
         self.formula = Formula.objects.get()
 
     def get(self, name: str, *args: object) -> bytes:

@@ -4,8 +4,8 @@ from decimal import Decimal
 
 from django.urls import reverse
 
-from studio.bench.models import Bowl, Pour
-from studio.bench.state import rows_of, state_of
+from studio.head.models import Bowl, Pour
+from studio.head.state import rows_of, state_of
 from studio.shelf.models import ShadeLine
 from tests.studio.made import StudioCase, make_person, make_visit
 

@@ -7,10 +7,10 @@ from unittest.mock import patch
 from django.urls import reverse
 from django.utils import timezone
 
-from studio.bench.models import Bowl
 from studio.cards.models import Formula
 from studio.cards.services.repeat_formula import repeat_formula
 from studio.clients.models import Client
+from studio.head.models import Bowl
 from studio.visits.models import Visit
 from tests.studio.made import TODAY, StudioCase, make_person, make_visit
 
@@ -18,7 +18,7 @@ from tests.studio.made import TODAY, StudioCase, make_person, make_visit
 class Keeping(StudioCase):
     def save(self, **fields: object):
         fields.setdefault("version", self.bowl.version)
-        return self.client.post(reverse("cards:save", args=[self.visit.pk]), fields)
+        return self.client.post(reverse("bench:save", args=[self.visit.pk]), fields)
 
     def test_a_formula_holds_hair_aim_grams_and_forecast(self) -> None:
         self.send("aim", lightness="60", chroma="25", hue="0")
@@ -91,7 +91,7 @@ class Finding(StudioCase):
     def test_cards_are_found_by_client_instrument_and_shade(self) -> None:
         make_visit(self.person, "Quill Arden")
         self.send("pour", shade=self.shade("Orchil").pk, grams="3")
-        self.client.post(reverse("cards:save", args=[self.visit.pk]), {"version": self.bowl.version})
+        self.client.post(reverse("bench:save", args=[self.visit.pk]), {"version": self.bowl.version})
         self.assertEqual(self.found(""), ["Pim Harrow", "Quill Arden"])
         self.assertEqual(self.found("quill"), ["Quill Arden"])
         self.assertEqual(self.found("ORCHIL"), ["Pim Harrow"])
@@ -185,7 +185,7 @@ class Strangers(StudioCase):
         changed = [
             reverse("visits:start", args=[visit.client_id]),
             reverse("visits:read", args=[visit.pk]),
-            reverse("cards:save", args=[visit.pk]),
+            reverse("bench:save", args=[visit.pk]),
             reverse("cards:repeat", args=[formula.pk]),
             *(
                 reverse(f"bench:{name}", args=[visit.pk])

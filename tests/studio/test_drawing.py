@@ -13,8 +13,8 @@ from engine.hair.canvas import Canvas, fibres_of
 from engine.hair.tress import Stretch
 from studio.bench.answers import Limits, limits_of
 from studio.bench.plane import CENTRE, coloured, ladder_y, place_of, polygon
-from studio.bench.sight import Sight, sight_of
 from studio.bench.wheel import APART_DEG, Marks, _spread_angles, rim_labs, wheel_of
+from studio.head.sight import Sight, sight_of
 from studio.shelf.models import Shade
 from studio.ui.locks import aim_tress_lock, bare_lock, lock_of_colour, tress_lock
 

@@ -41,7 +41,7 @@ class Out(FilesCase):
         self.assertEqual(document["formulas"][0]["pours"][0], {"shade": "Orchil", "grams": 3.0})
 
     def test_one_formula_is_a_card_that_holds_it_alone(self) -> None:
-        self.client.post(reverse("cards:save", args=[self.visit.pk]), {"version": self.bowl.version})
+        self.client.post(reverse("bench:save", args=[self.visit.pk]), {"version": self.bowl.version})
         document = json.loads(self.get("formula", self.formula.pk))
         jsonschema.validate(document, card_schema())
         self.assertEqual(len(document["formulas"]), 1)

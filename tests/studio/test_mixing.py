@@ -4,7 +4,7 @@ from decimal import Decimal
 
 from django.db.models import ProtectedError
 
-from studio.bench.models import BenchStep, Pour
+from studio.head.models import BenchStep, Pour
 from studio.shelf.models import Shade, ShadeLine
 from tests.studio.made import StudioCase
 

@@ -7,9 +7,9 @@ from django.db import connection
 from django.test.utils import CaptureQueriesContext
 from django.urls import reverse
 
-from studio.bench.services.aim import aim
-from studio.bench.services.pour import pour
 from studio.clocks.models import ZoneClock
+from studio.head.services.aim import aim
+from studio.head.services.pour import pour
 from studio.pour.models import Weighing
 from studio.visits.models import Zone
 from studio.visits.selectors import open_zone

@@ -8,8 +8,8 @@ from unittest.mock import patch
 from django.urls import reverse
 from django.utils import timezone
 
-from studio.bench.models import Pour
 from studio.devices.scale import DRIFT_G_PER_S, MOST_G, SETTLES_S, Fault, ScaleFault, SimulatedScale
+from studio.head.models import Pour
 from studio.pour.models import Batch, SimulatedPan, Weighing
 from studio.shelf.models import Shade
 from tests.studio.made import StudioCase, make_person, make_visit

@@ -13,14 +13,14 @@ from django.utils import timezone
 
 from studio.accounts.models import Person
 from studio.accounts.services.once import made_once
-from studio.bench.models import BenchStep, Bowl
-from studio.bench.services.aim import want
-from studio.bench.services.pour import pour
-from studio.bench.services.zones import add_zone, own_bowl
 from studio.cards.models import Formula
 from studio.cards.services.judge import judge_zone
 from studio.clocks.models import ZoneClock
 from studio.clocks.services.run import answer_call, rinse
+from studio.head.models import BenchStep, Bowl
+from studio.head.services.aim import want
+from studio.head.services.pour import pour
+from studio.head.services.zones import add_zone, own_bowl
 from studio.pour.models import Batch, SimulatedPan, Weighing
 from studio.pour.services.mix import mix_batch, next_batch
 from studio.pour.services.pan import put_on

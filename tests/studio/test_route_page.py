@@ -9,9 +9,9 @@ from PIL import Image
 
 from engine.hair.canvas import Canvas
 from engine.hair.reading import canvas_lab
-from studio.bench.models import Serving
 from studio.clients.models import PastWork
 from studio.devices.colour_reader import Fault, ReaderFault, SimulatedReader, connected, take_readings
+from studio.head.models import Serving
 from studio.route.models import ChosenRoute
 from studio.visits.models import Consult, Reading, Zone
 from tests.studio.made import TODAY, StudioCase, clear_skin, make_person, make_visit

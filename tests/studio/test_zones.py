@@ -4,9 +4,9 @@ from decimal import Decimal
 
 from django.urls import reverse
 
-from studio.bench.models import Bowl, Serving
 from studio.cards.models import Formula
 from studio.cards.services.repeat_formula import repeat_formula
+from studio.head.models import Bowl, Serving
 from studio.visits.models import Visit, Zone
 from tests.studio.made import TODAY, StudioCase, make_person, make_visit
 
@@ -201,7 +201,7 @@ class OnTheCard(ZoneCase):
         self.zones("own", zone=self.zone("roots").pk)
         self.send("pour", shade=self.shade("Logwood").pk, grams="1", zone=self.zone("roots").pk)
         saved = self.client.post(
-            reverse("cards:save", args=[self.visit.pk]), {"version": self.bowl.version}, follow=True
+            reverse("bench:save", args=[self.visit.pk]), {"version": self.bowl.version}, follow=True
         )
         self.assertContains(saved, "Saved to the card")
         self.assertEqual(Formula.objects.count(), 3)
@@ -225,5 +225,5 @@ class OnTheCard(ZoneCase):
         self.zones("two")
         self.zones("own", zone=self.zone("roots").pk)
         self.send("pour", shade=self.shade("Orchil").pk, grams="3", zone=self.zone("lengths").pk)
-        self.client.post(reverse("cards:save", args=[self.visit.pk]), {"version": self.bowl.version})
+        self.client.post(reverse("bench:save", args=[self.visit.pk]), {"version": self.bowl.version})
         self.assertEqual(Formula.objects.get().zone_name, "lengths")

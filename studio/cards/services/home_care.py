@@ -9,10 +9,10 @@ from django.db import transaction
 from engine.service.aftercare import WASHES_A_WEEK
 from engine.service.work import WorkKind
 from studio.accounts.models import Person
-from studio.bench.coats import bowl_coat
-from studio.bench.models import Bowl
-from studio.bench.selectors import bench_of
 from studio.cards.models import HomeCare, Leftover
+from studio.head.coats import bowl_coat
+from studio.head.models import Bowl
+from studio.head.selectors import bench_of
 from studio.ui.numbers import within
 from studio.ui.refusal import Refusal
 from studio.visits.coats import How

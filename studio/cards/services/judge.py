@@ -6,8 +6,8 @@ from django.db import transaction
 
 from engine.arrays import FloatArray
 from studio.accounts.models import Person
-from studio.bench.state import set_target
 from studio.cards.models import Tweak, ZoneResult
+from studio.head.state import set_target
 from studio.visits.models import Visit, Zone
 
 

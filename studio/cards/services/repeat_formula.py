@@ -8,12 +8,12 @@ from decimal import Decimal
 from django.db import transaction
 
 from studio.accounts.models import Person
-from studio.bench.services.open_bowl import open_bowl
-from studio.bench.services.set_bench import ZoneSetting, set_head
-from studio.bench.state import BowlState
 from studio.cards.models import Formula
 from studio.cards.services.judge import use_tweak
 from studio.cards.services.save_formula import HAIR, TARGET
+from studio.head.services.open_bowl import open_bowl
+from studio.head.services.set_bench import ZoneSetting, set_head
+from studio.head.state import BowlState
 from studio.visits.models import Visit
 from studio.visits.selectors import open_zone
 from studio.visits.services.start_visit import start_visit

@@ -9,11 +9,11 @@ from django.utils import timezone
 from engine.bowl.mix import Bowl
 from engine.bowl.predict import predict
 from studio.accounts.models import Person
-from studio.bench.models import Serving
-from studio.bench.selectors import bench_of, target_of
-from studio.bench.services.changing import locked_bowl
 from studio.cards.fillings import Filling, fillings_of, zones_worked
 from studio.cards.models import Formula, FormulaPour, Tweak
+from studio.head.models import Serving
+from studio.head.selectors import bench_of, target_of
+from studio.head.services.changing import locked_bowl
 from studio.shelf.selectors import stocked_line
 from studio.ui.refusal import Refusal
 from studio.visits.engine_adapter import canvas_of

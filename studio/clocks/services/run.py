@@ -9,10 +9,10 @@ from django.db import transaction
 from engine.service.timing import CLOCK_OF_DYE, TIMINGS, ClockKind
 from engine.service.work import VOL_MOST, WorkKind
 from studio.accounts.models import Person
-from studio.bench.models import Serving
 from studio.clocks.coats import Start, head_of, planned_level, planned_vol, start_coat
 from studio.clocks.models import BATCHES_MOST, ZoneClock
 from studio.clocks.steady import boot_id, on_for, steady_at
+from studio.head.models import Serving
 from studio.pour.models import Batch
 from studio.shelf.selectors import stocked_line
 from studio.ui.numbers import within

@@ -12,11 +12,11 @@ from engine.bowl.mix import Bowl
 from engine.bowl.predict import predict
 from engine.colorimetry.difference import delta_e00
 from studio.accounts.models import Person
-from studio.bench.state import set_target
 from studio.cards.models import Formula, FormulaPour, ZoneResult
 from studio.clients.models import Client
 from studio.formats.entry import Entry
 from studio.formats.services.telling import Told
+from studio.head.state import set_target
 from studio.shelf.selectors import StockedLine
 from studio.visits.engine_adapter import canvas_of
 from studio.visits.models import Visit, Zone

@@ -10,12 +10,12 @@ from typing import Any, Final
 from django.utils import timezone
 
 from studio.accounts.models import Person
-from studio.bench.state import set_target
 from studio.cards.models import HomeCare, Tweak
 from studio.clients.models import Client, PastWork, SkinTest, StrandTest
 from studio.formats.entry import day_of, decimals, moment_of
 from studio.formats.history_json import CARE_FIELDS, CONSULT_FIELDS
 from studio.formats.services.telling import Told
+from studio.head.state import set_target
 from studio.shelf.models import ShadeLine
 from studio.visits.models import Consult, Incident, Signature, Visit, Zone
 

@@ -6,8 +6,8 @@ from decimal import Decimal
 from django.db.models import F
 
 from studio.accounts.models import Person
-from studio.bench.models import Pour
-from studio.bench.services.changing import changing, served_by
+from studio.head.models import Pour
+from studio.head.services.changing import changing, served_by
 from studio.pour.models import Batch
 from studio.pour.services.weigh import open_batch
 from studio.shelf.models import Shade, ShadeLine

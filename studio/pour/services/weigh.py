@@ -7,9 +7,9 @@ from decimal import Decimal
 from django.db import transaction
 
 from studio.accounts.models import Person
-from studio.bench.models import POT_MOST_G, POUR_MOST_G, Bowl, Pour
-from studio.bench.services.changing import changing
-from studio.bench.services.take_recipe import check_gates
+from studio.head.models import POT_MOST_G, POUR_MOST_G, Bowl, Pour
+from studio.head.services.changing import changing
+from studio.head.services.take_recipe import check_gates
 from studio.pour.models import LOT_LONGEST, Batch, Weighing
 from studio.pour.selectors import NEAR_G
 from studio.pour.services.pan import settled_grams, tare

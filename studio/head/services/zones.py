@@ -7,9 +7,9 @@ from django.db.models import Max
 
 from engine.arrays import FloatArray
 from studio.accounts.models import Person
-from studio.bench.models import BLEND_MOST_PERCENT, Bowl, Serving, Worktop
-from studio.bench.services.changing import changing, locked_bowl, remember
-from studio.bench.state import bowl_state, restore_bowl, set_target
+from studio.head.models import BLEND_MOST_PERCENT, Bowl, Serving, Worktop
+from studio.head.services.changing import changing, locked_bowl, remember
+from studio.head.state import bowl_state, restore_bowl, set_target
 from studio.ui.refusal import Refusal
 from studio.ui.texts import one_line
 from studio.visits.models import ZONES_MOST, Reading, Zone

@@ -8,9 +8,9 @@ from django.db import transaction
 from engine.colorimetry.lab import lab_from_lch
 from engine.colorimetry.screen import fits_screen, largest_chroma
 from studio.accounts.models import Person
-from studio.bench.models import WANTED_LEAST_G, WANTED_MOST_G, Bowl
-from studio.bench.services.changing import changing, locked_bowl, remember
-from studio.bench.state import set_target
+from studio.head.models import WANTED_LEAST_G, WANTED_MOST_G, Bowl
+from studio.head.services.changing import changing, locked_bowl, remember
+from studio.head.state import set_target
 from studio.ui.numbers import within
 from studio.ui.refusal import Refusal
 

@@ -3,9 +3,9 @@
 from django.db import transaction
 
 from studio.accounts.models import Person
-from studio.bench.models import Bowl
-from studio.bench.services.changing import locked_bowl
-from studio.bench.state import restore
+from studio.head.models import Bowl
+from studio.head.services.changing import locked_bowl
+from studio.head.state import restore
 from studio.ui.refusal import Refusal
 
 

@@ -8,7 +8,7 @@ from typing import NotRequired, TypedDict
 from django.db.models import F, QuerySet
 
 from studio.accounts.models import Person
-from studio.bench.models import Bowl, Pour, Serving, TargetFields, Worktop, WorktopRows
+from studio.head.models import Bowl, Pour, Serving, TargetFields, Worktop, WorktopRows
 from studio.shelf.models import Shade
 from studio.shelf.selectors import line_at, stocked_line
 from studio.ui.refusal import Refusal

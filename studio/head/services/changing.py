@@ -6,8 +6,8 @@ from contextlib import contextmanager
 from django.db import transaction
 
 from studio.accounts.models import Person
-from studio.bench.models import BenchStep, Bowl, Pour, Worktop, WorktopRows
-from studio.bench.state import in_shelf_order, locked_rows, rows_of, state_of
+from studio.head.models import BenchStep, Bowl, Pour, Worktop, WorktopRows
+from studio.head.state import in_shelf_order, locked_rows, rows_of, state_of
 from studio.ui.refusal import Stale
 
 Words = str | Callable[[Bowl], str]

@@ -4,7 +4,7 @@ from django.http import HttpRequest, HttpResponse
 from django.shortcuts import redirect
 from django.urls import reverse
 
-from studio.bench.services.open_bowl import open_bowls
+from studio.head.services.open_bowl import open_bowls
 from studio.ui.http import signed_in
 from studio.ui.refusal import Refusal
 from studio.visits.acting import Show, show_page

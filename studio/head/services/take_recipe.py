@@ -5,12 +5,12 @@ from decimal import Decimal
 
 from engine.bowl.weigh import scaled_to
 from studio.accounts.models import Person
-from studio.bench.coats import bowl_coat
-from studio.bench.engine_adapter import SCALE_STEP_G
-from studio.bench.models import POT_MOST_G, POUR_MOST_G, WANTED_LEAST_G, Bowl, Pour
-from studio.bench.selectors import bench_of
-from studio.bench.services.changing import changing, served_by
-from studio.bench.state import refill
+from studio.head.coats import bowl_coat
+from studio.head.engine_adapter import SCALE_STEP_G
+from studio.head.models import POT_MOST_G, POUR_MOST_G, WANTED_LEAST_G, Bowl, Pour
+from studio.head.selectors import bench_of
+from studio.head.services.changing import changing, served_by
+from studio.head.state import refill
 from studio.shelf.models import ShadeLine
 from studio.ui.refusal import Refusal
 from studio.visits.coats import AS_USUAL, How

@@ -5,9 +5,9 @@ from dataclasses import dataclass
 from decimal import Decimal
 
 from studio.accounts.models import Person
-from studio.bench.models import Bowl, Serving
-from studio.bench.services.changing import changing
-from studio.bench.state import BowlState, restore_bowl
+from studio.head.models import Bowl, Serving
+from studio.head.services.changing import changing
+from studio.head.state import BowlState, restore_bowl
 from studio.visits.models import Reading, Zone
 
 

@@ -3,9 +3,9 @@
 from django.db import transaction
 
 from studio.accounts.models import Person
-from studio.bench.models import BenchStep, Bowl, Serving, Worktop
-from studio.bench.services.changing import remember
-from studio.bench.state import rows_of, state_of
+from studio.head.models import BenchStep, Bowl, Serving, Worktop
+from studio.head.services.changing import remember
+from studio.head.state import rows_of, state_of
 from studio.shelf.models import ShadeLine
 from studio.visits.models import Zone
 from studio.visits.selectors import OpenZone

@@ -9,8 +9,8 @@ import numpy as np
 from engine.arrays import FloatArray
 from engine.bowl import mix as bowls
 from studio.accounts.models import Person
-from studio.bench.models import BenchStep, Bowl, Photo, Pour, Serving, Worktop, WorktopRows
-from studio.bench.state import BowlState, rows_of
+from studio.head.models import BenchStep, Bowl, Photo, Pour, Serving, Worktop, WorktopRows
+from studio.head.state import BowlState, rows_of
 from studio.shelf.models import Shade
 from studio.shelf.selectors import StockedLine, stocked_line
 from studio.visits.models import Reading, Visit, Zone

@@ -1,9 +1,9 @@
 """Work with another line of the shelf."""
 
 from studio.accounts.models import Person
-from studio.bench.models import Bowl
-from studio.bench.services.changing import changing
-from studio.bench.state import refill
+from studio.head.models import Bowl
+from studio.head.services.changing import changing
+from studio.head.state import refill
 from studio.shelf.models import ShadeLine
 
 

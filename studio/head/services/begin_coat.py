@@ -7,9 +7,9 @@ from django.db import transaction
 
 from engine.arrays import FloatArray
 from studio.accounts.models import Person
-from studio.bench.models import Bowl, Serving
-from studio.bench.services.changing import locked_bowl, remember
-from studio.bench.state import set_target
+from studio.head.models import Bowl, Serving
+from studio.head.services.changing import locked_bowl, remember
+from studio.head.state import set_target
 from studio.visits.models import Reading, Zone
 
 

@@ -24,10 +24,10 @@ from engine.hair.canvas import Canvas, fibres_of
 from engine.hair.lock import BODY, lock_tones
 from engine.hair.reading import canvas_lab
 from engine.hair.tress import Stretch
-from studio.bench.models import POT_MOST_G
-from studio.bench.selectors import Bench, ZoneBench
-from studio.bench.sight import Sight
-from studio.bench.state import BowlState
+from studio.head.models import POT_MOST_G
+from studio.head.selectors import Bench, ZoneBench
+from studio.head.sight import Sight
+from studio.head.state import BowlState
 from studio.ui.locks import Lock, aim_tress_lock, tress_lock
 from studio.visits.engine_adapter import canvas_of
 

@@ -5,8 +5,8 @@ from decimal import Decimal
 from engine.errors import BadInput, OutOfRange
 from engine.service.measures import Amount, read_amount
 from studio.accounts.models import Person
-from studio.bench.models import POT_MOST_G, POUR_MOST_G, Bowl, Pour
-from studio.bench.services.changing import changing_pours
+from studio.head.models import POT_MOST_G, POUR_MOST_G, Bowl, Pour
+from studio.head.services.changing import changing_pours
 from studio.shelf.selectors import stocked_line
 from studio.ui.refusal import Refusal
 

@@ -2,7 +2,7 @@
 
 from collections.abc import Sequence
 
-from studio.bench.selectors import Bench, ZoneBench
+from studio.head.selectors import Bench, ZoneBench
 from studio.visits.coats import AS_USUAL, How, line_coat
 from studio.visits.gates import Coat
 
