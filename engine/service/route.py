@@ -71,6 +71,17 @@ class HairCost(IntEnum):
     SOME = 2
     MUCH = 3
 
+    @property
+    def words(self) -> str:
+        """As a sentence about a way ends."""
+        how_much = {
+            HairCost.NONE: "nothing",
+            HairCost.LITTLE: "little",
+            HairCost.SOME: "something",
+            HairCost.MUCH: "much",
+        }
+        return f"costs the hair {how_much[self]}"
+
 
 @dataclass(frozen=True, kw_only=True)
 class Step:

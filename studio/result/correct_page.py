@@ -19,7 +19,6 @@ from studio.cards.worked import worked_on
 from studio.head.engine_adapter import stocked_shelf
 from studio.head.selectors import Bench, bench_of
 from studio.result.selectors import home_care_of
-from studio.route.page import COST_WORDS
 from studio.shelf.selectors import stocked_line
 from studio.ui.locks import Lock, lock_of_colour
 from studio.ui.refusal import Refusal
@@ -142,5 +141,5 @@ def _shown(remedy: Remedy) -> RemedyShown:
         title=WAY_WORDS[remedy.way],
         how=", ".join(part for part in parts if part),
         lock=lock_of_colour(tuple(remedy.lab.tolist())),
-        cost=COST_WORDS[remedy.cost],
+        cost=remedy.cost.words,
     )

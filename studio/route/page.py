@@ -10,7 +10,7 @@ from engine.bowl.mix import Bowl
 from engine.errors import EngineError
 from engine.service.developer import DeveloperBlend, blend, developer_for, percent_of, vol_of
 from engine.service.lift import BOWL_BEST_MIN, CHECK_EVERY_MIN, CLEAN_UP, Lift
-from engine.service.route import HairCost, Route, StepKind
+from engine.service.route import Route, StepKind
 from studio.accounts.models import Person
 from studio.cards.selectors import last_aim_of
 from studio.head.selectors import Bench, ZoneBench, bench_of
@@ -33,12 +33,6 @@ STEP_WORDS: Final = {
     StepKind.CLEAN_UP: "Rinse, clean, dry, read",
     StepKind.FILL: "Fill",
     StepKind.DEPOSIT: "Colour",
-}
-COST_WORDS: Final = {
-    HairCost.NONE: "costs the hair nothing",
-    HairCost.LITTLE: "costs the hair little",
-    HairCost.SOME: "costs the hair something",
-    HairCost.MUCH: "costs the hair much",
 }
 DEVELOPER_FIELDS: Final = (
     ("colour_grams", "Colour, g"),
@@ -154,7 +148,7 @@ def _shown(route: Route, chosen: ChosenRoute | None) -> RouteShown:
         before=bare_lock(route.canvas) if is_prepared else None,
         then=lock_of_colour(tuple(route.lab.tolist())),
         minutes=_minutes(route.minutes),
-        cost=COST_WORDS[route.cost],
+        cost=route.cost.words,
         chosen=chosen is not None and chosen.kind == route.kind.value,
     )
 
