@@ -24,7 +24,7 @@ FREEST: Final = min(KEEP_PARTS)
 HARDLY_MORE: Final = 0.5  # delta E00
 
 
-class Way(StrEnum):
+class Mend(StrEnum):
     """What it takes to mend the bowl."""
 
     NOTHING = "nothing"
@@ -42,7 +42,7 @@ class Adjustment:
     forecasts of each zone. delta_e00: what is still missing after the additions, the mean over zones by weight.
     """
 
-    way: Way
+    way: Mend
     keep_fraction: float
     waste_g: float
     additions: Mapping[Shade, float]
@@ -122,9 +122,9 @@ def adjust_zones(
 
     befores, shares = forecasts(bowl), shares_of(zones)
     if float(shares @ [aim_of(each) for each in befores]) < CLOSE_ENOUGH:
-        way, kept, mended = Way.NOTHING, 1.0, bowl
+        way, kept, mended = Mend.NOTHING, 1.0, bowl
     else:
-        way, kept, mended = Way.CANNOT, 1.0, bowl
+        way, kept, mended = Mend.CANNOT, 1.0, bowl
         for _ in range(REAIMED if any(is_beside(zone.canvas, [*shelf, *bowl.grams], process) for zone in zones) else 1):
             aims = aimed_beside(zones, mended, process, light, [*shelf, *bowl.grams])
             way, kept, mended = _plan(search_for(aims, bowl, shelf, step_g, process, light), bowl, max_total_g)
@@ -143,7 +143,7 @@ def adjust_zones(
     )
 
 
-def _plan(search: Search, bowl: Bowl, max_total_g: float) -> tuple[Way, float, Bowl]:
+def _plan(search: Search, bowl: Bowl, max_total_g: float) -> tuple[Mend, float, Bowl]:
     """Additions to the whole bowl, else to a part of it; else the closest of all.
 
     The less is kept, the more can be made of it: what the least part can't mend, none can.
@@ -161,5 +161,5 @@ def _plan(search: Search, bowl: Bowl, max_total_g: float) -> tuple[Way, float, B
         enough = tried(FREEST)[0] + HARDLY_MORE
     kept = next((part for part in (1.0, *KEEP_PARTS) if tried(part)[0] < enough), FREEST)
     difference, grams = tried(kept)
-    way = Way.CANNOT if difference >= CLOSE_ENOUGH else Way.ADD if kept == 1 else Way.KEEP_PART
+    way = Mend.CANNOT if difference >= CLOSE_ENOUGH else Mend.ADD if kept == 1 else Mend.KEEP_PART
     return way, kept, Bowl(grams={shade: float(g) for shade, g in zip(search.shades, grams, strict=True) if g > 0})

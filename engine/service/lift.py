@@ -25,7 +25,7 @@ DOUBT: Final = 0.4  # share by which hair strays from it either way
 STEP: Final = 0.25  # of a level
 
 
-class Way(StrEnum):
+class Lay(StrEnum):
     """How the lightener lies on the hair."""
 
     FOIL = "foil"
@@ -34,7 +34,7 @@ class Way(StrEnum):
 
 
 # Parts of developer to one of lightener: open work must not run, and fragile hair is coated thinly.
-PARTS: Final = {Way.FOIL: 2.0, Way.COVER: 2.0, Way.OPEN: 1.0}
+PARTS: Final = {Lay.FOIL: 2.0, Lay.COVER: 2.0, Lay.OPEN: 1.0}
 FRAGILE_PARTS: Final = 3.0
 
 CLEAN_UP: Final = (
@@ -86,7 +86,7 @@ class Lift:
     visits: int
     vol: float
     parts: float
-    way: Way
+    lay: Lay
     on_scalp: bool
     expected_min: tuple[float, float]
     applications: int
@@ -103,7 +103,7 @@ def lift(
     wanted_level: float,
     *,
     strength: Strength | None = None,
-    way: Way = Way.FOIL,
+    lay: Lay = Lay.FOIL,
     on_scalp: bool = False,
 ) -> Lift | None:
     """How to lift a canvas towards a level; None when it is that light already. Raises OutOfRange for the level."""
@@ -123,8 +123,8 @@ def lift(
         stop_level=stop,
         visits=ceil(levels / most - 1e-9),
         vol=vol,
-        parts=FRAGILE_PARTS if strength.fragile and way is not Way.OPEN else PARTS[way],
-        way=way,
+        parts=FRAGILE_PARTS if strength.fragile and lay is not Lay.OPEN else PARTS[lay],
+        lay=lay,
         on_scalp=on_scalp,
         expected_min=(
             max(CHECK_EVERY_MIN, minutes * (1 - DOUBT)),

@@ -21,7 +21,7 @@ from engine.hair.canvas import Canvas, lightened
 from engine.hair.reading import canvas_lab
 from engine.hair.residue import Family, level_of_lightness
 from engine.knowledge.knowledge import Knowledge
-from engine.service.lift import Lift, Strength, Way, lift
+from engine.service.lift import Lay, Lift, Strength, lift
 
 CLOSE_ENOUGH: Final = 3.0  # delta E00 for which no hair is lifted any further; chosen by the founders
 FILL_FROM_LEVELS: Final = 2.0
@@ -137,7 +137,7 @@ def routes(
     shelf: Sequence[Shade],
     *,
     strength: Strength | None = None,
-    way: Way = Way.FOIL,
+    lay: Lay = Lay.FOIL,
     on_scalp: bool = False,
     last_aim_lab: FloatArray | None = None,
     max_shades: int = 2,
@@ -156,7 +156,7 @@ def routes(
         deposit = replace(deposit, reasons=("Colour alone, without warmth beneath: it goes hollow and fades early.",))
     found = [deposit, *(route for route in (filled, _removed(canvas, finish, deposit)) if route)]
     if not deposit.reaches:
-        found += [route for route in (_lifted(canvas, finish, deposit, strength, way, on_scalp),) if route]
+        found += [route for route in (_lifted(canvas, finish, deposit, strength, lay, on_scalp),) if route]
     proposed = _best(found, deposit.delta_e00, spared=_spares(canvas, strength))
     others = sorted((route for route in found if route is not proposed), key=lambda route: route.delta_e00)
     return Routes(proposed=proposed, others=tuple(others))
@@ -292,7 +292,7 @@ def _removed(canvas: Canvas, finish: _Finish, deposit: Route) -> Route | None:
 
 
 def _lifted(
-    canvas: Canvas, finish: _Finish, deposit: Route, strength: Strength, way: Way, on_scalp: bool
+    canvas: Canvas, finish: _Finish, deposit: Route, strength: Strength, lay: Lay, on_scalp: bool
 ) -> Route | None:
     bare = lightened(canvas, canvas.level)
     reach = within_reach(
@@ -306,7 +306,7 @@ def _lifted(
     need = reach.best_level if reach.lowest_level is None else reach.lowest_level
     if reach.lowest_level is None and reach.best_delta_e00 > deposit.delta_e00 - JUST_VISIBLE:
         return None
-    plan = lift(canvas, max(need, canvas.level), strength=strength, way=way, on_scalp=on_scalp)
+    plan = lift(canvas, max(need, canvas.level), strength=strength, lay=lay, on_scalp=on_scalp)
     if plan is None:  # light enough, once what lies on it is out
         return None
     lab, off = finish.on(plan.after)

@@ -10,7 +10,7 @@ from engine.colorimetry.lights import Light
 from engine.hair.canvas import Canvas
 from engine.hair.residue import LEVEL_CLEAN_WHITE
 from engine.reading import Job, JsonObject, a_choice, a_flag, a_whole_number, an_object, inside, read_target
-from engine.service.lift import Strength, Way
+from engine.service.lift import Lay, Strength
 from engine.service.route import Route, routes
 from engine.tasks.common import HAIR_FIELDS, SETTING_FIELDS, Task, needed_target, per_zone, read_setting
 
@@ -21,7 +21,7 @@ LIFTS_BEFORE_MOST: Final = 50
 def _route(job: Job) -> JsonObject:
     setting, target_lab = read_setting(job), needed_target(job)
     strength = _strength(an_object("strength", job.get("strength", {}), STRENGTH_FIELDS))
-    way = a_choice("way", job.get("way", Way.FOIL.value), Way)
+    lay = a_choice("lay", job.get("lay", Lay.FOIL.value), Lay)
     last_aim_lab = read_target({"target": job.get("last_aim")}, "last_aim")
     max_shades = a_whole_number("max_shades", job.get("max_shades", 2), 1, SHADES_LIMIT)
     on_scalp = a_flag(job, "on_scalp")
@@ -32,7 +32,7 @@ def _route(job: Job) -> JsonObject:
             target_lab,
             setting.shelf,
             strength=strength,
-            way=way,
+            lay=lay,
             on_scalp=on_scalp,
             last_aim_lab=last_aim_lab,
             max_shades=max_shades,
@@ -92,7 +92,7 @@ ROUTING: Final[Mapping[str, Task]] = {
     "route": Task(
         fields=HAIR_FIELDS
         | (SETTING_FIELDS - {"bowl", "light"})
-        | {"target", "max_shades", "strength", "way", "on_scalp", "last_aim"},
+        | {"target", "max_shades", "strength", "lay", "on_scalp", "last_aim"},
         perform=_route,
     ),
 }

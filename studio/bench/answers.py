@@ -8,7 +8,7 @@ from typing import Final
 
 import numpy as np
 
-from engine.bowl.adjust import Adjustment, Way, adjust_zones
+from engine.bowl.adjust import Adjustment, Mend, adjust_zones
 from engine.bowl.goal import ZoneAim
 from engine.bowl.match import Match, Recipe, aim_of, match_zones
 from engine.bowl.mix import Bowl
@@ -253,17 +253,17 @@ def mending_of(bench: Bench) -> Mending:
         additions=additions,
         keep=f"{plan.keep_fraction:g}",
         words=_mending_words(plan),
-        fresh_waste=f"{bowl.total_g:.1f}" if plan.way in (Way.KEEP_PART, Way.CANNOT) else "",
+        fresh_waste=f"{bowl.total_g:.1f}" if plan.way in (Mend.KEEP_PART, Mend.CANNOT) else "",
     )
 
 
 def _mending_words(plan: Adjustment) -> str:
     off = f"{plan.delta_e00:.1f} off"
-    if plan.way is Way.NOTHING:
+    if plan.way is Mend.NOTHING:
         return "The bowl is on its aim: nothing needs to go in."
-    if plan.way is Way.ADD:
+    if plan.way is Mend.ADD:
         return f"Add this, and the bowl is {off}."
-    if plan.way is Way.KEEP_PART:
+    if plan.way is Mend.KEEP_PART:
         return f"Additions alone would not fit: keep {plan.keep_fraction:.0%}, throw {plan.waste_g:.1f} g away, {off}."
     return f"No addition brings this bowl to the aim; the closest is {off}. A fresh bowl may be better."
 

@@ -11,14 +11,14 @@ from engine.bowl.weigh import Scale
 from engine.dye.shade import Shade
 from engine.errors import EmptyShelf
 from engine.hair.canvas import Canvas
-from engine.service.lift import Strength, Way
+from engine.service.lift import Lay, Strength
 from engine.service.route import Routes, fill_level, routes
 from engine.service.toner import TonerAt, toner_for, toner_levels
 from studio.head.engine_adapter import SCALE_STEP_G, stocked_shelf
 from studio.head.selectors import ZoneBench
 from studio.shelf.selectors import StockedLine
 from studio.visits.engine_adapter import canvas_of
-from studio.visits.gates import Asked, place_of, strength_of, way_of
+from studio.visits.gates import Asked, lay_of, place_of, strength_of
 
 Lab = tuple[float, ...]
 
@@ -33,7 +33,7 @@ def routes_of(bench: ZoneBench, asked: Asked, last_aim: Lab | None) -> Routes | 
         tuple(target_lab.tolist()),
         tuple(stocked_shelf(bench)),
         strength_of(asked, bench.zone, bench.reading),
-        way_of(asked.consult),
+        lay_of(asked.consult),
         place_of(bench.zone, bench.reading).touches_scalp,
         last_aim,
     )
@@ -45,7 +45,7 @@ def _routes_once(
     target: Lab,
     shelf: tuple[Shade, ...],
     strength: Strength,
-    way: Way,
+    lay: Lay,
     on_scalp: bool,
     last_aim: Lab | None,
 ) -> Routes:
@@ -54,7 +54,7 @@ def _routes_once(
         np.array(target),
         shelf,
         strength=strength,
-        way=way,
+        lay=lay,
         on_scalp=on_scalp,
         last_aim_lab=None if last_aim is None else np.array(last_aim),
     )

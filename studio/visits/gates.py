@@ -9,7 +9,7 @@ from django.db.models import Exists, QuerySet
 from django.utils import timezone
 
 from engine.service.known import House, Known, Scalp, SensitivityTest, StrandTest
-from engine.service.lift import Strength, Way
+from engine.service.lift import Lay, Strength
 from engine.service.past import Earlier, Past
 from engine.service.safety import Gate, check_all, still_covers
 from engine.service.work import Mix, Place, Work, WorkKind
@@ -162,9 +162,9 @@ def strength_of(asked: Asked, zone: Zone, reading: Reading | None) -> Strength:
     )
 
 
-def way_of(consult: Consult) -> Way:
+def lay_of(consult: Consult) -> Lay:
     """How the lightener is laid."""
-    return Way(consult.lay)
+    return Lay(consult.lay)
 
 
 def past_of(asked: Asked) -> list[Past]:

@@ -7,7 +7,7 @@ from django.utils import timezone
 from engine.hair.canvas import RANGES
 from engine.hair.residue import Family
 from engine.service.known import Scalp
-from engine.service.lift import Way
+from engine.service.lift import Lay
 from studio.accounts.models import Person, StudioScope
 from studio.clients.models import Client
 
@@ -209,9 +209,9 @@ class Consult(models.Model):
         COILY = "coily", "coily"
 
     class Lay(models.TextChoices):
-        FOIL = Way.FOIL.value, "in foil"
-        COVER = Way.COVER.value, "covered"
-        OPEN = Way.OPEN.value, "open"
+        FOIL = Lay.FOIL.value, "in foil"
+        COVER = Lay.COVER.value, "covered"
+        OPEN = Lay.OPEN.value, "open"
 
     visit = models.OneToOneField(Visit, on_delete=models.CASCADE, related_name="consult")
     version = models.PositiveIntegerField(default=0)

@@ -5,7 +5,7 @@ from unittest import TestCase
 import numpy as np
 
 from engine.bowl.across import partings, zone_labs
-from engine.bowl.adjust import Way, adjust_zones
+from engine.bowl.adjust import Mend, adjust_zones
 from engine.bowl.correct import corrections
 from engine.bowl.goal import ZoneAim, goal_of
 from engine.bowl.match import match
@@ -68,7 +68,7 @@ class SeveralZones(TestCase):
     def test_one_bowl_is_adjusted_for_all_its_zones(self) -> None:
         zones = aims(TEN, Canvas(level=9.5), crimson=2, yellow=1, clear=60)
         found = adjust_zones(zones, bowl(crimson=2, clear=40), SHELF, max_total_g=120)
-        self.assertIn(found.way, (Way.ADD, Way.CANNOT))
+        self.assertIn(found.way, (Mend.ADD, Mend.CANNOT))
         self.assertEqual([each.canvas for each in found.afters], [zone.canvas for zone in zones])
         mean = np.mean([each.aim.delta_e00 for each in found.afters])
         self.assertAlmostEqual(found.delta_e00, float(mean), places=9)

@@ -6,7 +6,7 @@ from unittest import TestCase
 
 import numpy as np
 
-from engine.bowl.adjust import Way, adjust
+from engine.bowl.adjust import Mend, adjust
 from engine.bowl.fade import fade, faded_canvas, refresh
 from engine.bowl.fill import FillFrom, fill
 from engine.bowl.match import match
@@ -134,7 +134,7 @@ class Adjusting(TestCase):
     def test_a_bowl_that_lacks_a_shade_is_mended_by_adding_it(self) -> None:
         target = dyed(TEN, crimson=2, yellow=1, clear=60).lab
         found = adjust(TEN, bowl(crimson=2, clear=40), SHELF, target, max_total_g=120)
-        self.assertIs(found.way, Way.ADD)
+        self.assertIs(found.way, Mend.ADD)
         self.assertLess(found.delta_e00, 1)
         self.assertEqual(found.waste_g, 0)
         self.assertAlmostEqual(found.after.bowl.total_g, 42 + sum(found.additions.values()), places=6)
@@ -149,24 +149,24 @@ class Adjusting(TestCase):
 
     def test_too_strong_a_bowl_for_its_pot_keeps_a_part_and_names_the_waste(self) -> None:
         found = adjust(TEN, bowl(magenta=4, clear=20), SHELF, dyed(TEN, magenta=1, clear=60).lab, max_total_g=130)
-        self.assertIs(found.way, Way.KEEP_PART)
+        self.assertIs(found.way, Mend.KEEP_PART)
         self.assertAlmostEqual(found.waste_g, (1 - found.keep_fraction) * 24)
         self.assertLess(found.delta_e00, 1)
 
     def test_what_can_not_be_mended_says_so_and_gives_the_closest(self) -> None:
         found = adjust(TEN, bowl(black=10, clear=10), SHELF, dyed(TEN, yellow=1, clear=60).lab, max_total_g=40)
-        self.assertIs(found.way, Way.CANNOT)
+        self.assertIs(found.way, Mend.CANNOT)
         self.assertLess(found.delta_e00, found.before.aim.delta_e00)
 
     def test_where_nothing_mends_a_bowl_no_colour_is_thrown_away_for_hardly_more(self) -> None:
         target = dyed(CLEAN_WHITE, magenta=2, clear=60).lab  # cooler than level 10 ever gets
         found = adjust(TEN, bowl(magenta=3, crimson=1, clear=60), SHELF, target, max_total_g=130)
-        self.assertIs(found.way, Way.CANNOT)
+        self.assertIs(found.way, Mend.CANNOT)
         self.assertEqual(found.waste_g, 0)
 
     def test_a_bowl_on_its_aim_needs_nothing(self) -> None:
         found = adjust(TEN, bowl(magenta=1, clear=30), SHELF, dyed(TEN, magenta=1, clear=30).lab, max_total_g=60)
-        self.assertIs(found.way, Way.NOTHING)
+        self.assertIs(found.way, Mend.NOTHING)
         self.assertEqual(dict(found.additions), {})
 
     def test_adjusting_never_beats_a_fresh_match(self) -> None:

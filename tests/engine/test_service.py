@@ -14,7 +14,7 @@ from engine.hair.instrument import ReadingsUnusable, average_readings
 from engine.hair.reading import canvas_lab
 from engine.hair.residue import Family
 from engine.service.developer import blend, developer_for, oxygen_volumes, percent_of, vol_of
-from engine.service.lift import Strength, Way, lift
+from engine.service.lift import Lay, Strength, lift
 from engine.service.toner import toner_for, toner_levels
 
 
@@ -81,7 +81,7 @@ class Lifting(unittest.TestCase):
         self.assertEqual((plan.vol, plan.parts), (7, 3))
 
     def test_open_work_is_thick(self) -> None:
-        self.assertEqual(lift(Canvas(level=8), 9, way=Way.OPEN).parts, 1)
+        self.assertEqual(lift(Canvas(level=8), 9, lay=Lay.OPEN).parts, 1)
 
     def test_porous_hair_goes_faster(self) -> None:
         slow, fast = (lift(Canvas(level=7, porosity=porosity), 9).expected_min for porosity in (0.6, 1.4))

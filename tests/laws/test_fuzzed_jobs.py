@@ -202,7 +202,7 @@ def job(rng: random.Random) -> object:
             0.3,
             lambda r: {r.choice(("fragile", "lifts_before", "most_levels")): r.choice((True, 1, 3, *ODD))},
         ),
-        ("way", 0.2, lambda r: r.choice(("foil", "open", "x", 3))),
+        ("lay", 0.2, lambda r: r.choice(("foil", "open", "x", 3))),
         ("on_scalp", 0.2, lambda r: r.choice((True, False, 1))),
         ("last_aim", 0.2, target),
         ("records", 0.6, lambda r: [record(r) for _ in range(r.choice((0, 1, 1, 2)))]),

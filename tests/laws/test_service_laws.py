@@ -16,7 +16,7 @@ from engine.hair.instrument import OUTLIER_FROM, average_readings
 from engine.hair.reading import canvas_lab, level_doubt
 from engine.hair.residue import Family
 from engine.service.known import House, Known, Scalp, SensitivityTest
-from engine.service.lift import MOST_MIN, Strength, Way, lift
+from engine.service.lift import MOST_MIN, Lay, Strength, lift
 from engine.service.past import Earlier, Past
 from engine.service.route import HairCost, RouteKind, StepKind, routes
 from engine.service.safety import check, still_covers
@@ -65,12 +65,12 @@ KNOWNS = st.builds(
 
 
 class Lifts(unittest.TestCase):
-    @given(LEVELS, LEVELS, POROSITIES, STRENGTHS, st.sampled_from(Way), st.booleans(), FAMILIES)
+    @given(LEVELS, LEVELS, POROSITIES, STRENGTHS, st.sampled_from(Lay), st.booleans(), FAMILIES)
     def test_a_lift_stays_within_what_hair_scalp_and_clock_bear(
-        self, level: float, wanted: float, porosity: float, strength: Strength, way: Way, on_scalp: bool, family: Family
+        self, level: float, wanted: float, porosity: float, strength: Strength, lay: Lay, on_scalp: bool, family: Family
     ) -> None:
         canvas = Canvas(level=level, porosity=porosity, family=family)
-        plan = lift(canvas, wanted, strength=strength, way=way, on_scalp=on_scalp)
+        plan = lift(canvas, wanted, strength=strength, lay=lay, on_scalp=on_scalp)
         if wanted <= level:
             self.assertIsNone(plan)
             return
