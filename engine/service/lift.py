@@ -115,7 +115,7 @@ def lift(
     most = strength.levels
     stop = min(wanted_level, canvas.level + most)
     vol = _vol(stop - canvas.level, strength, on_scalp)
-    minutes = (stop - canvas.level) * MINUTES_A_LEVEL * (USUAL_VOL / vol) ** 0.5 / canvas.porosity
+    minutes = lift_minutes(stop - canvas.level, vol, canvas.porosity)
     applications = max(1, ceil(minutes / MOST_MIN))
     return Lift(
         from_level=canvas.level,
@@ -133,6 +133,17 @@ def lift(
         applications=applications,
         after=lightened(canvas, stop),
     )
+
+
+def lift_minutes(levels: float, vol: float, porosity: float) -> float:
+    """Minutes that so many levels usually take; hair strays from it by DOUBT either way."""
+    return float(levels * MINUTES_A_LEVEL * (USUAL_VOL / vol) ** 0.5 / porosity)
+
+
+def clock_minutes(levels: float, vol: float, porosity: float) -> float:
+    """Minutes to set a clock for one application of a lift to: as late as it may be there, a check before the most."""
+    late = lift_minutes(levels, vol, porosity) * (1 + DOUBT)
+    return float(round(max(CHECK_EVERY_MIN, min(late, MOST_MIN - CHECK_EVERY_MIN))))
 
 
 def _vol(levels: float, strength: Strength, on_scalp: bool) -> float:

@@ -1,17 +1,19 @@
 """What is put on a zone when its clock starts, described for the gates."""
 
-from collections.abc import Mapping
+from collections.abc import Collection, Mapping
 from dataclasses import dataclass, field, replace
 from decimal import Decimal
 from typing import Final
 
-from engine.service.lift import USUAL_VOL
+from engine.service.lift import USUAL_VOL, clock_minutes
+from engine.service.route import RouteKind
 from engine.service.timing import CLOCK_OF_DYE, TIMINGS, ClockKind
 from engine.service.work import Work, WorkKind
 from studio.accounts.models import Person
 from studio.head.coats import zone_coat
-from studio.head.models import Bowl
+from studio.head.models import Bowl, Serving
 from studio.head.selectors import Bench, bench_of
+from studio.shelf.selectors import stocked_line
 from studio.visits.coats import How, lift_coat, plain_coat
 from studio.visits.gates import Asked, Coat, place_of
 from studio.visits.models import PlannedLift, Reading, Zone
@@ -45,21 +47,23 @@ class Start:
 
 @dataclass(frozen=True, kw_only=True)
 class Head:
-    """A visit's zones with the bench over them, if there is one, and lifts that were planned by zone id."""
+    """A visit's zones with the bench over them, if there is one, planned lifts by zone id, and zones filled first."""
 
     opened: OpenZone
     bench: Bench | None
     lifts: Mapping[int, PlannedLift] = field(default_factory=dict)
+    filled: frozenset[int] = frozenset()
 
 
 def head_of(person: Person, opened: OpenZone) -> Head:
-    """A visit's head for its clocks; one that was not read yet has no bench. Three queries."""
+    """A visit's head for its clocks; one that was not read yet has no bench. Four queries."""
     lifts = {row.zone_id: row for row in PlannedLift.objects.visible_to(person).filter(zone__visit=opened.visit)}
     try:
         bench = bench_of(person, opened)
     except (Reading.DoesNotExist, Bowl.DoesNotExist):
         bench = None
-    return Head(opened=opened, bench=bench, lifts=lifts)
+    filled = Zone.objects.visible_to(person).filter(visit=opened.visit, route__kind=RouteKind.FILL.value)
+    return Head(opened=opened, bench=bench, lifts=lifts, filled=frozenset(filled.values_list("pk", flat=True)))
 
 
 def planned_level(head: Head, zone: Zone) -> Decimal:
@@ -74,6 +78,34 @@ def planned_vol(head: Head, zone: Zone) -> Decimal:
     """The strength of developer for a zone's lift: the route's, else the usual one."""
     lift = head.lifts.get(zone.pk)
     return lift.vol if lift else Decimal(str(USUAL_VOL))
+
+
+def usual_clock(zone: Zone) -> ClockKind:
+    """The clock that a zone's bowl asks for."""
+    serving = Serving.objects.filter(zone=zone).select_related("bowl__line").first()
+    dyes = stocked_line(serving.bowl.line).dyes.values() if serving else ()
+    return next((CLOCK_OF_DYE[dye.kind] for dye in dyes if not dye.is_clear), ClockKind.DIRECT)
+
+
+def due_kind(head: Head, zone: Zone, been: Collection[str]) -> ClockKind:
+    """What goes on a zone next: its planned lift, the fill of its route, then what is in its bowl.
+
+    been: the kinds that have been on it in this visit.
+    """
+    if zone.pk in head.lifts and ClockKind.LIGHTENER not in been:
+        return ClockKind.LIGHTENER
+    if zone.pk in head.filled and ClockKind.FILL not in been:
+        return ClockKind.FILL
+    return usual_clock(zone)
+
+
+def due_minutes(head: Head, zone: Zone, kind: ClockKind) -> Decimal:
+    """How long it is left on: a planned lift as long as it may take on this hair, else what packs usually ask for."""
+    lift, reading = head.lifts.get(zone.pk), head.opened.by_zone.get(zone.pk)
+    if kind is not ClockKind.LIGHTENER or not lift or not reading or lift.to_level <= reading.level:
+        return Decimal(str(TIMINGS[kind].planned_min))
+    minutes = clock_minutes(float(lift.to_level - reading.level), float(lift.vol), float(reading.porosity))
+    return Decimal(str(minutes))
 
 
 def start_coat(

@@ -1,6 +1,7 @@
 """What the Clock page shows: a clock for each zone, mixed bowls, and the order in which to rinse."""
 
 import datetime
+from collections.abc import Collection
 from dataclasses import dataclass, replace
 from decimal import Decimal
 from typing import Final
@@ -9,10 +10,9 @@ from engine.bowl.cautions import Severity
 from engine.service.timing import TIMINGS, ClockKind
 from engine.service.work import WorkKind
 from studio.accounts.models import Person
-from studio.clocks.coats import Head, Start, head_of, planned_level, planned_vol, start_coat
+from studio.clocks.coats import Head, Start, due_kind, due_minutes, head_of, planned_level, planned_vol, start_coat
 from studio.clocks.models import ZoneClock
 from studio.clocks.selectors import BowlSeen, ClockSeen, done_clocks, mixed_bowls, running_clocks
-from studio.clocks.services.run import usual_clock
 from studio.ui.refusal import Refusal
 from studio.ui.words import refusal_words
 from studio.visits.gates import Asked, GateSeen, asked_of, check
@@ -38,6 +38,7 @@ class ZoneTimed:
     extra: tuple[tuple[str, str], ...]
     vol: str
     to_level: str
+    lift_min: str
 
     @property
     def kind(self) -> str:
@@ -93,7 +94,7 @@ def clock_page(
     tried: Start | None = None,
 ) -> ClockPage:
     """Gather the Clock page. tried: what was tried to be put on the zone in hand, whose gates are shown."""
-    running = running_clocks(person, [opened.visit.pk], now)
+    running, done = running_clocks(person, [opened.visit.pk], now), done_clocks(person, opened.visit.pk)
     by_zone = {each.clock.zone_id: (place, each) for place, each in enumerate(running, start=1)}
     removed = [each.clock.zone for each in running if each.clock.zone.removed]  # what is on the hair still counts
     asked, head = asked_of(person, opened.visit, now), head_of(person, opened)
@@ -101,10 +102,17 @@ def clock_page(
         visit=opened.visit,
         zone=opened.zone,
         zones=tuple(
-            _timed(asked, head, zone, by_zone.get(zone.pk), tried if zone.pk == opened.zone.pk else None)
+            _timed(
+                asked,
+                head,
+                zone,
+                by_zone.get(zone.pk),
+                {each.kind for each in done if each.zone_id == zone.pk},
+                tried if zone.pk == opened.zone.pk else None,
+            )
             for zone in (*opened.zones, *removed)
         ),
-        done=done_clocks(person, opened.visit.pk),
+        done=done,
         bowls=mixed_bowls(person, [opened.visit.pk], now),
         stung=[each for each in asked.incidents if each.kind == Incident.Kind.STUNG],
         kinds=tuple(
@@ -116,10 +124,15 @@ def clock_page(
 
 
 def _timed(
-    asked: Asked, head: Head, zone: Zone, running: tuple[int, ClockSeen] | None, tried: Start | None
+    asked: Asked,
+    head: Head,
+    zone: Zone,
+    running: tuple[int, ClockSeen] | None,
+    been: Collection[str],
+    tried: Start | None,
 ) -> ZoneTimed:
-    kind = ClockKind(running[1].clock.kind) if running else usual_clock(zone)
-    start = tried or Start(kind=kind, planned_min=_usual_min(kind), heat=asked.consult.heat)
+    kind = ClockKind(running[1].clock.kind) if running else due_kind(head, zone, been)
+    start = tried or Start(kind=kind, planned_min=due_minutes(head, zone, kind), heat=asked.consult.heat)
     return ZoneTimed(
         zone=zone,
         running=running[1] if running else None,
@@ -129,6 +142,7 @@ def _timed(
         extra=_fields(start),
         vol=f"{start.vol or planned_vol(head, zone):g}",
         to_level=f"{start.to_level or planned_level(head, zone):g}",
+        lift_min=f"{float(due_minutes(head, zone, ClockKind.LIGHTENER)):g}",
     )
 
 
@@ -143,10 +157,6 @@ def _gates(
     if running and not is_tried:
         return [seen for seen in found if seen.gate.code in WHILE_ON]
     return [seen for seen in found if seen.gate.severity is not Severity.NOTE]
-
-
-def _usual_min(kind: ClockKind) -> Decimal:
-    return Decimal(str(TIMINGS[kind].planned_min))
 
 
 def _fields(start: Start) -> tuple[tuple[str, str], ...]:

@@ -108,11 +108,13 @@ def started(form: Mapping[str, str]) -> Start:
     kind = form.get("kind", "")
     if kind not in ZoneClock.Kind.values:
         raise Refusal("clock_kind_unknown")
-    usual = TIMINGS[ClockKind(kind)].planned_min
+    usual = str(TIMINGS[ClockKind(kind)].planned_min)
+    if kind == ZoneClock.Kind.LIGHTENER:
+        usual = form.get("lift_min") or usual  # the route's, as the form shows them
     vol, to_level = form.get("vol", ""), form.get("to_level", "")
     return Start(
         kind=ClockKind(kind),
-        planned_min=typed_number(form.get("minutes") or str(usual), "minutes", example="25"),
+        planned_min=typed_number(form.get("minutes") or usual, "minutes", example="25"),
         batches=whole_number(form.get("batches") or "1", "batches"),
         damp=bool(form.get("damp")),
         heat=bool(form.get("heat")),

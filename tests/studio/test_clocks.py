@@ -6,6 +6,7 @@ from unittest.mock import patch
 from django.urls import reverse
 from django.utils import timezone
 
+from engine.service.lift import MOST_MIN, clock_minutes
 from studio.chairs.selectors import chairs_of, clashes_of
 from studio.clients.models import SkinTest
 from studio.clocks.models import ZoneClock
@@ -14,10 +15,11 @@ from studio.clocks.services.run import rinse
 from studio.demo.load import load_demo
 from studio.demo.today import seat_today
 from studio.pour.models import Batch
+from studio.route.models import ChosenRoute
 from studio.route.services.edit_plan import set_begin
 from studio.shelf.models import ShadeLine
 from studio.ui.refusal import Refusal
-from studio.visits.models import Consult
+from studio.visits.models import Consult, PlannedLift, Reading
 from studio.visits.selectors import open_zone
 from studio.visits.services.add_zone import add_zone
 from tests.studio.made import StudioCase, clear_skin, make_person, make_visit, put_on_hair
@@ -45,6 +47,39 @@ class ClockCase(StudioCase):
 
     def at(self, name: str) -> str:
         return reverse(f"clocks:{name}", args=[self.visit.pk])
+
+
+class OpensOnItsCoat(ClockCase):
+    """The clock proposes what the zone's route does next, with its minutes."""
+
+    def proposed(self) -> tuple[str, str]:
+        timed = self.client.get(self.at("clock")).context["page"].zones[0]
+        return timed.kind, timed.lift_min
+
+    def test_a_planned_lift_comes_first_for_as_long_as_it_may_take(self) -> None:
+        clear_skin(self.person, self.visit.client_id, now=NOW)
+        level = self.zone_read().level
+        PlannedLift.objects.create(zone=self.zone, to_level=level + 1, vol=20)
+        kind, minutes = self.proposed()
+        self.assertEqual((kind, minutes), ("lightener", f"{clock_minutes(1, 20, float(self.zone_read().porosity)):g}"))
+        self.assertTrue(5 <= float(minutes) < MOST_MIN)
+        form = {"zone": self.zone.pk, "kind": "lightener", "minutes": "", "lift_min": minutes, "vol": 20, "guarded": 1}
+        self.client.post(self.at("start"), {**form, "to_level": level + 1})
+        clock = ZoneClock.objects.get()
+        self.assertEqual(float(clock.planned_min), float(minutes))
+        rinse(self.person, clock_id=clock.pk, now=timezone.now())
+        self.assertEqual(self.proposed()[0], "direct")
+
+    def test_a_fill_comes_before_the_colour(self) -> None:
+        ChosenRoute.objects.create(zone=self.zone, kind="fill", chosen_by=self.person)
+        self.assertEqual(self.proposed()[0], "fill")
+        rinse(self.person, clock_id=self.start("fill", 20).pk, now=after(20))
+        self.assertEqual(self.proposed()[0], "direct")
+
+    def zone_read(self) -> Reading:
+        reading = open_zone(self.person, self.visit.pk).reading
+        assert reading is not None
+        return reading
 
 
 class Running(ClockCase):

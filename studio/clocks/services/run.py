@@ -6,15 +6,13 @@ from typing import Final
 
 from django.db import transaction
 
-from engine.service.timing import CLOCK_OF_DYE, TIMINGS, ClockKind
+from engine.service.timing import TIMINGS, ClockKind
 from engine.service.work import VOL_MOST, WorkKind
 from studio.accounts.models import Person
 from studio.clocks.coats import Start, head_of, planned_level, planned_vol, start_coat
 from studio.clocks.models import BATCHES_MOST, ZoneClock
 from studio.clocks.steady import boot_id, on_for, steady_at
-from studio.head.models import Serving
 from studio.pour.models import Batch
-from studio.shelf.selectors import stocked_line
 from studio.ui.numbers import within
 from studio.ui.refusal import Refusal
 from studio.visits.gates import asked_of, refuse_shut
@@ -99,13 +97,6 @@ def rinse(person: Person, *, clock_id: int, now: datetime.datetime) -> ZoneClock
 def forget_start(person: Person, *, clock_id: int) -> None:
     """Take back a clock that was started by mistake. Raises Refusal clock_stopped; ZoneClock.DoesNotExist."""
     running_clock(person, clock_id).delete()
-
-
-def usual_clock(zone: Zone) -> ClockKind:
-    """The clock that a zone's bowl asks for."""
-    serving = Serving.objects.filter(zone=zone).select_related("bowl__line").first()
-    dyes = stocked_line(serving.bowl.line).dyes.values() if serving else ()
-    return next((CLOCK_OF_DYE[dye.kind] for dye in dyes if not dye.is_clear), ClockKind.DIRECT)
 
 
 def _check(start: Start) -> None:
