@@ -110,17 +110,18 @@ class Prompt:
 
 
 def prompts(
-    kind: ClockKind, planned_min: float, *, watch: Watch = Watch.BY_KIND, batches: int = 1
+    kind: ClockKind, planned_min: float, *, watch: Watch = Watch.BY_KIND, batches: int = 1, joins: bool = True
 ) -> tuple[Prompt, ...]:
     """Everything a clock calls out, in order; the last is the pack's most, a stop.
 
     batches: how many bowls the application takes; each next one is called for before the last is past its best.
+    joins: whether hair is left that joins at half time.
     Raises OutOfRange for more minutes than the pack's most.
     """
     timing = TIMINGS[kind]
     within("clock.minutes", planned_min, 0.5, timing.pack_most_min, "min")
     found = [Prompt(at_min=at, call=Call.CHECK) for at in _checks(kind, planned_min, watch)]
-    if planned_min >= HALF_FROM_MIN and kind is not ClockKind.LIGHTENER:
+    if joins and planned_min >= HALF_FROM_MIN and kind is not ClockKind.LIGHTENER:
         found.append(Prompt(at_min=planned_min / 2, call=Call.HALF))
     if timing.life_min:
         ahead = timing.life_min[0] - MIX_AHEAD_MIN

@@ -5,6 +5,8 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import Final
 
+from django.db.models import Exists, OuterRef
+
 from engine.service.timing import (
     CLOCK_OF_DYE,
     TIMINGS,
@@ -21,6 +23,7 @@ from engine.service.timing import (
 from studio.accounts.models import Person
 from studio.clocks.models import ZoneClock
 from studio.clocks.steady import on_for
+from studio.head.models import Serving
 from studio.pour.models import Batch
 from studio.shelf.selectors import stocked_line
 
@@ -162,10 +165,13 @@ class BowlSeen:
         return self.freshness is not Freshness.FRESH
 
 
-def seen(clock: ZoneClock, now: datetime.datetime, watch: Watch = Watch.BY_KIND) -> ClockSeen:
-    """A clock at a moment, by time that goes on whatever the machine's clock is set to."""
+def seen(clock: ZoneClock, now: datetime.datetime, watch: Watch = Watch.BY_KIND, *, joins: bool = True) -> ClockSeen:
+    """A clock at a moment, by time that goes on whatever the machine's clock is set to.
+
+    joins: whether another zone is to have the same bowl, and has nothing on yet.
+    """
     minutes = on_for(clock, now).total_seconds() / 60
-    calls = prompts(ClockKind(clock.kind), float(clock.planned_min), watch=watch, batches=clock.batches)
+    calls = prompts(ClockKind(clock.kind), float(clock.planned_min), watch=watch, batches=clock.batches, joins=joins)
     return ClockSeen(
         clock=clock,
         minutes=minutes,
@@ -176,11 +182,23 @@ def seen(clock: ZoneClock, now: datetime.datetime, watch: Watch = Watch.BY_KIND)
 
 
 def running_clocks(person: Person, visits: Sequence[int], now: datetime.datetime) -> list[ClockSeen]:
-    """The running clocks of visits, first on first: what was applied first is rinsed first. Two queries."""
+    """The running clocks of visits, first on first: what was applied first is rinsed first. Three queries."""
     clocks = ZoneClock.objects.visible_to(person).filter(zone__visit__in=visits, rinsed_at=None)
     watch = Watch(person.studio.watch)
     found = clocks.select_related("zone__visit__client").prefetch_related("checks").order_by("applied_at")
-    return [seen(clock, now, watch) for clock in found]
+    clocks_now = list(found)
+    joined = _joined([clock.zone_id for clock in clocks_now])
+    return [seen(clock, now, watch, joins=clock.zone_id in joined) for clock in clocks_now]
+
+
+def _joined(zones: Sequence[int]) -> set[int]:
+    """Those of zones whose bowl is for another zone, too, on which no colour has been put yet. One query."""
+    if not zones:
+        return set()
+    coloured = ZoneClock.objects.filter(zone=OuterRef("zone"), kind__in=ZoneClock.COLOURS)
+    waiting = Serving.objects.filter(~Exists(coloured), zone__removed=False)
+    mine = Serving.objects.filter(zone__in=zones, bowl__in=waiting.values("bowl"))
+    return set(mine.values_list("zone_id", flat=True))
 
 
 def done_clocks(person: Person, visit_id: int) -> list[ZoneClock]:

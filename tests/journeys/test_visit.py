@@ -65,13 +65,13 @@ class TheVisit(JourneyCase):
         page.get_by_role("button", name="Start whole head").click()
         expect(page.locator(".clock-time")).to_be_visible()
         self.assert_accessible()
-        began = datetime.datetime.now(datetime.UTC) - datetime.timedelta(minutes=16)
+        began = datetime.datetime.now(datetime.UTC) - datetime.timedelta(minutes=31)
         ZoneClock.objects.update(applied_at=began, boot_id="")
         page.reload()  # a sleeping tablet, or another one: the clock is the server's
-        expect(page.locator(".clock-time")).to_contain_text("16:")
-        expect(page.get_by_role("alert")).to_contain_text("half time")
+        expect(page.locator(".clock-time")).to_contain_text("31:")
+        expect(page.get_by_role("alert")).to_contain_text("rinse")
         page.get_by_role("button", name="Seen").click()
-        expect(page.get_by_text("rinse in 14 min")).to_be_visible()
+        expect(page.get_by_text("the pack's most in 29 min")).to_be_visible()
         page.get_by_role("button", name="Rinsed: whole head").click()
 
     def judge_it(self) -> None:
@@ -101,7 +101,7 @@ class TheVisit(JourneyCase):
         expect(page.get_by_role("heading", name="Your colour, Ilka Brandt")).to_be_visible()
         self.assert_accessible()
         kept = Formula.objects.filter(client__name="Ilka Brandt").first()
-        self.assertEqual(round(kept.process_min), 16)
+        self.assertEqual(round(kept.process_min), 31)
         result = ZoneResult.objects.get()
         self.assertTrue(result.dry and result.two_lights)
         self.assertTrue(HomeCare.objects.get().pool)
@@ -207,7 +207,7 @@ class TheVisit(JourneyCase):
         expect(self.page.locator(".chair-calls")).to_have_count(1)
         self.page.get_by_role("link", name=re.compile("Clock.*Tobiah Merrow")).click()
         self.page.get_by_role("button", name="Seen").click()
-        expect(self.page.get_by_text("rinse in")).to_be_visible()
+        expect(self.page.get_by_text("the pack's most in")).to_be_visible()
         self.to("Cards")
         self.page.get_by_role("link", name="Take cards in").click()
         self.page.locator("#id_file").set_input_files(

@@ -14,6 +14,7 @@ from studio.clocks.selectors import mixed_bowls, running_clocks, seen
 from studio.clocks.services.run import rinse
 from studio.demo.load import load_demo
 from studio.demo.today import seat_today
+from studio.head.services.open_bowl import open_bowl
 from studio.pour.models import Batch
 from studio.route.models import ChosenRoute
 from studio.route.services.edit_plan import set_begin
@@ -70,6 +71,15 @@ class OpensOnItsCoat(ClockCase):
         rinse(self.person, clock_id=clock.pk, now=timezone.now())
         self.assertEqual(self.proposed()[0], "direct")
 
+    def test_half_time_is_called_only_where_something_joins(self) -> None:
+        self.start("direct", 30)
+        self.assertNotIn("half time", self.seen(16).called_words)
+        ends = add_zone(self.person, like_zone_id=self.zone.pk, part="ends", name="ends")
+        open_bowl(self.person, zone_id=ends.pk)
+        self.assertIn("half time", self.seen(16).called_words)
+        put_on_hair(self.person, zone_id=ends.pk, kind="direct", planned_min=15, now=after(15))
+        self.assertNotIn("half time", self.seen(16).called_words)
+
     def test_a_fill_comes_before_the_colour(self) -> None:
         ChosenRoute.objects.create(zone=self.zone, kind="fill", chosen_by=self.person)
         self.assertEqual(self.proposed()[0], "fill")
@@ -92,11 +102,10 @@ class Running(ClockCase):
         rinse(self.person, clock_id=first.pk, now=after(30))
         self.assertNotEqual(self.start("mask", 5, now=after(31)).pk, first.pk)
 
-    def test_it_calls_half_time_rinse_and_stop(self) -> None:
+    def test_it_calls_rinse_and_stop(self) -> None:
         self.start()
-        self.assertEqual(self.seen(14).called_words, "")
-        self.assertIn("in 1 min", self.seen(14).coming_words)
-        self.assertIn("half time", self.seen(16).called_words)
+        self.assertEqual(self.seen(29).called_words, "")
+        self.assertIn("in 1 min", self.seen(29).coming_words)
         self.assertEqual(self.seen(31).called_words, "rinse")
         self.assertTrue(self.seen(61).standing.is_alarm)
 
@@ -212,7 +221,7 @@ class BowlsAndChairs(ClockCase):
         with self.assertNumQueries(5):
             chairs_of(self.person, self.visit.day, NOW)
         self.start()
-        chairs = chairs_of(self.person, self.visit.day, after(16))
+        chairs = chairs_of(self.person, self.visit.day, after(31))
         self.assertEqual(chairs[0].visit.pk, self.visit.pk)
         self.assertTrue(chairs[0].is_calling)
         self.assertEqual(chairs[0].stage, "on the clock")
