@@ -15,11 +15,10 @@ from engine.bowl.mix import Bowl
 from engine.bowl.ranking import ALIKE, CHANCE, JUST_VISIBLE, chance_words
 from engine.bowl.reach import Within, within_reach
 from engine.bowl.strategies import Strategy, compare
-from engine.bowl.weigh import Scale
 from engine.dye.shade import Shade
 from engine.errors import BadInput
 from engine.hair.canvas import Canvas
-from studio.head.engine_adapter import POT_G, SCALE_STEP_G, aims_of, lock_of_bowl
+from studio.head.engine_adapter import POT_G, SCALE_STEP_G, aims_of, lock_of_bowl, scale_of
 from studio.head.selectors import Bench
 from studio.head.stock import stock_of
 from studio.shelf.models import ShadeLine
@@ -163,7 +162,7 @@ def _match(bench: Bench, stocked: StockedLine, aims: list[ZoneAim], limits: Limi
         return match_zones(
             aims,
             list(stocked.dyes.values()),
-            scale=Scale(total_g=float(bench.bowl.wanted_g), step_g=limits.step_g),
+            scale=scale_of(float(bench.bowl.wanted_g), limits.step_g),
             max_shades=limits.max_shades,
             answers=ANSWERS_MOST,
             stock=stock,
@@ -287,7 +286,7 @@ def warmth_ways(bench: Bench) -> tuple[WarmthWay, ...]:
     if target_lab is None:
         raise Refusal("no_aim", "aim")
     canvas, shelf = canvas_of(bench.reading), list(bench.stocked.dyes.values())
-    scale = Scale(total_g=float(bench.bowl.wanted_g), step_g=SCALE_STEP_G)
+    scale = scale_of(float(bench.bowl.wanted_g))
     return tuple(
         WarmthWay(
             title=STRATEGY_WORDS[each.strategy][0],

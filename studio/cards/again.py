@@ -20,7 +20,7 @@ from engine.service.judge import against_forecast
 from studio.accounts.models import Person
 from studio.cards.models import Formula, Tweak
 from studio.cards.selectors import active_tweaks, kept_formulas, visit_on
-from studio.head.engine_adapter import SCALE_STEP_G
+from studio.head.engine_adapter import scale_of
 from studio.shelf.selectors import StockedLine, stocked_line
 from studio.ui.locks import Lock, bare_lock, lock_of_colour
 from studio.visits.engine_adapter import canvas_of
@@ -87,7 +87,7 @@ def options_of(person: Person, formula: Formula, canvas: Canvas, tweak: Tweak | 
     last = last_lab(person, formula)
     shelf = [stocked.dyes[shade.pk] for shade in stocked.shades if shade.stock_g > 0]
     grams = {pour.shade_id: float(pour.grams) for pour in formula.pours.all() if pour.shade_id in stocked.dyes}
-    scale = Scale(total_g=max(float(sum(grams.values())), 5.0), step_g=SCALE_STEP_G)
+    scale = scale_of(max(float(sum(grams.values())), 5.0))
 
     def option(code: str, title: str, by_dye: Bowl, forecast: Forecast, aim: FloatArray | None) -> Option:
         return _option(code, title, by_dye, forecast, aim, last, stocked)

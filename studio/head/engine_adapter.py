@@ -16,6 +16,7 @@ from engine.bowl.mix import FULL_TIME_DRY, Bowl, added_absorption
 from engine.bowl.predict import Aim, Forecast, predict, predict_zones
 from engine.bowl.spread import Doubt, Spread, spread
 from engine.bowl.steer import Steering, steer
+from engine.bowl.weigh import Scale
 from engine.bowl.why import reason_words, reasons_of
 from engine.colorimetry.lights import Light
 from engine.colorimetry.screen import screen_colour
@@ -32,6 +33,7 @@ from studio.ui.locks import Lock, aim_tress_lock, tress_lock
 from studio.visits.engine_adapter import canvas_of
 
 SCALE_STEP_G: Final = 0.1
+LEAST_POUR_G: Final = 0.3  # less of a shade than this no bench scale tells from its neighbours; chosen by the founders
 SPREAD_SAMPLES: Final = 96
 POT_G: Final = float(POT_MOST_G)
 Ladder = tuple[tuple[str, str, str], ...]
@@ -193,6 +195,11 @@ def steering_of(bench: Bench) -> Steering:
     grams = {bench.stocked.dyes[shade.pk]: float(g) for shade, g in bench.poured}
     shelf = list(bench.stocked.dyes.values())
     return steer(canvas_of(bench.reading), grams, shelf, add_g=[step_g_of(dye) for dye in shelf])
+
+
+def scale_of(total_g: float, step_g: float = SCALE_STEP_G) -> Scale:
+    """The scale that recipes are made for: none holds less of a shade than can be weighed well."""
+    return Scale(total_g=total_g, step_g=step_g, least_g=min(max(step_g, LEAST_POUR_G), total_g))
 
 
 def step_g_of(dye: Shade) -> float:

@@ -6,13 +6,12 @@ from decimal import Decimal
 
 from engine.bowl.match import match
 from engine.bowl.stock import Stock
-from engine.bowl.weigh import Scale
 from engine.errors import EngineError
 from engine.service.amounts import Density, Length, foils_for, tubes_for
 from engine.service.plan import Slot
 from engine.service.route import RouteKind
 from engine.service.sections import sections
-from studio.head.engine_adapter import SCALE_STEP_G, stocked_shelf
+from studio.head.engine_adapter import scale_of, stocked_shelf
 from studio.head.selectors import Bench, ZoneBench
 from studio.route.models import ChosenRoute
 from studio.route.planned import needed_of
@@ -119,7 +118,7 @@ def _instead(zone: ZoneBench) -> str:
         return ""
     dyes = zone.stocked.dyes
     stock = Stock(grams={dyes[shade.pk]: float(shade.stock_g) for shade in zone.stocked.shades})
-    scale = Scale(total_g=max(float(zone.total_g), 5.0), step_g=SCALE_STEP_G)
+    scale = scale_of(max(float(zone.total_g), 5.0))
     try:
         shelf = stocked_shelf(zone)
         best = match(canvas_of(zone.reading), shelf, target_lab, scale=scale, stock=stock, answers=1).recipes[0]

@@ -14,7 +14,7 @@ from engine.hair.canvas import Canvas
 from engine.service.lift import Lay, Strength
 from engine.service.route import Routes, fill_level, routes
 from engine.service.toner import TonerAt, toner_for, toner_levels
-from studio.head.engine_adapter import SCALE_STEP_G, stocked_shelf
+from studio.head.engine_adapter import scale_of, stocked_shelf
 from studio.head.selectors import ZoneBench
 from studio.shelf.selectors import StockedLine
 from studio.visits.engine_adapter import canvas_of
@@ -65,7 +65,7 @@ def fill_of(bench: ZoneBench) -> Fill | None:
     target_lab = bench.target_lab
     if target_lab is None:
         return None
-    scale = Scale(total_g=float(bench.bowl.wanted_g), step_g=SCALE_STEP_G)
+    scale = scale_of(float(bench.bowl.wanted_g))
     return _fill_once(canvas_of(bench.reading), tuple(target_lab.tolist()), tuple(stocked_shelf(bench)), scale)
 
 

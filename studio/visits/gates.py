@@ -158,6 +158,7 @@ def strength_of(asked: Asked, zone: Zone, reading: Reading | None) -> Strength:
         fragile=known.is_fragile,
         curl_sets_limit=known.is_curly,
         lifts_before=len(known.lifts_before(place)),
+        lifted_today=reading is not None and reading.after_lift,
         most_levels=known.most_levels(place),
     )
 

@@ -222,6 +222,7 @@ class Hitting(StudioCase):
         self.assertTrue(1 <= len(answers.recipes) <= 5)
         for recipe in answers.recipes:
             self.assertEqual(sum(grams for _, _, grams in recipe.pours), Decimal(50))
+            self.assertGreaterEqual(min(grams for *_, grams in recipe.pours), Decimal("0.3"))  # what a scale tells
         best = {shade_id: grams for shade_id, _, grams in answers.recipes[0].pours}
         self.assertLess(answers.recipes[0].delta_e00, 1)
         taken = self.send("take", shade_id=list(best), weight=[str(g) for g in best.values()])

@@ -69,6 +69,15 @@ class Routing(RouteCase):
         self.assertContains(page, "read after the lift")
         self.assertEqual(page.context["page"].proposed.route.kind, "deposit")
 
+    def test_hair_that_was_lifted_today_is_not_lifted_again_unasked(self) -> None:
+        self.read(8)
+        self.read(9, after_lift="1")
+        self.aim(74, 18, 300)
+        page = self.route().context["page"]
+        self.assertEqual(page.proposed.route.kind, "deposit")
+        self.assertIn("lift", [each.route.kind for each in page.others])
+        self.assertContains(self.route(), "lifted today")
+
     def test_a_deep_red_on_light_ends_is_filled_and_says_what_happens_without(self) -> None:
         self.aim(33, 32, 20)
         self.assertEqual(self.route().context["page"].proposed.route.kind, "fill")
