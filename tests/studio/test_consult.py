@@ -6,8 +6,11 @@ from django.urls import reverse
 from django.utils import timezone
 
 from studio.clients.models import PastWork, SkinTest
+from studio.head.models import Serving, Worktop
+from studio.head.services.open_bowl import open_bowl
 from studio.shelf.models import ShadeLine
 from studio.visits.models import Consult
+from studio.visits.selectors import open_zone
 from tests.studio.made import TODAY, StudioCase, make_person, make_visit
 
 CHOSEN = {
@@ -44,6 +47,16 @@ class Asking(ConsultCase):
         self.visit.client.refresh_from_db()
         self.assertEqual(self.visit.client.born_on, datetime.date(1990, 5, 4))
         self.assertTrue(self.visit.client.reacted)
+
+    def test_a_bowl_for_the_whole_head_asks_for_what_such_a_head_takes(self) -> None:
+        """180 g of very long, thick hair: the head's own grams of the design; 60 g of a usual one."""
+        for length, density, grams in (("very_long", "thick", 180), ("short", "thin", 24), ("medium", "medium", 60)):
+            visit = make_visit(self.person, f"{length} {density}")
+            Serving.objects.filter(zone__visit=visit).delete()  # no bowl is open yet when the consult is held
+            Worktop.objects.filter(visit=visit).delete()
+            Consult.objects.create(visit=visit, length=length, density=density)
+            bowl = open_bowl(self.person, zone_id=open_zone(self.person, visit.pk).zone.pk)
+            self.assertEqual(bowl.wanted_g, grams)
 
     def test_a_kept_change_swaps_the_gates_and_leaves_the_form_to_the_hand(self) -> None:
         answer = self.consult(wish="like dusk")

@@ -1,13 +1,16 @@
 """Set bowls on the bench."""
 
+from decimal import Decimal
+
 from django.db import transaction
 
+from engine.service.amounts import Density, Length, needed
 from studio.accounts.models import Person
 from studio.head.models import BenchStep, Bowl, Serving, Worktop
 from studio.head.services.changing import remember
 from studio.head.state import rows_of, state_of
 from studio.shelf.models import ShadeLine
-from studio.visits.models import Zone
+from studio.visits.models import Consult, Zone
 from studio.visits.selectors import OpenZone
 
 
@@ -39,7 +42,7 @@ def open_bowl(person: Person, *, zone_id: int) -> Bowl:
     first_line = ShadeLine.objects.visible_to(person).order_by("position", "id").first()
     if first_line is None:
         raise ShadeLine.DoesNotExist
-    bowl = worktop.bowls.create(line=first_line)
+    bowl = worktop.bowls.create(line=first_line, **_wanted(zone))
     Serving.objects.create(zone=zone, bowl=bowl)
     if made:
         BenchStep.objects.create(
@@ -50,6 +53,18 @@ def open_bowl(person: Person, *, zone_id: int) -> Bowl:
             made_by=person,
         )
     return bowl
+
+
+def _wanted(zone: Zone) -> dict[str, Decimal]:
+    """What a bowl for a whole head is to weigh, by the length and density that were noted; as usual for anything else.
+
+    A part of a head comes later and joins a bowl, which is then asked for by what it serves.
+    """
+    consult = Consult.objects.filter(visit=zone.visit_id).first()
+    if consult is None or zone.part != Zone.Part.WHOLE:
+        return {}
+    need = needed(Length(consult.length), Density(consult.density))
+    return {"wanted_g": Decimal(round(need.grams))}
 
 
 def open_bowls(person: Person, opened: OpenZone) -> None:
