@@ -23,7 +23,7 @@ def chance_words(chance: float) -> str:
     """A chance 0-1 of a hit as a colourist would put it."""
     tenths = round(10 * chance)
     if tenths == 0:
-        return "unlikely to be hardly off"
+        return "most likely seen to be off"
     return "nearly sure to be hardly off" if tenths == 10 else f"{tenths} in 10 likely to be hardly off"
 
 

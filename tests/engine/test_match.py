@@ -11,7 +11,7 @@ from engine.bowl.goal import ZoneAim
 from engine.bowl.match import Limit, match, match_zones
 from engine.bowl.mix import Bowl
 from engine.bowl.predict import predict
-from engine.bowl.ranking import ALIKE, CHANCE
+from engine.bowl.ranking import ALIKE, CHANCE, chance_words
 from engine.bowl.spread import spread
 from engine.bowl.stock import Stock
 from engine.bowl.weigh import Scale
@@ -72,6 +72,22 @@ class Hits(TestCase):
         self.assertLess(found.weighed_delta_e00, best + 0.01)
         likeliest = max(recipe.chance for recipe in found.recipes)
         self.assertGreater(found.recipes[0].chance, likeliest - CHANCE)
+
+
+class Chances(TestCase):
+    def test_a_chance_is_told_in_tenths(self) -> None:
+        told = {chance: chance_words(chance) for chance in (0.0, 0.04, 0.3, 0.94, 0.97)}
+        self.assertEqual(told[0.0], told[0.04])
+        self.assertEqual(told[0.3], "3 in 10 likely to be hardly off")
+        self.assertEqual(told[0.94], "9 in 10 likely to be hardly off")
+        self.assertIn("nearly sure", told[0.97])
+
+    def test_what_comes_nearer_and_wanders_less_is_likelier_hardly_off(self) -> None:
+        best = match(Canvas(level=9.5), SHELF, lab(60, 25, -10), scale=Scale()).recipes[0]
+        around = spread(Canvas(level=9.5), best.bowl)
+        near, far = (around.chance(lab(60, 25, -10) + np.array([off, 0, 0])) for off in (0, 8))
+        self.assertGreater(near, far)
+        self.assertTrue(0 < near < 1)
 
 
 class OneBowlForSeveralZones(TestCase):
