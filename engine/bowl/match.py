@@ -1,7 +1,7 @@
 """Which mix of the shelf's shades hits a target on a canvas."""
 
 from collections.abc import Sequence
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 from enum import StrEnum
 from typing import Final
 
@@ -123,7 +123,6 @@ class Match:
 class _WeighedUp:
     candidate: Candidate
     bowl: Bowl
-    forecasts: tuple[Forecast, ...]
     chance: float
     within_50: float
     within_90: float
@@ -212,7 +211,7 @@ def match_zones(
         Ranked(candidate=each.candidate, chance=each.chance, within_90=each.within_90, cost=stock.cost(each.bowl))
         for each in few
     ]
-    recipes = [_recipe(few[index], stock) for index in distinct(ranked, answers)]
+    recipes = [_recipe(few[index], zones, stock, process, light) for index in distinct(ranked, answers)]
     nearest, weighed = min(each.exact_delta_e00 for each in found), min(each.delta_e00 for each in found)
     limit = limit_of(recipes[0].delta_e00, nearest, darker_canvas=any(_is_darker(zone, light) for zone in zones))
     return Match(
@@ -283,27 +282,27 @@ def _is_darker(zone: ZoneAim, light: Light) -> bool:
 
 
 def _weigh_up(candidate: Candidate, zones: Sequence[ZoneAim], bowl: Bowl, process: Process, light: Light) -> _WeighedUp:
-    """A candidate's bowl with its forecasts, and how far its results may wander."""
-    forecasts = tuple(
-        predict(zone.canvas, bowl, process=process, light=light, target_lab=zone.target_lab) for zone in zones
-    )
+    """A candidate's bowl, and how far its results may wander."""
     wander = [spread(zone.canvas, bowl, process=process, light=light, samples=RANKED_BY_SAMPLES) for zone in zones]
     shares = shares_of(zones)
     return _WeighedUp(
-        candidate=replace(candidate, delta_e00=float(shares @ [aim_of(forecast) for forecast in forecasts])),
+        candidate=candidate,
         bowl=bowl,
-        forecasts=forecasts,
         chance=float(shares @ [each.chance(zone.target_lab) for each, zone in zip(wander, zones, strict=True)]),
         within_50=float(shares @ [each.within_50 for each in wander]),
         within_90=float(shares @ [each.within_90 for each in wander]),
     )
 
 
-def _recipe(found: _WeighedUp, stock: Stock) -> Recipe:
+def _recipe(found: _WeighedUp, zones: Sequence[ZoneAim], stock: Stock, process: Process, light: Light) -> Recipe:
+    """A candidate with its forecasts."""
+    forecasts = tuple(
+        predict(zone.canvas, found.bowl, process=process, light=light, target_lab=zone.target_lab) for zone in zones
+    )
     return Recipe(
         bowl=found.bowl,
-        forecasts=found.forecasts,
-        delta_e00=found.candidate.delta_e00,
+        forecasts=forecasts,
+        delta_e00=float(shares_of(zones) @ [aim_of(forecast) for forecast in forecasts]),
         exact_delta_e00=found.candidate.exact_delta_e00,
         chance=found.chance,
         within_50=found.within_50,
