@@ -9,7 +9,7 @@ import numpy as np
 from engine.arrays import FloatArray, frozen
 from engine.colorimetry.grid import WAVELENGTHS_NM
 from engine.dye.known import NODES, NODES_NM
-from engine.dye.shade import BASE_EXPONENT, SMALLEST_KS, Shade
+from engine.dye.shade import BASE_EXPONENT, SMALLEST_KS
 from engine.dye.shelf import demo_shelf
 from engine.errors import Unknown
 
@@ -83,11 +83,6 @@ def anything() -> Prior:
     """What is believed of a shade of which nothing is known."""
     covariance = np.full((NODES, NODES), ANY_SD**2) + _smooth(ANY_REST_SD, ANY_REST_NM)
     return Prior(name="", mean=frozen(np.full(NODES, np.log(ANY_MEAN))), covariance=frozen(covariance))
-
-
-def prior_of(shade: Shade) -> Prior:
-    """What is believed of a shade like a given one."""
-    return like(shade.name, shade.strength * shade.spectrum)
 
 
 def _smooth(sd: float, nm: float) -> FloatArray:

@@ -78,10 +78,6 @@ class Knowledge:
             found.append(ToldShade(name=name, factor=factor, doubt=float(max(left, 0.0)) ** 0.5, shift_nm=float(shift)))
         return tuple(found)
 
-    def porosity(self, porosity: FloatArray) -> FloatArray:
-        """How porosity (...) counts here."""
-        return porosity ** (1 + self.physics.porosity) if self.physics.porosity else porosity
-
     def level_offset(self, reader: str) -> float:
         """How many levels too light a reader reads; 0 for one that nothing is known of."""
         return float(self._group("readers")[self.readers.index(reader)]) if reader in self.readers else 0.0
