@@ -6,7 +6,7 @@ from typing import Final
 
 import numpy as np
 
-from engine.arrays import FloatArray, IntArray
+from engine.arrays import IntArray
 from engine.bowl.mix import Bowl, Process, lifted_under, thickness_of
 from engine.colorimetry.grid import BANDS
 from engine.colorimetry.lights import Light, viewing
@@ -76,9 +76,9 @@ def hair_of(canvases: Sequence[Canvas]) -> Hair:
     return Hair(bare=fibres.bare, pigment=fibres.pigment, base=fibres.base, share=fibres.share)
 
 
-def doses_of(worked: Sequence[Worked], shades: Sequence[Shade], porosity: FloatArray | None = None) -> Doses:
-    """What each hair meets of shades. porosity: (n,) in place of the canvases' own."""
-    own = np.array([each.canvas.porosity for each in worked]) if porosity is None else porosity
+def doses_of(worked: Sequence[Worked], shades: Sequence[Shade]) -> Doses:
+    """What each hair meets of shades."""
+    own = np.array([each.canvas.porosity for each in worked])
     shape = (len(worked), max(1, *(len(each.coats) for each in worked)) if worked else 1)
     fractions, turns, worn = (np.zeros((*shape, len(shades))) for _ in range(3))
     thick, met = np.ones((*shape, len(shades))), np.ones(shape)

@@ -10,7 +10,7 @@ import numpy as np
 from engine.arrays import FloatArray
 from engine.bowl.cautions import Severity, Warning
 from engine.bowl.goal import Goal, ZoneAim, goal_of, shares_of
-from engine.bowl.mix import FULL_TIME_DRY, Bowl, Process
+from engine.bowl.mix import FULL_TIME_DRY, Bowl, Process, lifted
 from engine.bowl.predict import Forecast, predict
 from engine.bowl.ranking import JUST_VISIBLE, Candidate, Ranked, distinct, shortlist
 from engine.bowl.seek import REAIMED, Seek
@@ -213,7 +213,9 @@ def match_zones(
     ]
     recipes = [_recipe(few[index], zones, stock, process, light) for index in distinct(ranked, answers)]
     nearest, weighed = min(each.exact_delta_e00 for each in found), min(each.delta_e00 for each in found)
-    limit = limit_of(recipes[0].delta_e00, nearest, darker_canvas=any(_is_darker(zone, light) for zone in zones))
+    limit = limit_of(
+        recipes[0].delta_e00, nearest, darker_canvas=any(_is_darker(zone, colours, process, light) for zone in zones)
+    )
     return Match(
         recipes=tuple(recipes),
         nearest_delta_e00=nearest,
@@ -276,9 +278,10 @@ def _warned(limit: Limit, zones: int) -> tuple[Warning, ...]:
     return (LIMIT_WARNINGS[limit],) if limit in LIMIT_WARNINGS else ()
 
 
-def _is_darker(zone: ZoneAim, light: Light) -> bool:
-    """Whether hair is deeper than its target before anything is put on it."""
-    return float(canvas_lab(zone.canvas, light)[0]) < float(zone.target_lab[0])
+def _is_darker(zone: ZoneAim, colours: Sequence[Shade], process: Process, light: Light) -> bool:
+    """Whether hair is deeper than its target before any dye is on it, at its lightest if colour lifts it."""
+    hair = lifted(zone.canvas, colours, process)
+    return float(canvas_lab(hair, light)[0]) < float(zone.target_lab[0])
 
 
 def _weigh_up(candidate: Candidate, zones: Sequence[ZoneAim], bowl: Bowl, process: Process, light: Light) -> _WeighedUp:

@@ -23,7 +23,7 @@ from engine.hair.canvas import RANGES, Canvas, coloured, fibres_of
 from engine.hair.reading import canvas_lab
 from engine.hair.reflectance import mingled, reflectance
 from engine.hair.residue import pigment, pigment_at_levels
-from engine.hair.source import Source
+from engine.hair.source import POROSITY_SD, Source
 from engine.knowledge.knowledge import REMAINDER_PRIOR, Knowledge
 from engine.knowledge.remainder import per_axis_of, presence
 from engine.knowledge.unknowns import LINE_SD, SHADE_SD
@@ -31,7 +31,6 @@ from engine.knowledge.unknowns import LINE_SD, SHADE_SD
 SEED: Final = 20
 SAMPLES: Final = 256
 SHOWN: Final = 7
-POROSITY_SD: Final = 0.1  # of porosity as read, relative
 HARDLY_OFF: Final = 2.0  # delta E00 within which a result counts as a hit
 UNKNOWN_SD: Final = float(np.hypot(SHADE_SD, LINE_SD))  # of the logarithm of a shade's strength
 UNLEARNED: Final = np.array(per_axis_of(REMAINDER_PRIOR))  # of L*a*b*: what is not known of a studio's physics

@@ -22,6 +22,7 @@ SIGMA_LIMITS_NM: Final = (5.0, 200.0)
 WEIGHT_LIMIT: Final = 10.0
 SAMPLE_LIMIT: Final = 100.0
 SMALLEST_KS: Final = 1e-3
+BASED_STRENGTH_LEAST: Final = 0.05  # of a shade with a level
 BASE_EXPONENT: Final = 1.5  # between grey (0) and eumelanin (3.33): a neutral brown; chosen by the founders
 
 
@@ -80,7 +81,7 @@ class Shade:
                     f"shades.{self.name}.level", f"shades.{self.name}.level is for demi and permanent shades"
                 )
             within(f"shades.{self.name}.level", self.level, LEVEL_DARKEST, LEVEL_CLEAN_WHITE)
-            within(f"shades.{self.name}.strength", self.strength, 0.05, STRENGTH_LIMIT, "K/S")
+            within(f"shades.{self.name}.strength", self.strength, BASED_STRENGTH_LEAST, STRENGTH_LIMIT, "K/S")
         if self.samples and len(self.samples) != BANDS:
             raise OutOfRange(f"shades.{self.name}.samples (entries)", len(self.samples), BANDS, BANDS)
         each_within(f"shades.{self.name}.samples", self.samples, 0.0, SAMPLE_LIMIT, "K/S")

@@ -32,5 +32,6 @@ def per_axis(doubt: float) -> float:
     return float(doubt / 3**0.5)
 
 
+POROSITY_SD: Final = 0.1  # of porosity as hands tell it, relative
 LEVEL_SD: Final = {Source.EYE: 0.35, Source.PHOTO: 0.25, Source.READER: 0.12}
 COLOUR_DOUBT: Final = {Source.EYE: 4.0, Source.PHOTO: 3.0, Source.READER: 1.0}

@@ -9,7 +9,7 @@ from typing import Final
 import numpy as np
 
 from engine.arrays import FloatArray
-from engine.dye.shade import STRENGTH_LIMIT, Shade
+from engine.dye.shade import BASED_STRENGTH_LEAST, STRENGTH_LIMIT, Shade
 from engine.errors import BadInput
 from engine.knowledge.law import Physics
 from engine.knowledge.remainder import per_axis_of
@@ -103,7 +103,8 @@ class Knowledge:
                 life = float(np.clip(shade.life_washes * longer, *LIFE_LIMITS))
         elif shade.line in self.lines:
             log = log + self._group("lines")[self.lines.index(shade.line)]
-        strength = min(shade.strength * float(np.exp(log)), STRENGTH_LIMIT)
+        least = 0.0 if shade.level is None else BASED_STRENGTH_LEAST
+        strength = min(max(shade.strength * float(np.exp(log)), least), STRENGTH_LIMIT)
         if shift and shade.strength:
             tone = shifted(shade.tone[None], np.array([shift]))[0]
             shade = replace(shade, bands=(), samples=tuple(tone.tolist()))
@@ -113,12 +114,21 @@ class Knowledge:
         """Forecast bowls of shades that were `taught`, with what is left in doubt."""
         part = self._part(shades)
         found = told(subject, part.layout, part.rest, self.centres)
-        own = {row: shade.doubt for row, shade in enumerate(shades) if shade.doubt and shade.name not in self.place}
         by_own = [
-            (found.by_band * found.units[:, row, None, None] * shades[row].tone) @ doubt.by_band.T
-            for row, doubt in own.items()
+            (found.by_band * found.units[:, row, None, None] * shade.tone) @ self._own_doubt(shade).T
+            for row, shade in enumerate(shades)
+            if shade.doubt
         ]
         return Looked(told=found, part=part, remainder=np.array(self.remainder), by_own=tuple(by_own))
+
+    def _own_doubt(self, shade: Shade) -> FloatArray:
+        """What a shade's own doubt moves its logarithm of K by, (factors, bands); of one that results taught of, what
+        they can't tell as strength: the course of its bands."""
+        moves = shade.doubt.by_band if shade.doubt else np.zeros((0, len(shade.tone)))
+        if shade.name not in self.place:
+            return moves
+        common = moves @ (shade.tone / max(float(shade.tone.sum()), 1e-9))
+        return moves - common[:, None]
 
     def _strength_sd(self, shade: Shade) -> float:
         """How far a strength strays before any record; one that results didn't teach of may have a doubt of its own."""

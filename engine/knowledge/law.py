@@ -7,13 +7,14 @@ from typing import Final, NamedTuple
 import numpy as np
 
 from engine.arrays import FloatArray
+from engine.dye.fading import LEFT_AT_END
 from engine.dye.uptake import CROWDING
 from engine.hair.reflectance import MIXED, STEEPNESS, SURFACE, filled_up
 
 POWER: Final = 0.5  # p of R = s + (1 - s) exp(-q K^p)
 LEAST_CLEARANCE: Final = 1e-3  # of bare hair above the surface, where a free surface would swallow it
 LEAST_K: Final = 1e-7
-QUARTER: Final = float(np.log(0.25))  # of a dye is left at the end of its life
+QUARTER: Final = float(np.log(LEFT_AT_END))  # of a dye is left at the end of its life
 
 
 class Physics(NamedTuple):

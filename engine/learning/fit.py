@@ -7,6 +7,7 @@ from typing import Final
 import numpy as np
 
 from engine.arrays import FloatArray
+from engine.hair.source import POROSITY_SD
 from engine.knowledge.told import Told, told
 from engine.knowledge.unknowns import Layout
 from engine.learning.study import Study
@@ -19,7 +20,6 @@ ROUNDS: Final = 12
 SETTLED: Final = 0.02  # of a standard deviation before any record: far less than is ever known
 NEAR: Final = 0.5  # standard deviations within which slopes by level are kept
 LEAP_MOST: Final = 2.5  # standard deviations, before any record, that one round may move an unknown
-POROSITY_SD: Final = 0.1  # of porosity as read, relative
 NOISE_TRUST: Final = 6.0  # in how many records' worth of faith the noise is what the sources say
 NOISE_LIMITS: Final = (0.3, 4.0)
 
@@ -43,8 +43,8 @@ class Fitted:
     """unknowns (size,), root (size, size) whose square is their covariance, and the noise over what sources say.
 
     evidence: the logarithm of how likely the records are under the model, by Laplace [MAC92]. weights (n,): how much
-    each record counts, 1 as it stands. misses and left_out: of the fit, and of one without that record, (n, 3), in
-    units of delta E00. far: squared distance (n,) of each record from the fit without it, in standard deviations.
+    each record counts, 1 as it stands. left_out: the miss of a fit without that record, (n, 3), in units of delta E00.
+    far: squared distance (n,) of each record from the fit without it, in standard deviations.
     frames: roots (n, 3, 3) of what is in doubt of each record beside the unknowns, in delta E00.
     """
 
@@ -54,7 +54,6 @@ class Fitted:
     noise: float
     evidence: float
     weights: FloatArray
-    misses: FloatArray
     left_out: FloatArray
     far: FloatArray
     frames: FloatArray
@@ -81,7 +80,6 @@ def fit(study: Study, model: Model, start: FloatArray, noise: float = 1.0, round
         noise=noise,
         evidence=last.evidence,
         weights=last.weights,
-        misses=last.missed,
         left_out=last.left_out,
         far=last.far,
         frames=last.frames,
@@ -115,8 +113,7 @@ class _Step:
         freed = np.linalg.solve(np.eye(3) * 1.0001 - hats, self.seen[..., None])[..., 0]
         self.left_out = np.einsum("nxy,ny->nx", self.frames, freed)
         # How far out a record lies of what all the others say of it, their own doubt included.
-        without = np.linalg.inv(np.eye(3) * 1.0001 - hats)
-        self.far = np.einsum("nx,nxy,ny->n", freed, np.linalg.inv(without), freed)
+        self.far = (freed * self.seen).sum(axis=-1)
         self.evidence = float(logs.sum() - 0.5 * scaled @ scaled - np.log(np.diag(lower)).sum())
 
 

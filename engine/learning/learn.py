@@ -98,10 +98,15 @@ def learn(records: Sequence[Record]) -> Learned:
         records = [replace(each, worked=mended.get(index, each.worked)) for index, each in enumerate(records)]
         chosen = _chosen(_study_of(records, shades, names), plain)
     nothing = told(study.subject, plain, np.zeros(plain.size), NOWHERE).lab
+    left_out = np.linalg.norm(chosen.left_out, axis=-1)
+    if mended:  # a record that taught as something else is judged as it was noted
+        noted = told(study.subject, chosen.model.layout, chosen.unknowns, chosen.model.centres).lab
+        rows = list(mended)
+        left_out[rows] = delta_e00(study.actual_lab[rows], noted[rows])
     return Learned(
         knowledge=_knowledge_of(chosen, study, names, len(records)),
         before=_told_of(delta_e00(study.actual_lab, nothing)),
-        after=_told_of(np.linalg.norm(chosen.left_out, axis=-1)),
+        after=_told_of(left_out),
         misfits=tuple(replace(each, record=places[each.record]) for each in misfits),
     )
 
@@ -212,7 +217,7 @@ def _knowledge_of(chosen: Fitted, study: Study, names: dict[str, tuple[str, ...]
 
 def _unseen(chosen: Fitted) -> float:
     """What remainder, delta E00, to allow for where none was borne out: less, the more records there were."""
-    return REMAINDER_PRIOR / float(np.sqrt(1 + len(chosen.misses)))
+    return REMAINDER_PRIOR / float(np.sqrt(1 + len(chosen.weights)))
 
 
 def _told_directions(chosen: Fitted, spread: FloatArray) -> FloatArray:

@@ -13,7 +13,7 @@ from engine.bowl.mix import GRAMS_LIMIT, Bowl
 from engine.dye.shade import Shade
 from engine.hair.residue import LEVEL_CLEAN_WHITE, LEVEL_DARKEST
 from engine.knowledge.told import told
-from engine.learning.fit import Fitted
+from engine.learning.fit import GROSS_SD, Fitted
 from engine.learning.study import Study
 
 GROSS_FROM: Final = 21.1  # squared distance that 1 in 10,000 sound records passes: chi squared of three
@@ -25,7 +25,6 @@ LEVELS_OFF: Final = (-3.0, -2.0, -1.0, 1.0, 2.0, 3.0)
 TIMES_OFF: Final = (0.1, 0.5, 2.0, 10.0)  # a slip of the decimal point, half or twice the pour
 # How often each slip is made, as shares of all; the founders' estimate.
 SLIPS: Final = {"shade": 0.5, "level": 0.25, "grams": 0.25}
-ANYWHERE_SD: Final = 12.0  # delta E00 by which a record lies off whose cause is none of these
 UNEXPLAINED: Final = 0.1
 
 
@@ -76,7 +75,7 @@ def misfits_of(study: Study, fitted: Fitted, shades: Sequence[Shade]) -> tuple[M
 
 def _explained(study: Study, fitted: Fitted, row: int, shades: Sequence[Shade]) -> Misfit:
     guesses = list(_guesses(study.worked[row], shades))
-    unexplained = _density(fitted.left_out[row], ANYWHERE_SD * np.eye(3)) * UNEXPLAINED
+    unexplained = _density(fitted.left_out[row], GROSS_SD * np.eye(3)) * UNEXPLAINED
     off = float(np.linalg.norm(fitted.left_out[row]))
     if not guesses:
         return _unknown(row, off)

@@ -86,7 +86,7 @@ def read_setting(job: Job) -> Setting:
 def _refuse_foreign(taught: Knowledge, shelf: Sequence[Shade]) -> None:
     """Raises BadInput if a job's own shades are none of those that results taught of."""
     coloured = [shade.name for shade in shelf if not shade.is_clear]
-    if coloured and not any(name in taught.place for name in coloured):
+    if taught.shades and coloured and not any(name in taught.place for name in coloured):
         raise BadInput("knowledge", "knowledge was learned on another shelf: it tells of none of these shades")
 
 

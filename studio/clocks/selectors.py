@@ -187,7 +187,7 @@ def running_clocks(person: Person, visits: Sequence[int], now: datetime.datetime
     watch = Watch(person.studio.watch)
     found = clocks.select_related("zone__visit__client").prefetch_related("checks").order_by("applied_at")
     clocks_now = list(found)
-    joined = _joined([clock.zone_id for clock in clocks_now])
+    joined = _joined([clock.zone_id for clock in clocks_now if clock.kind in ZoneClock.COLOURS])
     return [seen(clock, now, watch, joins=clock.zone_id in joined) for clock in clocks_now]
 
 
@@ -196,8 +196,8 @@ def _joined(zones: Sequence[int]) -> set[int]:
     if not zones:
         return set()
     coloured = ZoneClock.objects.filter(zone=OuterRef("zone"), kind__in=ZoneClock.COLOURS)
-    waiting = Serving.objects.filter(~Exists(coloured), zone__removed=False)
-    mine = Serving.objects.filter(zone__in=zones, bowl__in=waiting.values("bowl"))
+    waiting = Serving.objects.filter(~Exists(coloured), bowl=OuterRef("bowl"), zone__removed=False)
+    mine = Serving.objects.filter(Exists(waiting), zone__in=zones)
     return set(mine.values_list("zone_id", flat=True))
 
 

@@ -5,7 +5,9 @@ from unittest import TestCase
 
 import numpy as np
 
-from engine.bowl.mix import Bowl
+from engine.bowl.doses import Worked
+from engine.bowl.mix import Bowl, Process
+from engine.bowl.predict import predict
 from engine.bowl.spread import Doubt, spread
 from engine.dye.characterise import StrandTest, characterise
 from engine.dye.families import anything, families, family
@@ -14,7 +16,8 @@ from engine.dye.shade import CLEAR, Shade
 from engine.dye.shelf import demo_shelf
 from engine.errors import OutOfRange, Unknown
 from engine.hair.canvas import Canvas
-from engine.learning.learn import _strength_sd
+from engine.hair.source import Source
+from engine.learning.learn import Record, _strength_sd, learn
 from tests.salons.strands import found_out, secret, strands
 
 SHELF = demo_shelf()
@@ -64,6 +67,16 @@ class Doubts(TestCase):
         tight = replace(magenta, doubt=doubt_from(family("magenta").covariance / 25, Known.STRANDS, 6))
         self.assertLess(wander(tight), 0.6 * wander(loose))
         self.assertLess(_strength_sd(tight), _strength_sd(loose) + 1e-9)
+
+    def test_one_result_tells_of_its_strength_and_not_of_the_course_of_its_bands(self) -> None:
+        loose = replace(SHELF["magenta"], doubt=doubt_from(family("magenta").covariance, Known.STRANDS, 2))
+        bowl = Bowl(grams={loose: 12.0, SHELF[CLEAR]: 48.0})
+        worked = Worked(canvas=Canvas(level=10), coats=((bowl, Process()),))
+        record = Record(worked=worked, actual_lab=predict(worked.canvas, bowl).lab, read_by=Source.READER)
+        knowledge = learn([record]).knowledge
+        taught = Bowl(grams={knowledge.taught(shade): grams for shade, grams in bowl.grams.items()})
+        after = spread(Canvas(level=10), taught, process=Process(taught=knowledge), doubt=NO_OTHER_DOUBT).within_90
+        self.assertTrue(0.5 * wander(loose) < after < wander(loose), (after, wander(loose)))
 
 
 class Strands(TestCase):

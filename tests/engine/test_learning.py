@@ -26,8 +26,9 @@ from engine.errors import BadInput
 from engine.hair.canvas import Canvas, OldColour
 from engine.hair.residue import Family
 from engine.hair.source import Source
+from engine.jobs import run
 from engine.knowledge.knowledge import UNTAUGHT, Knowledge
-from engine.knowledge.stored import opened, stored
+from engine.knowledge.stored import _seal, opened, stored
 from engine.knowledge.told import told
 from engine.knowledge.unknowns import Layout
 from engine.learning.learn import Learned, Record, learn
@@ -264,6 +265,10 @@ class Salons(TestCase):
         self.assertLessEqual({4, 17}, set(named))
         self.assertIn(Cause.SHADE, {named[4].cause, named[17].cause})
         self.assertTrue(all(each.sentence for each in found.misfits))
+        # What they cost is told as it was noted, though they taught as what they were.
+        off = np.array([each.delta_e00 for each in found.misfits])
+        self.assertGreaterEqual(found.after.most, min(off.min(), sound.after.most))
+        self.assertGreater(found.after.most, sound.after.most)
 
     def test_results_stay_within_what_the_spread_says(self) -> None:
         made, _, found = school(Otherness.MILD)
@@ -355,8 +360,16 @@ class Stored(TestCase):
         whole = stored(school(Otherness.SAME)[2].knowledge)
         for name in whole:
             without = {key: value for key, value in whole.items() if key != name}
-            with self.assertRaises(BadInput, msg=name):
-                opened(without)
+            again = {**without, "seal": _seal(without)} if name != "seal" else without
+            for given in (without, again):  # a seal that fits does not make it whole
+                with self.assertRaises(BadInput, msg=name):
+                    opened(given)
+
+    def test_knowledge_of_nothing_is_of_every_shelf_and_changes_no_forecast(self) -> None:
+        nothing = {"canvas": {"level": 10}, "bowl": {"grams": {"clear": 30}}, "actual": {"lab": [80, 0, 20]}}
+        knowledge = run({"task": "learn", "records": [nothing]})["knowledge"]
+        job = {"task": "predict", "canvas": {"level": 9}, "bowl": {"grams": {"magenta": 2, "clear": 40}}}
+        np.testing.assert_allclose(run({**job, "knowledge": knowledge})["lab"], run(job)["lab"], atol=1e-3)
 
     def test_a_shade_that_has_changed_since_is_refused(self) -> None:
         knowledge = school(Otherness.SAME)[2].knowledge

@@ -72,6 +72,9 @@ class OpensOnItsCoat(ClockCase):
         self.assertEqual(self.proposed()[0], "direct")
 
     def test_half_time_is_called_only_where_something_joins(self) -> None:
+        fill = self.start("fill", 20)
+        self.assertNotIn("half time", self.seen(11).called_words)
+        fill.delete()
         self.start("direct", 30)
         self.assertNotIn("half time", self.seen(16).called_words)
         ends = add_zone(self.person, like_zone_id=self.zone.pk, part="ends", name="ends")
