@@ -119,6 +119,19 @@ def chain(canvas: Canvas, coats: Sequence[ChainedCoat], *, light: Light = Light.
     return tuple(found)
 
 
+def hair_after(canvas: Canvas, coats: Sequence[ChainedCoat]) -> Canvas:
+    """The hair when coats are on, without how it may wander: the canvas of the next.
+
+    A lift to where the hair is already leaves it as it is, and what is laid on it stays.
+    """
+    way = _Way(canvas=canvas, since=canvas)
+    for index, coat in enumerate(coats):
+        if coat.to_level is not None and coat.to_level <= way.canvas.level:
+            continue
+        way = _Way(canvas=coat.read, since=coat.read) if coat.read else _after([way], coat, index)[0]
+    return way.canvas
+
+
 def laid_on(canvas: Canvas, coats: Sequence[ChainedCoat]) -> tuple[Canvas, tuple[tuple[Bowl, Process], ...]]:
     """The hair that coats of colour were laid on, and those that nothing has since lifted, drawn out or read over.
 

@@ -44,8 +44,7 @@ def pour_shade(request: HttpRequest, visit_id: int) -> HttpResponse:
         by = step or sent.text("by")
         return pour(
             sent.person,
-            zone_id=sent.zone_id,
-            version=sent.version,
+            **sent.hand,
             shade_id=whole_number(tapped or sent.text("shade"), "shade"),
             typed=None if by else sent.text("grams"),
             by=typed_number(by, "grams", example="2.5") if by else None,
@@ -60,10 +59,10 @@ def set_aim(request: HttpRequest, visit_id: int) -> HttpResponse:
 
     def change(sent: Sent) -> Bowl:
         if "clear" in sent.form:
-            return clear_aim(sent.person, zone_id=sent.zone_id, version=sent.version)
+            return clear_aim(sent.person, **sent.hand)
         parts = {name: typed_number(sent.text(name), name) for name in ("lightness", "chroma", "hue")}
         nearest = bool(sent.text("tapped"))
-        return aim(sent.person, zone_id=sent.zone_id, version=sent.version, nearest=nearest, **parts)
+        return aim(sent.person, **sent.hand, nearest=nearest, **parts)
 
     return act(request, visit_id, change)
 
@@ -74,7 +73,7 @@ def set_wanted(request: HttpRequest, visit_id: int) -> HttpResponse:
 
     def change(sent: Sent) -> Bowl:
         total_g = typed_number(sent.text("total_grams"), "total_grams", example="60")
-        return want(sent.person, zone_id=sent.zone_id, version=sent.version, total_g=total_g)
+        return want(sent.person, **sent.hand, total_g=total_g)
 
     return act(request, visit_id, change)
 
@@ -87,8 +86,7 @@ def take_answer(request: HttpRequest, visit_id: int) -> HttpResponse:
         line = sent.text("of_line")
         return take_recipe(
             sent.person,
-            zone_id=sent.zone_id,
-            version=sent.version,
+            **sent.hand,
             grams=weights_in(sent.form.getlist("shade_id"), sent.form.getlist("weight")),
             line_id=whole_number(line, "line") if line else None,
         )
@@ -103,8 +101,7 @@ def add(request: HttpRequest, visit_id: int) -> HttpResponse:
     def change(sent: Sent) -> Bowl:
         return add_to_bowl(
             sent.person,
-            zone_id=sent.zone_id,
-            version=sent.version,
+            **sent.hand,
             additions=weights_in(sent.form.getlist("shade_id"), sent.form.getlist("weight")),
             keep=typed_number(sent.text("keep") or "1", "keep", example="0.5"),
         )
@@ -119,8 +116,8 @@ def mix(request: HttpRequest, visit_id: int) -> HttpResponse:
     def change(sent: Sent) -> Bowl:
         way = sent.text("way")
         if way == "scale":
-            return scale_bowl(sent.person, zone_id=sent.zone_id, version=sent.version)
-        return mark_mixed(sent.person, zone_id=sent.zone_id, version=sent.version, mixed=way == "mixed")
+            return scale_bowl(sent.person, **sent.hand)
+        return mark_mixed(sent.person, **sent.hand, mixed=way == "mixed")
 
     return act(request, visit_id, change)
 
@@ -131,7 +128,7 @@ def set_line(request: HttpRequest, visit_id: int) -> HttpResponse:
 
     def change(sent: Sent) -> Bowl:
         line_id = whole_number(sent.text("line"), "line")
-        return change_line(sent.person, zone_id=sent.zone_id, version=sent.version, line_id=line_id)
+        return change_line(sent.person, **sent.hand, line_id=line_id)
 
     return act(request, visit_id, change)
 
@@ -142,7 +139,7 @@ def walk(request: HttpRequest, visit_id: int) -> HttpResponse:
 
     def change(sent: Sent) -> Bowl:
         step = redo if sent.text("way") == "redo" else undo
-        return step(sent.person, zone_id=sent.zone_id, version=sent.version)
+        return step(sent.person, **sent.hand)
 
     return act(request, visit_id, change, zones_change=True)
 

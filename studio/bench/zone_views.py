@@ -3,14 +3,13 @@
 from collections.abc import Callable
 from typing import Final
 
-from django.http import HttpRequest, HttpResponse, QueryDict
+from django.http import HttpRequest, HttpResponse
 from django.shortcuts import redirect
 from django.urls import reverse
 from django.views.decorators.cache import cache_control
 from django.views.decorators.http import require_POST, require_safe
 
 from engine.colorimetry.lab import lch_of
-from studio.accounts.models import Person
 from studio.bench.views import act, show_bench
 from studio.head.engine_adapter import forecast_of
 from studio.head.models import Photo
@@ -35,31 +34,27 @@ from studio.ui.uploads import UPLOAD_MOST_BYTES, over_bound
 from studio.visits.acting import Sent, act_on
 from studio.visits.selectors import OpenZone
 
-Way = Callable[[Person, int, int, QueryDict], object]
+Way = Callable[[Sent], object]
 
 
-def _blend(person: Person, zone_id: int, version: int, form: QueryDict) -> object:
-    percent = typed_number(form.get("blend", ""), "blend", example="10")
-    return set_blend(person, zone_id=zone_id, version=version, percent=percent)
+def _blend(sent: Sent) -> object:
+    percent = typed_number(sent.text("blend"), "blend", example="10")
+    return set_blend(sent.person, **sent.hand, percent=percent)
+
+
+def _other(sent: Sent) -> int:
+    return whole_number(sent.text("other"), "zone")
 
 
 WAYS: Final[dict[str, Way]] = {
-    "add": lambda person, zone, version, form: add_zone(
-        person, zone_id=zone, version=version, name=form.get("name", ""), part=form.get("part", "")
-    ),
-    "two": lambda person, zone, version, form: split_head(person, zone_id=zone, version=version, into="two"),
-    "three": lambda person, zone, version, form: split_head(person, zone_id=zone, version=version, into="three"),
-    "remove": lambda person, zone, version, form: remove_zone(person, zone_id=zone, version=version),
-    "rename": lambda person, zone, version, form: rename_zone(
-        person, zone_id=zone, version=version, name=form.get("name", "")
-    ),
-    "own": lambda person, zone, version, form: own_bowl(person, zone_id=zone, version=version),
-    "share": lambda person, zone, version, form: share_bowl(
-        person, zone_id=zone, version=version, with_zone_id=whole_number(form.get("other", ""), "zone")
-    ),
-    "copy": lambda person, zone, version, form: copy_bowl(
-        person, zone_id=zone, version=version, to_zone_id=whole_number(form.get("other", ""), "zone")
-    ),
+    "add": lambda sent: add_zone(sent.person, **sent.hand, name=sent.text("name"), part=sent.text("part")),
+    "two": lambda sent: split_head(sent.person, **sent.hand, into="two"),
+    "three": lambda sent: split_head(sent.person, **sent.hand, into="three"),
+    "remove": lambda sent: remove_zone(sent.person, **sent.hand),
+    "rename": lambda sent: rename_zone(sent.person, **sent.hand, name=sent.text("name")),
+    "own": lambda sent: own_bowl(sent.person, **sent.hand),
+    "share": lambda sent: share_bowl(sent.person, **sent.hand, with_zone_id=_other(sent)),
+    "copy": lambda sent: copy_bowl(sent.person, **sent.hand, to_zone_id=_other(sent)),
     "blend": _blend,
 }
 
@@ -72,7 +67,7 @@ def change_zones(request: HttpRequest, visit_id: int) -> HttpResponse:
         name = sent.text("way")
         if name == "even":
             return _even(sent)
-        return WAYS.get(name, _blend)(sent.person, sent.zone_id, sent.version, sent.form)
+        return WAYS.get(name, _blend)(sent)
 
     return act(request, visit_id, change, panel="zones", zones_change=True)
 
@@ -84,7 +79,7 @@ def _even(sent: Sent) -> object:
     found = next((each for each in seen.zones if each.bench.zone.pk == other and other != sent.zone_id), None)
     if found is None:
         raise Refusal("no_neighbour")
-    return own_bowl(sent.person, zone_id=sent.zone_id, version=sent.version, target_lab=found.forecast.lab)
+    return own_bowl(sent.person, **sent.hand, target_lab=found.forecast.lab)
 
 
 @require_POST
@@ -108,7 +103,13 @@ def send_photo(request: HttpRequest, visit_id: int) -> HttpResponse:
     ) -> HttpResponse:
         if refusal is None:
             picking = "hair" if "at.x" in request.POST else "paper"
-            asked = {"photo": 1, "zone": opened.zone.pk, "mode": "aim", "picking": picking}
+            asked = {
+                "photo": 1,
+                "zone": opened.zone.pk,
+                "coat_id": opened.coat_id or "",
+                "mode": "aim",
+                "picking": picking,
+            }
             return redirect(reverse("bench:bench", args=[visit_id], query=asked))
         return show_bench(request, opened, refusal, panel="photo")
 
@@ -121,7 +122,7 @@ def _aim_by_photo(sent: Sent) -> object:
     lightness, chroma, hue = (float(part) for part in lch_of(picked.lab))
     parts = zip(("lightness", "chroma", "hue"), (lightness, min(chroma, 150.0), hue % 360), strict=True)
     numbers = {name: typed_number(f"{part:.2f}", name) for name, part in parts}
-    return aim(sent.person, zone_id=sent.zone_id, version=sent.version, nearest=True, **numbers)
+    return aim(sent.person, **sent.hand, nearest=True, **numbers)
 
 
 @require_safe

@@ -11,8 +11,8 @@ from django.db.models import Q
 from studio.accounts.models import Person
 from studio.cards.worked import clocks_of
 from studio.clocks.models import ZoneClock
-from studio.head.models import Bowl
-from studio.head.selectors import Bench, ZoneBench
+from studio.head.models import Bowl, Coat
+from studio.head.selectors import Bench
 from studio.pour.models import Batch, Weighing
 from studio.shelf.models import Shade, ShadeLine
 from studio.shelf.selectors import stocked_line
@@ -52,14 +52,16 @@ class Filling:
 
 def fillings_of(person: Person, bench: Bench, zone: Zone) -> list[Filling]:
     """What was mixed for a zone, in order; of a bowl that was not mixed yet what stands in it. A few queries."""
-    served = next((each for each in bench.zones if each.zone.pk == zone.pk), None)
-    batches = _batches(person, bench, zone, served)
+    served = {each.bowl.pk: each.bowl for each in bench.coats if each.zone.pk == zone.pk}
+    filled = [each.bowl for each in bench.coats if each.zone.pk == zone.pk and each.pours]
+    batches = _batches(person, bench, zone, frozenset(served))
     found = [_filling(group, clocks_of(person, zone, group[0].bowl)) for group in _groups(batches)]
     mixed = {batch.bowl_id for batch in batches}
     by_hand = [bowl for bowl in _mixed_by_hand(person, bench, zone) if bowl.pk not in mixed]
-    if served and served.pours and served.bowl.pk not in mixed:
-        by_hand.append(served.bowl)
-    return [*found, *(_by_hand(bowl, clocks_of(person, zone, bowl)) for bowl in by_hand)]
+    by_hand += [bowl for bowl in dict.fromkeys(filled) if bowl.pk not in mixed]
+    fillings = [*found, *(_by_hand(bowl, clocks_of(person, zone, bowl)) for bowl in by_hand)]
+    places = {pk: place for place, pk in enumerate(served)}  # what serves it no more came first
+    return sorted(fillings, key=lambda each: places.get(each.bowl.pk, -1))
 
 
 def zones_worked(person: Person, bench: Bench) -> list[Zone]:
@@ -68,7 +70,7 @@ def zones_worked(person: Person, bench: Bench) -> list[Zone]:
     One query.
     """
     here = [each.zone for each in bench.zones]
-    serving = {each.bowl.pk for each in bench.zones}
+    serving = {each.bowl.pk for each in bench.coats}
     gone: set[int] = set()
     for batch in _all_batches(person, bench):
         if batch.bowl_id not in serving:
@@ -86,15 +88,19 @@ def _all_batches(person: Person, bench: Bench) -> list[Batch]:
     )
 
 
-def _batches(person: Person, bench: Bench, zone: Zone, served: ZoneBench | None) -> list[Batch]:
-    own = served.bowl.pk if served else None
-    return [batch for batch in _all_batches(person, bench) if zone.pk in batch.served or batch.bowl_id == own]
+def _batches(person: Person, bench: Bench, zone: Zone, own: frozenset[int]) -> list[Batch]:
+    return [batch for batch in _all_batches(person, bench) if zone.pk in batch.served or batch.bowl_id in own]
 
 
 def _mixed_by_hand(person: Person, bench: Bench, zone: Zone) -> list[Bowl]:
     """Bowls that were marked as mixed on the Bench for a zone, and serve it no more."""
     bowls = Bowl.objects.visible_to(person).filter(worktop=bench.worktop, mixed_for__contains=zone.pk)
-    others = bowls.exclude(servings__zone=zone.pk).select_related("line").prefetch_related("pours").order_by("pk")
+    others = (
+        bowls.exclude(coats__in=Coat.objects.filter(zone=zone, removed=False))
+        .select_related("line")
+        .prefetch_related("pours")
+        .order_by("pk")
+    )
     return [bowl for bowl in others if bowl.pours.all()]
 
 
@@ -148,7 +154,7 @@ def _filling(group: list[Batch], clocks: list[ZoneClock]) -> Filling:
         grams=held,
         planned={each.shade_id: each.planned_g for each in reversed(weighed) if each.shade_id},
         lots=_lots(weighed),
-        developer_g=poured or sum(held.values(), Decimal(0)) * last.bowl.line.developer_parts,
+        developer_g=poured or sum(held.values(), Decimal(0)) * last.bowl.parts,
         used=used,
         batches=len(group),
         mixed_at=group[0].mixed_at,
@@ -163,7 +169,7 @@ def _by_hand(bowl: Bowl, clocks: list[ZoneClock]) -> Filling:
         grams=grams,
         planned={},
         lots={},
-        developer_g=sum(grams.values(), Decimal(0)) * bowl.line.developer_parts,
+        developer_g=sum(grams.values(), Decimal(0)) * bowl.parts,
         used=grams,
         batches=1,
         mixed_at=None,

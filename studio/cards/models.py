@@ -11,7 +11,7 @@ from django.db.models.functions import Upper
 from engine.colorimetry.lights import Light
 from studio.accounts.models import Person, StudioScope
 from studio.clients.models import Client
-from studio.head.models import POUR_MOST_G, Bowl, TargetFields
+from studio.head.models import POUR_MOST_G, Bowl, Coat, TargetFields
 from studio.shelf.models import Shade, ShadeLine
 from studio.visits.models import HairFields, Visit, Zone
 
@@ -38,6 +38,15 @@ class Formula(HairFields, TargetFields):
     zone_position = models.PositiveSmallIntegerField(default=0)
     blend_percent = models.PositiveSmallIntegerField(default=10)
     bowl_number = models.PositiveSmallIntegerField(default=1, help_text="zones with one number shared one bowl")
+    pattern = models.CharField(max_length=12, choices=Zone.Pattern.choices, default=Zone.Pattern.ALL)
+    strand_share = models.DecimalField(max_digits=3, decimal_places=2, null=True, blank=True)
+    from_cm = models.DecimalField(max_digits=4, decimal_places=1, null=True, blank=True)
+    to_cm = models.DecimalField(max_digits=4, decimal_places=1, null=True, blank=True)
+    coat_number = models.PositiveSmallIntegerField(default=1, help_text="among the zone's coats of the visit")
+    purpose = models.CharField(max_length=8, choices=Coat.Purpose.choices, default=Coat.Purpose.COLOUR)
+    to_level = models.DecimalField(max_digits=4, decimal_places=2, null=True, blank=True, help_text="of a lift")
+    developer_vol = models.DecimalField(max_digits=4, decimal_places=1, null=True, blank=True)
+    developer_parts = models.DecimalField(max_digits=3, decimal_places=1, null=True, blank=True)
     line = models.ForeignKey(ShadeLine, on_delete=models.PROTECT, related_name="+")
     wanted_g = models.DecimalField(max_digits=6, decimal_places=1)
     forecast_l = models.DecimalField(max_digits=6, decimal_places=3)

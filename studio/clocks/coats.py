@@ -11,11 +11,11 @@ from engine.service.timing import CLOCK_OF_DYE, TIMINGS, ClockKind
 from engine.service.work import Work, WorkKind
 from studio.accounts.models import Person
 from studio.head.coats import zone_coat
-from studio.head.models import Bowl, Serving
+from studio.head.models import Bowl, Coat
 from studio.head.selectors import Bench, bench_of
 from studio.shelf.selectors import stocked_line
 from studio.visits.coats import How, lift_coat, plain_coat
-from studio.visits.gates import Asked, Coat, place_of
+from studio.visits.gates import Asked, GateCoat, place_of
 from studio.visits.models import PlannedLift, Reading, Zone
 from studio.visits.selectors import OpenZone
 
@@ -82,8 +82,9 @@ def planned_vol(head: Head, zone: Zone) -> Decimal:
 
 def usual_clock(zone: Zone) -> ClockKind:
     """The clock that a zone's bowl asks for."""
-    serving = Serving.objects.filter(zone=zone).select_related("bowl__line").first()
-    dyes = stocked_line(serving.bowl.line).dyes.values() if serving else ()
+    coats = Coat.objects.filter(zone=zone, removed=False, bowl__isnull=False).exclude(purpose=Coat.Purpose.LIFT)
+    coat = coats.select_related("bowl__line").last()
+    dyes = stocked_line(coat.bowl.line).dyes.values() if coat and coat.bowl else ()
     return next((CLOCK_OF_DYE[dye.kind] for dye in dyes if not dye.is_clear), ClockKind.DIRECT)
 
 
@@ -110,7 +111,7 @@ def due_minutes(head: Head, zone: Zone, kind: ClockKind) -> Decimal:
 
 def start_coat(
     asked: Asked, head: Head, zone: Zone, start: Start, *, beneath: frozenset[WorkKind] = frozenset()
-) -> Coat:
+) -> GateCoat:
     """The coat that a start puts on a zone. beneath: what is on it already."""
     how = How(
         heat=start.heat,
@@ -140,7 +141,7 @@ def start_coat(
         minutes=how.minutes,
         pack_most_min=how.pack_most_min,
     )
-    return Coat(zones=(zone,), works=(work,))
+    return GateCoat(zones=(zone,), works=(work,))
 
 
 def _is_of(kind: ClockKind, line_kind: str) -> bool:

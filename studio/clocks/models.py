@@ -8,7 +8,7 @@ from django.db.models import F, Q
 
 from engine.service.timing import MINUTES_MOST, ClockKind
 from studio.accounts.models import Person, StudioScope
-from studio.head.models import Bowl
+from studio.head.models import Bowl, Coat
 from studio.pour.models import Batch
 from studio.visits.models import Zone
 
@@ -44,6 +44,7 @@ class ZoneClock(models.Model):
     zone = models.ForeignKey(Zone, on_delete=models.CASCADE, related_name="clocks")
     batch = models.ForeignKey(Batch, on_delete=models.SET_NULL, related_name="clocks", null=True, blank=True)
     bowl = models.ForeignKey(Bowl, on_delete=models.SET_NULL, related_name="clocks", null=True, blank=True)
+    coat = models.ForeignKey(Coat, on_delete=models.SET_NULL, related_name="clocks", null=True, blank=True)
     kind = models.CharField(max_length=10, choices=Kind.choices)
     planned_min = models.DecimalField(max_digits=4, decimal_places=1)
     batches = models.PositiveSmallIntegerField(default=1)

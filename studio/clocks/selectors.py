@@ -23,7 +23,7 @@ from engine.service.timing import (
 from studio.accounts.models import Person
 from studio.clocks.models import ZoneClock
 from studio.clocks.steady import on_for
-from studio.head.models import Serving
+from studio.head.models import Coat
 from studio.pour.models import Batch
 from studio.shelf.selectors import stocked_line
 
@@ -196,8 +196,9 @@ def _joined(zones: Sequence[int]) -> set[int]:
     if not zones:
         return set()
     coloured = ZoneClock.objects.filter(zone=OuterRef("zone"), kind__in=ZoneClock.COLOURS)
-    waiting = Serving.objects.filter(~Exists(coloured), bowl=OuterRef("bowl"), zone__removed=False)
-    mine = Serving.objects.filter(Exists(waiting), zone__in=zones)
+    here = Coat.objects.filter(removed=False, bowl__isnull=False)
+    waiting = here.filter(~Exists(coloured), bowl=OuterRef("bowl"), zone__removed=False)
+    mine = here.filter(Exists(waiting), zone__in=zones)
     return set(mine.values_list("zone_id", flat=True))
 
 
@@ -213,7 +214,7 @@ def mixed_bowls(person: Person, visits: Sequence[int], now: datetime.datetime) -
         Batch.objects.visible_to(person)
         .filter(bowl__worktop__visit__in=visits, mixed_at__isnull=False)
         .select_related("bowl__line", "bowl__worktop__visit__client")
-        .prefetch_related("bowl__servings__zone")
+        .prefetch_related("bowl__coats__zone")
         .order_by("bowl_id", "-number")
         .distinct("bowl_id")
     )
@@ -223,7 +224,8 @@ def mixed_bowls(person: Person, visits: Sequence[int], now: datetime.datetime) -
         if batch.mixed_at is None or TIMINGS[kind].life_min is None:
             continue
         age = max((now - batch.mixed_at).total_seconds() / 60, 0.0)
-        zones = ", ".join(serving.zone.name for serving in batch.bowl.servings.all() if not serving.zone.removed)
+        coats = [coat for coat in batch.bowl.coats.all() if not coat.removed and not coat.zone.removed]
+        zones = ", ".join(dict.fromkeys(coat.zone.name for coat in coats))
         found.append(BowlSeen(batch=batch, zones=zones, age_min=age, freshness=freshness(kind, age)))
     return sorted(found, key=lambda each: -each.age_min)
 

@@ -131,8 +131,9 @@ def _mix_zone(person: Person, zone: Zone, part: dict[str, Any], *, alone: bool) 
         at = own_bowl(person, zone_id=zone.pk, version=at).version
         at = set_blend(person, zone_id=zone.pk, version=at, percent=Decimal(part["blend"])).version
     if "aim" in part:
-        aimed = dict(zip(("lightness", "chroma", "hue"), map(Decimal, part["aim"]), strict=True))
-        at = aim(person, zone_id=zone.pk, version=at, nearest=True, **aimed).version
+        depth, chroma, hue = map(Decimal, part["aim"])
+        aimed = aim(person, zone_id=zone.pk, version=at, nearest=True, lightness=depth, chroma=chroma, hue=hue)
+        at = aimed.version
     if "line" in part:
         line = ShadeLine.objects.visible_to(person).get(name=part["line"])
         at = change_line(person, zone_id=zone.pk, version=at, line_id=line.pk).version

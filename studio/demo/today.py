@@ -52,8 +52,9 @@ def _seat(person: Person, entry: dict[str, Any], now: datetime.datetime) -> Visi
     read_zone(person, zone_id, entry["hair"], after=0)
     version = open_bowl(person, zone_id=zone_id).version
     version = want(person, zone_id=zone_id, version=version, total_g=Decimal(entry["wanted_g"])).version
-    aimed = dict(zip(("lightness", "chroma", "hue"), map(Decimal, entry["aim"]), strict=True))
-    version = aim(person, zone_id=zone_id, version=version, nearest=True, **aimed).version
+    depth, chroma, hue = map(Decimal, entry["aim"])
+    aimed = aim(person, zone_id=zone_id, version=version, nearest=True, lightness=depth, chroma=chroma, hue=hue)
+    version = aimed.version
     best = answers_of(bench_of(person, open_zone(person, visit.pk, zone_id)), Limits()).recipes[0]
     grams = {shade_id: weight for shade_id, _, weight in best.pours}
     version = take_recipe(person, zone_id=zone_id, version=version, grams=grams).version

@@ -8,13 +8,13 @@ from typing import Any, Final
 from studio.accounts.models import Person
 from studio.cards.models import Formula, FormulaPour, Tweak, ZoneResult
 from studio.cards.selectors import KeptFormula, card_of, tweaks_of
-from studio.formats.entry import HAIR, MOMENTS
+from studio.formats.entry import HAIR, MOMENTS, WHERE_KNOWN
 from studio.formats.history_json import client_document, past_document, tests_document, visits_document
 from studio.shelf.models import Shade
 
 SCHEMA: Final = Path(__file__).with_name("schema") / "card.schema.json"
 FORMAT: Final = "rainshade-card"
-VERSION: Final = 2
+VERSION: Final = 3
 
 
 @cache
@@ -79,6 +79,10 @@ def _formula(kept: KeptFormula, shades: dict[int, Shade]) -> dict[str, Any]:
     }
     if formula.target_l is not None:
         document["target_lab"] = _lab(formula, "target")
+    document |= {"coat": formula.coat_number, "purpose": formula.purpose, "pattern": formula.pattern}
+    for name in WHERE_KNOWN:
+        if (number := getattr(formula, name)) is not None:
+            document[name] = float(number)
     for name in MOMENTS:
         if moment := getattr(formula, name):
             document[name] = moment.isoformat()

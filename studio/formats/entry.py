@@ -10,6 +10,8 @@ from engine.colorimetry.lights import Light
 
 HAIR: Final = ("level", "warmth", "lean", "porosity", "grey", "old_k_s")
 MOMENTS: Final = ("mixed_at", "applied_at", "rinsed_at")
+# Of the coat and of its hair, where they are known.
+WHERE_KNOWN: Final = ("strand_share", "from_cm", "to_cm", "to_level", "developer_vol", "developer_parts")
 FAULTS_MOST: Final = 200  # a file with more wrong than this is told so, and read no further
 CENT: Final = Decimal("0.01")
 EARLIEST_YEAR: Final = 1950
@@ -67,6 +69,7 @@ class EntryResult:
 class Entry:
     """A formula to take in. day: of its visit, None for the studio's day of the moment. moments: mixed_at, applied_at
     and rinsed_at where they are known. forecast_lab: empty to have it forecast. result: how it turned out, if judged.
+    numbers: of the coat and its hair, by field, where they are known.
     """
 
     line_number: int
@@ -95,12 +98,16 @@ class Entry:
     forecast_lab: tuple[Decimal, ...]
     target_lab: tuple[Decimal, ...] | None
     note: str
+    coat: int
+    purpose: str
+    pattern: str
+    numbers: Mapping[str, Decimal]
     result: EntryResult | None = None
 
     @property
-    def recipe(self) -> tuple[str, frozenset[tuple[str, Decimal]]]:
+    def recipe(self) -> tuple[int, str, frozenset[tuple[str, Decimal]]]:
         """What makes two formulas of one moment on one zone the same."""
-        return self.line, frozenset((pour.shade, pour.grams) for pour in self.pours)
+        return self.coat, self.line, frozenset((pour.shade, pour.grams) for pour in self.pours)
 
 
 def entry_of(row: Row) -> Entry:
@@ -140,8 +147,22 @@ def entry_of(row: Row) -> Entry:
         forecast_lab=decimals(formula.get("forecast_lab")) or (),
         target_lab=decimals(formula.get("target_lab")),
         note=formula.get("note", ""),
+        coat=formula.get("coat", 1),
+        purpose=formula.get("purpose", "colour"),
+        pattern=formula.get("pattern", "all"),
+        numbers=_numbers(formula),
         result=_result(formula["result"]) if "result" in formula else None,
     )
+
+
+def _numbers(formula: Mapping[str, Any]) -> dict[str, Decimal]:
+    """Numbers of the coat that not every formula has. Raises ValueError for those that can't be together."""
+    found = {name: round(_decimal(formula[name]), 2) for name in WHERE_KNOWN if name in formula}
+    if ("from_cm" in found) is not ("to_cm" in found) or found.get("from_cm", 0) >= found.get("to_cm", 1):
+        raise ValueError("from_cm and to_cm go together, and to_cm lies beyond from_cm")
+    if ("to_level" in found) is not (formula.get("purpose") == "lift"):
+        raise ValueError("to_level says where a lift ends: a lift needs it, and nothing else takes it")
+    return found
 
 
 def _pour(pour: Mapping[str, Any]) -> EntryPour:

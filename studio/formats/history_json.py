@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from decimal import Decimal
 from typing import Any, Final
 
 from django.db import models
@@ -82,7 +83,12 @@ def visits_document(person: Person, client: Client, *, only: int | None = None) 
 def _visit(visit: Visit) -> dict[str, Any]:
     document: dict[str, Any] = {"day": visit.day.isoformat()}
     if consult := getattr(visit, "consult", None):
-        document["consult"] = {name: getattr(consult, name) for name in CONSULT_FIELDS}
+        said = {name: getattr(consult, name) for name in CONSULT_FIELDS}
+        document["consult"] = {
+            name: float(value) if isinstance(value, Decimal) else value
+            for name, value in said.items()
+            if value is not None
+        }
     if care := getattr(visit, "home_care", None):
         document["home_care"] = _care(care)
     zones = {zone.pk: zone for zone in visit.zones.all()}

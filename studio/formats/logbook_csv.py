@@ -6,6 +6,7 @@ from typing import Final
 
 from studio.accounts.models import Person
 from studio.cards.models import Formula
+from studio.formats.entry import WHERE_KNOWN
 from studio.ui.numbers import shown_grams
 
 COLUMNS: Final = (
@@ -35,6 +36,10 @@ COLUMNS: Final = (
     "minutes",
     "damp",
     "note",
+    "coat",
+    "purpose",
+    "pattern",
+    *WHERE_KNOWN,
 )
 # What makes a spreadsheet take a cell for a formula of its own, also in the wide letters of East Asian keyboards.
 FORMULA_SIGNS: Final = ("=", "+", "-", "@", "\t", "\r", "\uff1d", "\uff0b", "\uff0d", "\uff20")
@@ -102,4 +107,8 @@ def _cells(formula: Formula) -> list[str]:
         "" if minutes is None else f"{minutes:.0f}",
         "yes" if formula.damp else "",
         formula.note,
+        str(formula.coat_number),
+        formula.purpose,
+        formula.pattern,
+        *("" if (number := getattr(formula, name)) is None else f"{float(number):g}" for name in WHERE_KNOWN),
     ]

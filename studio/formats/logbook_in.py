@@ -10,10 +10,20 @@ from typing import Any, Final
 from engine.hair.canvas import RANGES
 from studio.formats.entry import FAULTS_MOST, Fault, Row, day_of, entry_of, moment_of
 from studio.formats.logbook_csv import own_cell
+from studio.head.models import Coat
 from studio.visits.models import FamilyChoice, Zone
 
 NEEDED: Final = ("client", "saved_at", "line", "pours", "level")
 ROWS_MOST: Final = 20_000
+MIXED: Final = [purpose for purpose in Coat.Purpose.values if purpose not in Coat.PLAIN]
+LIMITS: Final = {
+    "strand_share": (0.01, 1),
+    "from_cm": (0, 150),
+    "to_cm": (0, 150),
+    "to_level": (1, 11),
+    "developer_vol": (0, 100),
+    "developer_parts": (0, 10),
+}
 _HAIR_START: Final = {"level": "", "warmth": "0", "lean": "0", "porosity": "1", "grey": "0"}
 BREAKS: Final = re.compile("[\x00-\x1f\x7f\x85\u2028\u2029]")
 Cell = Callable[..., str]
@@ -79,7 +89,11 @@ def _formula(cell: Cell) -> dict[str, Any]:
         "batches": int(_number(cell, "batches", 1, 99, "1")),
         "damp": cell("damp").lower() in ("yes", "true", "1"),
         "note": cell("note", most=200),
+        "coat": int(_number(cell, "coat", 1, 20, "1")),
+        "purpose": _one_of(cell, "purpose", Coat.Purpose.COLOUR, MIXED),
+        "pattern": _one_of(cell, "pattern", Zone.Pattern.ALL, Zone.Pattern.values),
     }
+    formula |= {name: _number(cell, name, *LIMITS[name]) for name in LIMITS if cell(name)}
     for prefix in ("forecast", "target"):
         if lab := _lab(cell, prefix):
             formula[f"{prefix}_lab"] = lab

@@ -91,14 +91,14 @@ def forecast_of(bench: Bench, sight: Sight = Sight()) -> BenchForecast:  # noqa:
         zones=zones,
         hand=hand,
         now=_bare_tress(
-            tuple((each.canvas, length_of(each), each.bench.serving.blend_percent / 100) for each in along),
+            tuple((each.canvas, length_of(each), each.bench.coat.blend_percent / 100) for each in along),
             sight.light,
             _at(hand, along),
         ),
         then=tress_lock([_stretch(each, each.bowl, sight) for each in along], sight.light, words_of=_at(hand, along)),
         aim=aim_tress_lock(
             tuple(
-                (aim, length_of(each), each.bench.serving.blend_percent / 100)
+                (aim, length_of(each), each.bench.coat.blend_percent / 100)
                 for aim, each in zip(aims, along, strict=True)
             ),
             words_of=_at(hand, along),
@@ -165,7 +165,7 @@ def _stretch(seen: ZoneSeen, bowl: Bowl | None, sight: Sight = Sight()) -> Stret
         canvas, bowl = faded_canvas(canvas, bowl, sight.washes), None
     fibres = fibres_of(canvas)
     added = added_absorption(bowl, canvas.porosity, FULL_TIME_DRY) if bowl else 0 * fibres.absorption[0]
-    return Stretch(fibres=fibres, added=added, length=length_of(seen), blend=seen.bench.serving.blend_percent / 100)
+    return Stretch(fibres=fibres, added=added, length=length_of(seen), blend=seen.bench.coat.blend_percent / 100)
 
 
 def aims_of(bench: Bench) -> list[ZoneAim]:

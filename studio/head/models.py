@@ -7,6 +7,8 @@ from typing import Final
 from django.db import models
 from django.db.models import Q
 
+from engine.service.schedule.work import Purpose
+from engine.service.work import VOL_MOST
 from studio.accounts.models import Person, StudioScope
 from studio.shelf.models import Shade, ShadeLine
 from studio.visits.models import Visit, Zone
@@ -16,6 +18,8 @@ POT_MOST_G: Final = Decimal(1500)  # what the largest mixing pot takes
 WANTED_LEAST_G: Final = Decimal(5)
 WANTED_MOST_G: Final = Decimal(1000)
 BLEND_MOST_PERCENT: Final = 50
+PARTS_MOST: Final = 10
+COATS_MOST: Final = 8  # of one zone
 PHOTO_MOST_BYTES: Final = 600_000
 
 
@@ -90,12 +94,18 @@ class BowlScope(StudioScope["Bowl"]):
 
 
 class Bowl(TargetFields):
-    """What is mixed for one zone or several, and the aim. mixed_for: rows of the zones that it was mixed for."""
+    """What is mixed for one zone or several, and the aim. mixed_for: rows of the zones that it was mixed for.
+
+    own_vol, own_parts: strength of the developer, and parts of it to one of colour or powder, where not as the line has
+    them.
+    """
 
     worktop = models.ForeignKey(Worktop, on_delete=models.CASCADE, related_name="bowls")
     line = models.ForeignKey(ShadeLine, on_delete=models.PROTECT, related_name="+")
     wanted_g = models.DecimalField(max_digits=6, decimal_places=1, default=Decimal(60))
     mixed_for = models.JSONField(default=list, blank=True)
+    own_vol = models.DecimalField(max_digits=4, decimal_places=1, null=True, blank=True, help_text="none: the line's")
+    own_parts = models.DecimalField(max_digits=3, decimal_places=1, null=True, blank=True, help_text="none: the line's")
 
     objects = BowlScope.as_manager()
 
@@ -107,10 +117,27 @@ class Bowl(TargetFields):
             models.CheckConstraint(
                 condition=Q(wanted_g__gte=WANTED_LEAST_G, wanted_g__lte=WANTED_MOST_G), name="bench_bowl_wanted_range"
             ),
+            models.CheckConstraint(
+                condition=Q(own_vol=None) | Q(own_vol__gte=0, own_vol__lte=VOL_MOST), name="bench_bowl_vol_range"
+            ),
+            models.CheckConstraint(
+                condition=Q(own_parts=None) | Q(own_parts__gte=0, own_parts__lte=PARTS_MOST),
+                name="bench_bowl_parts_0_10",
+            ),
         ]
 
     def __str__(self) -> str:
         return f"bowl {self.pk}"
+
+    @property
+    def vol(self) -> Decimal:
+        """Strength of its developer, in vol; 0 for none."""
+        return self.line.developer_vol if self.own_vol is None else self.own_vol
+
+    @property
+    def parts(self) -> Decimal:
+        """Parts of developer to one of what is in it; 0 for none."""
+        return self.line.developer_parts if self.own_parts is None else self.own_parts
 
     @property
     def version(self) -> int:
@@ -118,20 +145,80 @@ class Bowl(TargetFields):
         return self.worktop.version
 
 
-class Serving(models.Model):
-    """Which bowl a zone is coloured from, and how wide its seam to the next zone is, in percent of the length."""
+class CoatScope(StudioScope["Coat"]):
+    """Coats of one studio's visits."""
 
-    zone = models.OneToOneField(Zone, on_delete=models.CASCADE, related_name="serving")
-    bowl = models.ForeignKey(Bowl, on_delete=models.PROTECT, related_name="servings")
+    studio_path = "zone__visit__client__studio"
+
+
+class Coat(models.Model):
+    """One application on a zone: what it is for, the bowl it comes from, and its place among the zone's coats.
+
+    bowl: none for what has neither aim nor mix: remover, equaliser, seal. blend_percent: how wide its seam to the next
+    zone is, of the length. to_level: where a lift is to stop. minutes: as they are planned, if not as usual. begun:
+    whether it has been put on; then it neither moves nor goes. worked_min, damp: how long it was on and on what hair,
+    once it is off. removed: kept, so that undo can bring it back.
+    """
+
+    class Purpose(models.TextChoices):
+        REMOVE = Purpose.REMOVE.value, "remove"
+        LIFT = Purpose.LIFT.value, "lift"
+        EQUALISE = Purpose.EQUALISE.value, "equalise"
+        FILL = Purpose.FILL.value, "fill"
+        PRE_TONE = Purpose.PRE_TONE.value, "pre-tone"
+        COLOUR = Purpose.COLOUR.value, "colour"
+        OVERLAY = Purpose.OVERLAY.value, "overlay"
+        GLAZE = Purpose.GLAZE.value, "glaze"
+        MASK = Purpose.MASK.value, "mask"
+        SEAL = Purpose.SEAL.value, "seal"
+
+    PLAIN = (Purpose.REMOVE, Purpose.EQUALISE, Purpose.SEAL)
+
+    zone = models.ForeignKey(Zone, on_delete=models.CASCADE, related_name="coats")
+    bowl = models.ForeignKey(Bowl, on_delete=models.PROTECT, related_name="coats", null=True, blank=True)
+    purpose = models.CharField(max_length=8, choices=Purpose.choices, default=Purpose.COLOUR)
+    order = models.PositiveSmallIntegerField(default=0)
     blend_percent = models.PositiveSmallIntegerField(default=10)
+    to_level = models.DecimalField(max_digits=4, decimal_places=2, null=True, blank=True)
+    minutes = models.DecimalField(max_digits=4, decimal_places=1, null=True, blank=True)
+    begun = models.BooleanField(default=False)
+    worked_min = models.DecimalField(max_digits=5, decimal_places=1, null=True, blank=True)
+    damp = models.BooleanField(default=False)
+    removed = models.BooleanField(default=False)
+
+    objects = CoatScope.as_manager()
 
     class Meta:
+        ordering = ["order", "id"]
         constraints = [
-            models.CheckConstraint(condition=Q(blend_percent__lte=BLEND_MOST_PERCENT), name="bench_serving_blend_0_50")
+            models.CheckConstraint(condition=Q(blend_percent__lte=BLEND_MOST_PERCENT), name="bench_coat_blend_0_50"),
+            models.CheckConstraint(
+                condition=Q(purpose__in=["remove", "equalise", "seal"], bowl=None)
+                | (~Q(purpose__in=["remove", "equalise", "seal"]) & Q(bowl__isnull=False)),
+                name="bench_coat_bowl_where_mixed",
+            ),
+            models.CheckConstraint(
+                condition=Q(purpose="lift", to_level__gte=1, to_level__lte=11)
+                | (~Q(purpose="lift") & Q(to_level=None)),
+                name="bench_coat_level_of_a_lift",
+            ),
+            models.CheckConstraint(
+                condition=Q(minutes=None) | Q(minutes__gte=0.5, minutes__lte=240), name="bench_coat_minutes_range"
+            ),
         ]
 
     def __str__(self) -> str:
-        return f"{self.zone} from {self.bowl}"
+        return f"{self.get_purpose_display()} on {self.zone}"
+
+    @property
+    def lifts(self) -> bool:
+        """Whether it takes colour out by lightener."""
+        return self.purpose == self.Purpose.LIFT
+
+    @property
+    def is_plain(self) -> bool:
+        """Whether nothing is mixed for it on the bench."""
+        return self.purpose in self.PLAIN
 
 
 class Pour(models.Model):
@@ -189,9 +276,11 @@ class BenchStep(models.Model):
 
 @dataclass(frozen=True, kw_only=True)
 class WorktopRows:
-    """What stands on a worktop: what serves each zone that is still on the head, their bowls, and pours by bowl."""
+    """What stands on a worktop: the coats of each zone that is still on the head in their order, their bowls, and pours
+    by bowl.
+    """
 
-    servings: list[Serving]
+    coats: list[Coat]
     bowls: dict[int, Bowl]
     pours: dict[int, list[Pour]]
 

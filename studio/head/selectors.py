@@ -1,6 +1,7 @@
 """What a page needs to know of the bench."""
 
-from dataclasses import dataclass
+from collections.abc import Iterator
+from dataclasses import dataclass, fields
 from decimal import Decimal
 from functools import cached_property
 
@@ -9,7 +10,8 @@ import numpy as np
 from engine.arrays import FloatArray
 from engine.bowl import mix as bowls
 from studio.accounts.models import Person
-from studio.head.models import BenchStep, Bowl, Photo, Pour, Serving, Worktop, WorktopRows
+from studio.head.models import BenchStep, Bowl, Coat, Photo, Pour, Worktop, WorktopRows
+from studio.head.standing import hair_of
 from studio.head.state import BowlState, rows_of
 from studio.shelf.models import Shade
 from studio.shelf.selectors import StockedLine, stocked_line
@@ -27,11 +29,15 @@ def target_of(bowl: Bowl) -> FloatArray | None:
 
 @dataclass(frozen=True, kw_only=True)
 class ZoneBench:
-    """One zone on the bench: its hair, the bowl that serves it with pours by shade id, and the line in use."""
+    """One coat of a zone on the bench: the bowl that it comes from with pours by shade id, and the line in use.
+
+    reading: the hair as it is when the coat goes on, by what the coats before have left. read: as it was read last.
+    """
 
     zone: Zone
     reading: Reading
-    serving: Serving
+    read: Reading
+    coat: Coat
     bowl: Bowl
     pours: dict[int, Pour]
     stocked: StockedLine
@@ -59,7 +65,7 @@ class ZoneBench:
     @property
     def developer_g(self) -> Decimal:
         """Grams of developer that the line's ratio asks for."""
-        return self.total_g * self.stocked.line.developer_parts
+        return self.total_g * self.bowl.parts
 
     @cached_property
     def poured(self) -> list[tuple[Shade, Decimal]]:
@@ -73,20 +79,41 @@ class ZoneBench:
             return None
         return bowls.Bowl(grams={self.stocked.dyes[shade.pk]: float(grams) for shade, grams in self.poured})
 
+    @property
+    def colours(self) -> bool:
+        """Whether it puts colour on: all but lightener."""
+        return not self.coat.lifts
+
 
 @dataclass(frozen=True, kw_only=True)
 class Bench(ZoneBench):
-    """The bench of a visit with one zone in hand, and all its zones from root to end."""
+    """The bench of a visit with one coat of a zone in hand, and all its zones from root to end.
+
+    zones: each with one coat: the one in hand, else the one that comes from the bowl in hand, else its last of a bowl.
+    coats: all that come from bowls, zone by zone in their order. rows: those that nothing is mixed for, too.
+    """
 
     visit: Visit
     worktop: Worktop
     zones: tuple[ZoneBench, ...]
+    coats: tuple[ZoneBench, ...]
+    rows: tuple[Coat, ...]
 
     @property
     def served(self) -> tuple[ZoneBench, ...]:
         """The zones that are coloured from the bowl in hand, the zone in hand first."""
         others = (each for each in self.zones if each.bowl.pk == self.bowl.pk and each.zone.pk != self.zone.pk)
         return (self, *others)
+
+    @property
+    def query(self) -> str:
+        """The coat in hand as an address names it."""
+        return f"zone={self.zone.pk}&coat_id={self.coat.pk}"
+
+    @property
+    def zone_rows(self) -> tuple[Coat, ...]:
+        """All coats of the zone in hand, in their order."""
+        return tuple(coat for coat in self.rows if coat.zone_id == self.zone.pk)
 
     @property
     def lengthwise(self) -> tuple[ZoneBench, ...]:
@@ -104,24 +131,52 @@ def bench_of(person: Person, opened: OpenZone, rows: WorktopRows | None = None) 
     if opened.reading is None:
         raise Reading.DoesNotExist
     rows = rows or rows_of(person, opened.visit.pk)
-    servings = {serving.zone_id: serving for serving in rows.servings}
-    if opened.zone.pk not in servings:
-        raise Bowl.DoesNotExist
     pours = {bowl_id: {pour.shade_id: pour for pour in poured} for bowl_id, poured in rows.pours.items()}
-    zones = tuple(
-        ZoneBench(
-            zone=zone,
-            reading=opened.by_zone[zone.pk],
-            serving=servings[zone.pk],
-            bowl=rows.bowls[servings[zone.pk].bowl_id],
-            pours=pours[servings[zone.pk].bowl_id],
-            stocked=stocked_line(rows.bowls[servings[zone.pk].bowl_id].line),
-        )
-        for zone in opened.zones
-        if zone.pk in servings and zone.pk in opened.by_zone
+    coats = tuple(each for zone in opened.zones for each in _coats_of(opened, zone, rows, pours))
+    own = [each for each in coats if each.zone.pk == opened.zone.pk]
+    if not own:
+        raise Bowl.DoesNotExist
+    hand = next((each for each in own if each.coat.pk == opened.coat_id), own[-1])
+    by_zone: dict[int, ZoneBench] = {}
+    for each in coats:
+        shown = by_zone.get(each.zone.pk)
+        if shown is None or shown.bowl.pk != hand.bowl.pk:
+            by_zone[each.zone.pk] = each
+    by_zone[hand.zone.pk] = hand
+    return Bench(
+        visit=opened.visit,
+        worktop=hand.bowl.worktop,
+        zones=tuple(by_zone.values()),
+        coats=coats,
+        rows=tuple(rows.coats),
+        **{each.name: getattr(hand, each.name) for each in fields(ZoneBench)},
     )
-    hand = next(each for each in zones if each.zone.pk == opened.zone.pk)
-    return Bench(visit=opened.visit, worktop=hand.bowl.worktop, zones=zones, **vars(hand))
+
+
+def _coats_of(
+    opened: OpenZone, zone: Zone, rows: WorktopRows, pours: dict[int, dict[int, Pour]]
+) -> Iterator[ZoneBench]:
+    """A zone's coats that come from bowls, each on the hair that those before it leave; none before it was read."""
+    if zone.pk not in opened.by_zone:
+        return
+    hair = hair_of(opened, zone)
+    for number, coat in enumerate(each for each in rows.coats if each.zone_id == zone.pk):
+        reading = hair.before(number)
+        if coat.bowl is None:
+            hair.on(coat, None)
+            continue
+        bowl = rows.bowls[coat.bowl.pk]
+        each = ZoneBench(
+            zone=zone,
+            reading=reading,
+            read=opened.by_zone[zone.pk],
+            coat=coat,
+            bowl=bowl,
+            pours=pours[bowl.pk],
+            stocked=stocked_line(bowl.line),
+        )
+        yield each
+        hair.on(coat, each.mix)
 
 
 def trail_of(bench: Bench) -> list[BowlState]:

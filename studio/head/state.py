@@ -8,7 +8,7 @@ from typing import NotRequired, TypedDict
 from django.db.models import F, QuerySet
 
 from studio.accounts.models import Person
-from studio.head.models import Bowl, Pour, Serving, TargetFields, Worktop, WorktopRows
+from studio.head.models import Bowl, Coat, Pour, TargetFields, Worktop, WorktopRows
 from studio.shelf.models import Shade
 from studio.shelf.selectors import line_at, stocked_line
 from studio.ui.refusal import Refusal
@@ -18,7 +18,7 @@ from studio.visits.models import Zone
 class BowlState(TypedDict):
     """The line's id, the grams wanted, the aim, and grams by shade id, in types that JSON keeps exactly.
 
-    mixed, doubts: by shade id, only where not nothing.
+    mixed, doubts: by shade id, only where not nothing. developer: own strength in vol and parts, where there are.
     """
 
     line: int
@@ -27,13 +27,24 @@ class BowlState(TypedDict):
     grams: dict[str, str]
     mixed: NotRequired[dict[str, str]]
     doubts: NotRequired[dict[str, str]]
+    developer: NotRequired[list[str | None]]
+
+
+class CoatState(TypedDict):
+    """One coat of a zone: its row, its bowl's, what it is for, and its seam. to_level, minutes: where there are."""
+
+    coat: int
+    bowl: int | None
+    purpose: str
+    blend: int
+    to_level: NotRequired[str]
+    minutes: NotRequired[str]
 
 
 class ZoneState(TypedDict):
-    """What a zone is coloured from, and its seam."""
+    """The coats of a zone, in their order."""
 
-    bowl: int
-    blend: int
+    coats: list[CoatState]
 
 
 class BenchState(TypedDict):
@@ -45,7 +56,7 @@ class BenchState(TypedDict):
 
 def rows_of(person: Person, visit_id: int) -> WorktopRows:
     """The rows of a visit's worktop as they stand, pours in shelf order; none of another studio's. Two queries."""
-    return _rows(_servings(person).filter(zone__visit=visit_id))
+    return _rows(_coats(person).filter(zone__visit=visit_id))
 
 
 def locked_rows(person: Person, zone_id: int) -> WorktopRows:
@@ -53,28 +64,42 @@ def locked_rows(person: Person, zone_id: int) -> WorktopRows:
 
     The worktop alone is what every change locks: were bowls locked too, two hands could each wait for the other's.
     """
-    servings = _servings(person).filter(zone__visit__zones=zone_id)
-    return _rows(servings.select_for_update(of=("bowl__worktop",)))
+    lock_worktop(person, zone_id)
+    return _rows(_coats(person).filter(zone__visit__zones=zone_id))
 
 
-def _servings(person: Person) -> QuerySet[Serving]:
-    return Serving.objects.filter(zone__removed=False, bowl__line__studio=person.studio_id)
+def lock_worktop(person: Person, zone_id: int) -> Worktop:
+    """The worktop of a zone's visit, locked until the transaction ends.
+
+    Raises Bowl.DoesNotExist before there is one, and for another studio's zone.
+    """
+    worktops = Worktop.objects.visible_to(person).select_for_update(of=("self",))
+    worktop = worktops.filter(visit__zones=zone_id).first()
+    if worktop is None:
+        raise Bowl.DoesNotExist
+    return worktop
 
 
-def _rows(found: QuerySet[Serving]) -> WorktopRows:
+def _coats(person: Person) -> QuerySet[Coat]:
+    return Coat.objects.visible_to(person).filter(zone__removed=False, removed=False)
+
+
+def _rows(found: QuerySet[Coat]) -> WorktopRows:
     lines = found.annotate(line_version=F("bowl__line__version"))
-    servings = list(lines.select_related("bowl__worktop").order_by())
-    servings.sort(key=attrgetter("pk"))
+    coats = list(lines.select_related("bowl__worktop").order_by())
+    coats.sort(key=attrgetter("zone_id", "order", "pk"))
     bowls: dict[int, Bowl] = {}
-    for serving in servings:  # one object for each row, so that a change of it is seen everywhere
-        serving.bowl = bowls.setdefault(serving.bowl_id, serving.bowl)
-        serving.bowl.worktop = servings[0].bowl.worktop
-        serving.bowl.line = line_at(serving.bowl.line_id, serving.line_version)
+    for coat in coats:  # one object for each row, so that a change of it is seen everywhere
+        if coat.bowl is None:
+            continue
+        coat.bowl = bowls.setdefault(coat.bowl.pk, coat.bowl)
+        coat.bowl.worktop = next(iter(bowls.values())).worktop
+        coat.bowl.line = line_at(coat.bowl.line_id, coat.line_version)
     pours: dict[int, list[Pour]] = {pk: [] for pk in bowls}
     for pour in Pour.objects.filter(bowl__in=bowls).order_by():
         pours[pour.bowl_id].append(pour)
     pours = {pk: in_shelf_order(bowls[pk], poured) for pk, poured in pours.items()}
-    return WorktopRows(servings=list(servings), bowls=bowls, pours=pours)
+    return WorktopRows(coats=list(coats), bowls=bowls, pours=pours)
 
 
 def in_shelf_order(bowl: Bowl, pours: Iterable[Pour]) -> list[Pour]:
@@ -85,13 +110,19 @@ def in_shelf_order(bowl: Bowl, pours: Iterable[Pour]) -> list[Pour]:
 
 def state_of(rows: WorktopRows) -> BenchState:
     """The state of a worktop, to be remembered."""
-    return BenchState(
-        bowls={str(pk): bowl_state(bowl, rows.pours[pk]) for pk, bowl in rows.bowls.items()},
-        zones={
-            str(serving.zone_id): ZoneState(bowl=serving.bowl_id, blend=serving.blend_percent)
-            for serving in rows.servings
-        },
-    )
+    zones: dict[str, ZoneState] = {}
+    for coat in rows.coats:
+        zones.setdefault(str(coat.zone_id), ZoneState(coats=[]))["coats"].append(_coat_state(coat))
+    return BenchState(bowls={str(pk): bowl_state(bowl, rows.pours[pk]) for pk, bowl in rows.bowls.items()}, zones=zones)
+
+
+def _coat_state(coat: Coat) -> CoatState:
+    state = CoatState(coat=coat.pk, bowl=coat.bowl_id, purpose=coat.purpose, blend=coat.blend_percent)
+    if coat.to_level is not None:
+        state["to_level"] = str(coat.to_level)
+    if coat.minutes is not None:
+        state["minutes"] = str(coat.minutes)
+    return state
 
 
 def bowl_state(bowl: Bowl, pours: list[Pour]) -> BowlState:
@@ -107,15 +138,34 @@ def bowl_state(bowl: Bowl, pours: list[Pour]) -> BowlState:
         state["mixed"] = mixed
     if doubts := {str(pour.shade_id): str(pour.doubt_g) for pour in pours if pour.doubt_g}:
         state["doubts"] = doubts
+    if bowl.own_vol is not None or bowl.own_parts is not None:
+        state["developer"] = [None if own is None else str(own) for own in (bowl.own_vol, bowl.own_parts)]
     return state
 
 
 def restore(worktop: Worktop, state: BenchState) -> None:
-    """Put a whole worktop back to a state: its zones, what serves them, and their bowls."""
+    """Put a whole worktop back to a state: its zones, their coats, and their bowls.
+
+    Raises Refusal coat_begun when a coat that is on the hair would go.
+    """
+    kept = [each["coat"] for zone in state["zones"].values() for each in zone["coats"]]
+    coats = Coat.objects.filter(zone__visit_id=worktop.visit_id)
+    if coats.filter(begun=True, removed=False).exclude(pk__in=kept).exists():
+        raise Refusal("coat_begun")
+    coats.exclude(pk__in=kept).update(removed=True)
     Zone.objects.filter(visit_id=worktop.visit_id).update(removed=True)
     Zone.objects.filter(visit_id=worktop.visit_id, pk__in=list(state["zones"])).update(removed=False)
-    for zone_id, served in state["zones"].items():
-        Serving.objects.filter(zone_id=zone_id).update(bowl=served["bowl"], blend_percent=served["blend"])
+    for zone in state["zones"].values():
+        for place, each in enumerate(zone["coats"]):
+            Coat.objects.filter(pk=each["coat"]).update(
+                bowl=each["bowl"],
+                purpose=each["purpose"],
+                blend_percent=each["blend"],
+                to_level=each.get("to_level"),
+                minutes=each.get("minutes"),
+                order=place,
+                removed=False,
+            )
     for bowl in worktop.bowls.filter(pk__in=list(state["bowls"])):
         restore_bowl(bowl, state["bowls"][str(bowl.pk)])
         bowl.save()
@@ -132,6 +182,8 @@ def restore_bowl(bowl: Bowl, state: BowlState, *, fresh: bool = False) -> None:
         raise Refusal("weighed_in")
     bowl.line_id = state["line"]
     bowl.wanted_g = Decimal(state["wanted_g"])
+    own = [None if each is None else Decimal(each) for each in state.get("developer", (None, None))]
+    bowl.own_vol, bowl.own_parts = own
     set_target(bowl, None if state["target"] is None else [Decimal(part) for part in state["target"]])
     mixed, doubts = (
         {int(shade): Decimal(grams) for shade, grams in numbers.items()}

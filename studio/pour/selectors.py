@@ -61,10 +61,12 @@ def batch_of(person: Person, bowl_id: int) -> Batch | None:
     return Batch.objects.visible_to(person).filter(bowl=bowl_id).order_by("-number").first()
 
 
-def tube_of(person: Person, zone_id: int) -> float:
-    """Grams in a tube of the line that a zone is coloured from; 60 before it has a bowl. One query."""
-    tubes = Bowl.objects.visible_to(person).filter(servings__zone=zone_id).values_list("line__tube_g", flat=True)
-    return float(next(iter(tubes), 60))
+def tube_of(person: Person, zone_id: int, coat_id: int | None) -> float:
+    """Grams in a tube of the line that a coat is mixed from; 60 before it has a bowl. One query."""
+    bowls = Bowl.objects.visible_to(person).filter(coats__zone=zone_id, coats__removed=False).order_by("coats__order")
+    tubes = list(bowls.values_list("coats__pk", "line__tube_g"))
+    found = [grams for pk, grams in tubes if pk == coat_id] or [grams for _, grams in tubes]
+    return float(found[-1] if found else 60)
 
 
 def weighings_of(batch: Batch | None) -> list[Weighing]:
@@ -95,7 +97,7 @@ def lines_of_batch(bench: ZoneBench, weighings: Iterable[Weighing], factor: Deci
                 lots=_lots(weighed),
             )
         )
-    if bench.stocked.line.developer_parts and lines:
+    if bench.bowl.parts and lines:
         weighed = by_shade.get(None, [])
         wanted = round(bench.developer_g, 1)
         lines.append(

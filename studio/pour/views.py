@@ -56,15 +56,14 @@ def weigh_line(request: HttpRequest, visit_id: int) -> HttpResponse:
         noted = partial(
             weigh,
             sent.person,
-            zone_id=sent.zone_id,
-            version=sent.version,
+            **sent.hand,
             shade_id=_shade(sent.text("line")),
             lot=sent.text("lot"),
         )
         if "by_scale" in sent.form:
             take_from_scale(sent.person, noted, now=timezone.now())
             return
-        amount = typed_amount(sent.text("grams"), tube_g=tube_of(sent.person, sent.zone_id))
+        amount = typed_amount(sent.text("grams"), tube_g=tube_of(sent.person, sent.zone_id, sent.opened.coat_id))
         noted(grams=Decimal(amount.grams), doubt_g=Decimal(amount.doubt_g))
 
     return _act(request, visit_id, change)
@@ -77,9 +76,9 @@ def line(request: HttpRequest, visit_id: int) -> HttpResponse:
     def change(sent: Sent) -> None:
         shade_id = _shade(sent.text("line"))
         if "take_back" in sent.form:
-            take_back(sent.person, zone_id=sent.zone_id, version=sent.version, shade_id=shade_id)
+            take_back(sent.person, **sent.hand, shade_id=shade_id)
         elif shade_id is not None:
-            enough(sent.person, zone_id=sent.zone_id, version=sent.version, shade_id=shade_id)
+            enough(sent.person, **sent.hand, shade_id=shade_id)
 
     return _act(request, visit_id, change)
 
@@ -91,8 +90,7 @@ def keep(request: HttpRequest, visit_id: int) -> HttpResponse:
     def change(sent: Sent) -> None:
         keep_recipe(
             sent.person,
-            zone_id=sent.zone_id,
-            version=sent.version,
+            **sent.hand,
             grams=weights_in(sent.form.getlist("shade_id"), sent.form.getlist("weight")),
             factor=typed_number(sent.text("factor"), "factor"),
         )
@@ -106,9 +104,9 @@ def mix(request: HttpRequest, visit_id: int) -> HttpResponse:
 
     def change(sent: Sent) -> None:
         if "next" in sent.form:
-            next_batch(sent.person, zone_id=sent.zone_id, version=sent.version)
+            next_batch(sent.person, **sent.hand)
         else:
-            mix_batch(sent.person, zone_id=sent.zone_id, version=sent.version, at=sent.tapped_at)
+            mix_batch(sent.person, **sent.hand, at=sent.tapped_at)
 
     return _act(request, visit_id, change)
 
@@ -120,8 +118,7 @@ def mixing(request: HttpRequest, visit_id: int) -> HttpResponse:
     def change(sent: Sent) -> None:
         set_mixing(
             sent.person,
-            zone_id=sent.zone_id,
-            version=sent.version,
+            **sent.hand,
             in_metal="in_metal" in sent.form,
             other_developer="other_developer" in sent.form,
         )

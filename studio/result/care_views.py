@@ -14,7 +14,7 @@ from studio.ui.numbers import typed_day, typed_number, whole_number
 from studio.ui.refusal import Refusal
 from studio.visits.acting import Sent, act_on, zone_in_hand
 from studio.visits.engine_adapter import laid_by
-from studio.visits.selectors import OpenZone
+from studio.visits.selectors import Hand, OpenZone
 
 
 @page_and_change
@@ -72,11 +72,12 @@ def correct(request: HttpRequest, visit_id: int) -> HttpResponse:
 def aim_at(request: HttpRequest, visit_id: int) -> HttpResponse:
     """Take what a correction aims at to the Bench, on the hair as it is now, with a fresh bowl."""
 
-    def change(sent: Sent) -> None:
+    def change(sent: Sent) -> Hand:
         page = correct_page(sent.person, sent.opened, named=sent.text("trouble"))
-        begin_coat(
+        return begin_coat(
             sent.person,
             zone_id=sent.zone_id,
+            coat_id=sent.opened.coat_id,
             version=page.bench.worktop.version,
             laid=laid_by(page.canvas, page.bench.reading),
             target_lab=page.wanted.lab,

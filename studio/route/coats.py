@@ -7,12 +7,12 @@ from studio.clocks.models import ZoneClock
 from studio.head.coats import bowl_coat
 from studio.head.selectors import Bench, ZoneBench
 from studio.visits.coats import How, lift_coat
-from studio.visits.gates import Asked, Coat
+from studio.visits.gates import Asked, GateCoat
 
 
 def route_coats(
     asked: Asked, bench: Bench, zone: ZoneBench, lift: Lift | None, beneath: frozenset[WorkKind] = frozenset()
-) -> tuple[Coat, ...]:
+) -> tuple[GateCoat, ...]:
     """The coats of a way of one zone: its lift, if it has one, and its bowl. beneath: what is on the zone now."""
     colour = bowl_coat(bench, of=zone)
     if lift is None:

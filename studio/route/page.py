@@ -102,7 +102,7 @@ class RoutePage:
     @property
     def asks_for_developer(self) -> bool:
         """Whether anything here is mixed with developer."""
-        return self.lift is not None or bool(self.bench.stocked.line.developer_parts)
+        return self.lift is not None or bool(self.bench.bowl.parts)
 
     @property
     def shut(self) -> list[GateSeen]:

@@ -2,7 +2,7 @@
 
 from engine.dye import shade as dye
 from engine.dye.kind import Kind
-from studio.shelf.models import Shade, ShadeLine
+from studio.shelf.models import LIGHTENER, Shade, ShadeLine
 
 
 def engine_shade(shade: Shade, line: ShadeLine) -> dye.Shade:
@@ -14,7 +14,7 @@ def engine_shade(shade: Shade, line: ShadeLine) -> dye.Shade:
             for b in shade.bands.all()
         ),
         strength=float(shade.strength),
-        kind=Kind(line.kind),
+        kind=Kind.DIRECT if line.kind == LIGHTENER else Kind(line.kind),
         time_constant_min=float(line.time_constant_min),
         ratio=float(line.developer_parts) or None,
         line=line.name,

@@ -10,6 +10,7 @@ from engine.service.work import TEST_LASTS_DAYS
 from studio.accounts.models import Studio, StudioScope
 
 TEST_LASTS_MOST_DAYS: Final = 730
+LIGHTENER: Final = "lightener"  # no dye: powder or clay, whose shades have no colour of their own
 
 
 class ShadeLine(models.Model):
@@ -17,7 +18,11 @@ class ShadeLine(models.Model):
 
     class KindChoice(models.TextChoices):
         DIRECT = Kind.DIRECT.value, "direct"
+        BOOSTER = Kind.BOOSTER.value, "booster"
+        MASK = Kind.MASK.value, "mask"
         DEMI = Kind.DEMI.value, "demi"
+        PERMANENT = Kind.PERMANENT.value, "permanent"
+        LIGHTENER = LIGHTENER, "lightener"
 
     studio = models.ForeignKey(Studio, on_delete=models.CASCADE, related_name="lines")
     name = models.CharField(max_length=60)

@@ -6,7 +6,7 @@ from functools import cached_property, lru_cache
 from engine.dye import shade as dye
 from studio.accounts.models import Person
 from studio.shelf.engine_adapter import engine_shade
-from studio.shelf.models import Shade, ShadeLine
+from studio.shelf.models import LIGHTENER, Shade, ShadeLine
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -35,8 +35,8 @@ class StockedLine:
 
 
 def lines_of(person: Person) -> list[ShadeLine]:
-    """The studio's lines in shelf order. One query."""
-    return list(ShadeLine.objects.visible_to(person))
+    """The studio's lines of colour in shelf order. One query."""
+    return list(ShadeLine.objects.visible_to(person).exclude(kind=LIGHTENER))
 
 
 def dyes_by_id(ids: set[int]) -> dict[int, dye.Shade]:

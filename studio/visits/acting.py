@@ -3,7 +3,7 @@
 import datetime
 from collections.abc import Callable
 from dataclasses import dataclass
-from typing import Final, Protocol
+from typing import Final, Protocol, TypedDict
 
 from django.http import HttpRequest, HttpResponse, QueryDict
 from django.shortcuts import redirect
@@ -17,7 +17,7 @@ from studio.ui.http import signed_in, wants_fragment
 from studio.ui.numbers import typed_number, version_in, whole_number, within
 from studio.ui.refusal import Refusal, Stale
 from studio.visits.models import Zone
-from studio.visits.selectors import OpenZone, open_zone
+from studio.visits.selectors import Hand, OpenZone, open_zone
 
 WAITED_MOST_S: Final = 12 * 3600  # a tap that waited longer is told as of now
 
@@ -50,6 +50,11 @@ class Sent:
         """The row of the zone in hand."""
         return self.opened.zone.pk
 
+    @property
+    def hand(self) -> "InHand":
+        """What a change of the worktop is made to: the coat in hand, at the version that was seen."""
+        return InHand(zone_id=self.zone_id, coat_id=self.opened.coat_id, version=self.version)
+
     def zone_named(self, name: str) -> int:
         """The row of a zone of this visit that a field names. Raises Refusal for any other."""
         return open_zone(self.person, self.visit_id, whole_number(self.text(name), "zone")).zone.pk
@@ -57,6 +62,14 @@ class Sent:
     def text(self, name: str) -> str:
         """A field as it was sent, nothing for one that was not."""
         return self.form.get(name, "")
+
+
+class InHand(TypedDict):
+    """Zone, coat and version, as every service of the worktop takes them."""
+
+    zone_id: int
+    coat_id: int | None
+    version: int
 
 
 class Show(Protocol):
@@ -106,16 +119,18 @@ def act_on(
         return _refused(answer, first=refusal is gone or isinstance(refusal, Stale))
     if isinstance(made, Zone):
         opened = open_zone(sent.person, visit_id, made.pk)
+    elif isinstance(made, Hand):
+        opened = open_zone(sent.person, visit_id, made.zone_id, made.coat_id)
     elif not same_zones:
         opened, _ = zone_in_hand(request, visit_id)
-    fields = {"zone": str(opened.zone.pk)} | {name: given for name in keep if _is_plain(given := sent.text(name))}
+    fields = _named(opened) | {name: given for name in keep if _is_plain(given := sent.text(name))}
     address = reverse(page, args=[visit_id], query=fields) if page else ""
     if goes:
         return HttpResponseClientRedirect(address) if wants_fragment(request) else redirect(address)
     if page and not wants_fragment(request):
         return redirect(address)
     answer = _telling(show(request, opened, made=made), opened)
-    return replace_url(answer, address) if isinstance(made, Zone) else answer
+    return replace_url(answer, address) if isinstance(made, Zone | Hand) and address else answer
 
 
 def show_page(request: HttpRequest, visit_id: int, show: Show) -> HttpResponse:
@@ -127,17 +142,28 @@ def show_page(request: HttpRequest, visit_id: int, show: Show) -> HttpResponse:
 
 def zone_in_hand(request: HttpRequest, visit_id: int) -> tuple[OpenZone, Refusal | None]:
     """The zone that the request names, or the first with a refusal if that one is gone."""
-    named = request.POST.get("zone") or request.GET.get("zone") or ""
     try:
-        zone_id = whole_number(named, "zone") if named else None
-        return open_zone(signed_in(request), visit_id, zone_id), None
+        zone_id, coat_id = (_row_in(request, name) for name in ("zone", "coat_id"))
+        return open_zone(signed_in(request), visit_id, zone_id, coat_id), None
     except Refusal as gone:
         return open_zone(signed_in(request), visit_id), gone
 
 
+def _row_in(request: HttpRequest, name: str) -> int | None:
+    """The row that a request names, if any. Raises Refusal."""
+    named = request.POST.get(name) or request.GET.get(name) or ""
+    return whole_number(named, name) if named else None
+
+
+def _named(opened: OpenZone) -> dict[str, str]:
+    """Zone and coat in hand as an address names them."""
+    coat = {"coat_id": str(opened.coat_id)} if opened.coat_id is not None else {}
+    return {"zone": str(opened.zone.pk), **coat}
+
+
 def _telling(answer: HttpResponse, opened: OpenZone) -> HttpResponse:
-    """The answer with the zone in hand told to what stands around the page, whose links name it."""
-    return trigger_client_event(answer, "zone", {"pk": opened.zone.pk})
+    """The answer with the zone and coat in hand told to what stands around the page, whose links name them."""
+    return trigger_client_event(answer, "zone", {"pk": opened.zone.pk, "coat": opened.coat_id or ""})
 
 
 def _refused(answer: HttpResponse, *, first: bool) -> HttpResponse:

@@ -6,7 +6,7 @@ from dataclasses import dataclass
 from engine.service.safety import ORDER, Gate
 from studio.shelf.models import ShadeLine
 from studio.visits.coats import lift_coat, line_coat
-from studio.visits.gates import Asked, Coat, check
+from studio.visits.gates import Asked, GateCoat, check
 from studio.visits.selectors import OpenZone
 
 USUAL_LIFT = 1.0  # of a level: the least that lightener is for
@@ -33,7 +33,7 @@ def ahead_of(asked: Asked, opened: OpenZone, lines: Sequence[ShadeLine]) -> list
         )
         for zone, reading in readings
     ]
-    lightener = Coat(zones=opened.zones, works=tuple(lift.works[0] for lift in lifts))
+    lightener = GateCoat(zones=opened.zones, works=tuple(lift.works[0] for lift in lifts))
     found: dict[str, tuple[Gate, list[str]]] = {}
     for coat in (lightener, *(line_coat(line, readings) for line in lines)):
         for seen in check(asked, coat):

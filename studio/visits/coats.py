@@ -7,7 +7,7 @@ from typing import Final
 from engine.service.lift import USUAL_VOL
 from engine.service.work import Work, WorkKind
 from studio.shelf.models import ShadeLine
-from studio.visits.gates import Asked, Coat, place_of
+from studio.visits.gates import Asked, GateCoat, place_of
 from studio.visits.models import Consult, Reading, Zone
 
 LIGHT_WITHIN: Final = 0.5  # of a level below what the lift stops at: hair as light as that needs no lightener
@@ -37,8 +37,13 @@ def line_coat(
     *,
     names: Sequence[str] = (),
     beside: frozenset[str] = frozenset(),
-) -> Coat:
-    """A line's colour on zones. names: of the shades in it. beside: the lines that are on this head."""
+    vol: float | None = None,
+) -> GateCoat:
+    """A line's colour on zones. names: of the shades in it. beside: the lines that are on this head.
+
+    vol: strength of its developer, where not as the line has it.
+    """
+    usual_vol = float(line.developer_vol) if line.developer_parts else 0.0
     works = tuple(
         Work(
             kind=how.kind or WorkKind(line.kind),
@@ -48,7 +53,7 @@ def line_coat(
             test_lasts_days=line.test_lasts_days,
             declares=frozenset(words.strip() for words in line.declares.split(",") if words.strip()),
             products=frozenset(names),
-            vol=float(line.developer_vol) if line.developer_parts else 0.0,
+            vol=usual_vol if vol is None else vol,
             heat=how.heat,
             has_metal_bowl=how.in_metal,
             other_developer=how.other_developer,
@@ -58,7 +63,7 @@ def line_coat(
         )
         for zone, reading in zones
     )
-    return Coat(zones=tuple(zone for zone, _ in zones), works=works)
+    return GateCoat(zones=tuple(zone for zone, _ in zones), works=works)
 
 
 def lift_coat(
@@ -70,7 +75,7 @@ def lift_coat(
     to_level: float,
     vol: float = USUAL_VOL,
     how: How | None = None,
-) -> Coat:
+) -> GateCoat:
     """Lightener on a zone, up to a level. how: as it is set at the clock, else as the consult plans it."""
     how = how or How(heat=asked.consult.heat)
     reading = readings.get(zone.pk)
@@ -87,12 +92,12 @@ def lift_coat(
         minutes=how.minutes,
         pack_most_min=how.pack_most_min,
     )
-    return Coat(zones=(zone,), works=(work,))
+    return GateCoat(zones=(zone,), works=(work,))
 
 
-def plain_coat(kind: WorkKind, zone: Zone, reading: Reading | None, *, beneath: frozenset[WorkKind]) -> Coat:
+def plain_coat(kind: WorkKind, zone: Zone, reading: Reading | None, *, beneath: frozenset[WorkKind]) -> GateCoat:
     """A mask or a seal: nothing of it is weighed on the bench."""
-    return Coat(zones=(zone,), works=(Work(kind=kind, place=place_of(zone, reading, beneath=beneath)),))
+    return GateCoat(zones=(zone,), works=(Work(kind=kind, place=place_of(zone, reading, beneath=beneath)),))
 
 
 def _overlaps(zone: Zone, readings: Mapping[int, Reading], zones: Sequence[Zone], to_level: float) -> bool:

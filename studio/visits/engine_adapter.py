@@ -4,7 +4,7 @@ from decimal import Decimal
 from functools import lru_cache
 
 from engine.dye.shelf import demo_shelf
-from engine.hair.canvas import Canvas, OldColour
+from engine.hair.canvas import RANGES, Canvas, OldColour
 from engine.hair.ladder import School, school_ladder
 from engine.hair.residue import Family
 from studio.accounts.models import Person
@@ -35,6 +35,21 @@ def _canvas_once(
         family=Family(family),
         old=(*layers, *laid),
     )
+
+
+def hair_fields(canvas: Canvas, hair: HairFields) -> dict[str, object]:
+    """The fields of a canvas that coats have made of a hair: its numbers, its old colour, and what is laid on it."""
+    old = demo_shelf().get(hair.old_shade)
+    left = next((layer.k_s for layer in canvas.old[:1] if hair.old_k_s and layer.shade == old), 0.0)
+    numbers = {name: Decimal(str(getattr(canvas, name))) for name in RANGES}
+    known = 1 if left else 0
+    return {
+        **numbers,
+        "family": canvas.family.value,
+        "old_shade": hair.old_shade if left else "",
+        "old_k_s": Decimal(str(left)),
+        "laid": [{"shade": int(layer.shade.name), "k_s": layer.k_s} for layer in canvas.old[known:]],
+    }
 
 
 def laid_by(canvas: Canvas, hair: HairFields) -> list[dict[str, object]]:

@@ -6,11 +6,11 @@ from studio.clients.services.history import record_strand_test
 from studio.ui.numbers import typed_number
 from studio.ui.refusal import Refusal
 from studio.visits.acting import Sent
-from studio.visits.gates import Asked, Coat, check
+from studio.visits.gates import Asked, GateCoat, check
 from studio.visits.services.consult import sign_gate
 
 
-def act_at_gate(sent: Sent, asked: Asked, coats: Sequence[Coat]) -> None:
+def act_at_gate(sent: Sent, asked: Asked, coats: Sequence[GateCoat]) -> None:
     """Sign the gate that a form names, or record a strand test of its coat. Raises Refusal gate_gone, and what the
     services raise.
     """
@@ -26,7 +26,7 @@ def act_at_gate(sent: Sent, asked: Asked, coats: Sequence[Coat]) -> None:
     sign_gate(sent.person, visit_id=sent.visit_id, seen=seen, reason=sent.text("reason"))
 
 
-def _record(sent: Sent, asked: Asked, coat: Coat) -> None:
+def _record(sent: Sent, asked: Asked, coat: GateCoat) -> None:
     """One record for each place that the coat goes on: a test opens only what it tested."""
     if sent.text("passed") not in ("yes", "no"):
         raise Refusal("strand_outcome", "passed")

@@ -22,7 +22,7 @@ FRAGILE_TEXTURE_LIFTS = 2  # fine hair counts as fragile from so many lifts; cho
 
 
 @dataclass(frozen=True, kw_only=True)
-class Coat:
+class GateCoat:
     """One coat as it is about to go on: its kind, the zones it goes on, and what it is there, zone by zone."""
 
     zones: tuple[Zone, ...]
@@ -54,7 +54,7 @@ class GateSeen:
     """A gate of a coat with the signature that covers it as things stand, if there is one."""
 
     gate: Gate
-    coat: Coat
+    coat: GateCoat
     signature: Signature | None
 
     @property
@@ -114,19 +114,19 @@ def asked_of(person: Person, visit: Visit, now: datetime.datetime | None = None)
     )
 
 
-def check(asked: Asked, coat: Coat) -> list[GateSeen]:
+def check(asked: Asked, coat: GateCoat) -> list[GateSeen]:
     """The gates that a coat raises, stops first, each with the signature that still covers it."""
     gates = check_all(coat.works, [known_of(asked, zone) for zone in coat.zones])
     return [GateSeen(gate=gate, coat=coat, signature=_signature(asked, coat, gate)) for gate in gates]
 
 
-def check_many(asked: Asked, coats: Sequence[Coat]) -> list[GateSeen]:
+def check_many(asked: Asked, coats: Sequence[GateCoat]) -> list[GateSeen]:
     """The gates of several coats, stops first; what two coats raise alike is told once for each."""
     found = [seen for coat in coats for seen in check(asked, coat)]
     return sorted(found, key=lambda seen: (not seen.is_shut, not seen.gate.stops, seen.gate.severity.value))
 
 
-def refuse_shut(asked: Asked, coat: Coat, field: str = "") -> None:
+def refuse_shut(asked: Asked, coat: GateCoat, field: str = "") -> None:
     """Raises Refusal gate_shut for the first stop of a coat that no signature covers."""
     shut = next((seen for seen in check(asked, coat) if seen.is_shut), None)
     if shut:
@@ -226,7 +226,7 @@ def _lifted_today(visit: Visit) -> dict[int, float]:
     return lifted
 
 
-def _signature(asked: Asked, coat: Coat, gate: Gate) -> Signature | None:
+def _signature(asked: Asked, coat: GateCoat, gate: Gate) -> Signature | None:
     """The newest signature that was given for this gate, this coat and these zones, and for facts no better."""
     zones = {zone.pk for zone in coat.zones}
     for signed in reversed(asked.signatures):

@@ -1,7 +1,7 @@
 """One client's appointment, its zones, and what was read of their hair."""
 
 from django.db import models
-from django.db.models import Q
+from django.db.models import F, Q
 from django.utils import timezone
 
 from engine.hair.canvas import RANGES
@@ -45,10 +45,21 @@ class ZoneScope(StudioScope["Zone"]):
 
 
 class Zone(models.Model):
-    """A part of the head with its own canvas and mix.
+    """Hair that is treated alike: a part of the head, a stretch of its length, and all its strands or some of them.
 
     Lengthwise parts follow one another from root to end by position. A removed zone is kept, so that it can come back.
+    from_cm, to_cm: from the scalp, where not as its part usually lies. area_share: of the scalp, likewise. pattern,
+    strand_share: which strands there. left_alone: it gets nothing, and is out of aims, plan and amounts.
     """
+
+    class Pattern(models.TextChoices):
+        ALL = "all", "all strands"
+        FINE_WEAVE = "fine_weave", "fine weave"
+        WEAVE = "weave", "weave"
+        CHUNKY = "chunky_weave", "chunky weave"
+        SLICES = "slices", "slices"
+        ALTERNATE_A = "alternate_a", "alternate A"
+        ALTERNATE_B = "alternate_b", "alternate B"
 
     class Part(models.TextChoices):
         WHOLE = "whole", "whole head"
@@ -67,6 +78,12 @@ class Zone(models.Model):
     part = models.CharField(max_length=10, choices=Part.choices, default=Part.WHOLE)
     position = models.PositiveSmallIntegerField(default=0)
     removed = models.BooleanField(default=False)
+    from_cm = models.DecimalField(max_digits=4, decimal_places=1, null=True, blank=True)
+    to_cm = models.DecimalField(max_digits=4, decimal_places=1, null=True, blank=True)
+    area_share = models.DecimalField(max_digits=3, decimal_places=2, null=True, blank=True)
+    pattern = models.CharField(max_length=12, choices=Pattern.choices, default=Pattern.ALL)
+    strand_share = models.DecimalField(max_digits=3, decimal_places=2, null=True, blank=True)
+    left_alone = models.BooleanField(default=False)
 
     objects = ZoneScope.as_manager()
 
@@ -75,6 +92,16 @@ class Zone(models.Model):
         constraints = [
             models.UniqueConstraint(fields=["visit", "name"], condition=Q(removed=False), name="visits_zone_name_once"),
             models.CheckConstraint(condition=~Q(name=""), name="visits_zone_name_not_empty"),
+            models.CheckConstraint(
+                condition=Q(from_cm=None, to_cm=None)
+                | Q(from_cm__isnull=False, to_cm__isnull=False, from_cm__gte=0, to_cm__lte=150, to_cm__gt=F("from_cm")),
+                name="visits_zone_stretch_whole",
+            ),
+            models.CheckConstraint(
+                condition=(Q(area_share=None) | Q(area_share__gt=0, area_share__lte=1))
+                & (Q(strand_share=None) | Q(strand_share__gt=0, strand_share__lte=1)),
+                name="visits_zone_shares_0_1",
+            ),
         ]
 
     def __str__(self) -> str:
@@ -133,6 +160,7 @@ class Reading(HairFields):
     number = models.PositiveIntegerField()
     source = models.CharField(max_length=8, choices=Source.choices, default=Source.EYE)
     after_lift = models.BooleanField(default=False, help_text="read after today's lift, in place of its forecast")
+    after_coats = models.PositiveSmallIntegerField(default=0, help_text="how many coats of the zone were on before it")
     read_by = models.ForeignKey(Person, on_delete=models.PROTECT, related_name="+")
     read_at = models.DateTimeField(auto_now_add=True)
 
@@ -221,6 +249,8 @@ class Consult(models.Model):
     nerve = models.CharField(max_length=10, choices=Nerve.choices, default=Nerve.CALM)
     scalp = models.CharField(max_length=10, choices=ScalpSeen.choices, default=ScalpSeen.SOUND)
     length = models.CharField(max_length=10, choices=Length.choices, default=Length.MEDIUM)
+    length_cm = models.DecimalField(max_digits=4, decimal_places=1, null=True, blank=True)
+    regrowth_cm = models.DecimalField(max_digits=4, decimal_places=1, null=True, blank=True)
     density = models.CharField(max_length=10, choices=Density.choices, default=Density.MEDIUM)
     texture = models.CharField(max_length=10, choices=Texture.choices, default=Texture.MEDIUM)
     curl = models.CharField(max_length=10, choices=Curl.choices, default=Curl.STRAIGHT)
@@ -237,6 +267,18 @@ class Consult(models.Model):
     lay = models.CharField(max_length=10, choices=Lay.choices, default=Lay.FOIL)
 
     objects = ConsultScope.as_manager()
+
+    class Meta:
+        constraints = [
+            models.CheckConstraint(
+                condition=Q(length_cm=None) | Q(length_cm__gte=1, length_cm__lte=150),
+                name="visits_consult_length_1_150",
+            ),
+            models.CheckConstraint(
+                condition=Q(regrowth_cm=None) | Q(regrowth_cm__gte=0, regrowth_cm__lte=150),
+                name="visits_consult_regrowth_0_150",
+            ),
+        ]
 
     def __str__(self) -> str:
         return f"consult of {self.visit}"

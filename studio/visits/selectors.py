@@ -11,12 +11,18 @@ from studio.visits.models import Reading, Visit, Zone
 
 @dataclass(frozen=True, kw_only=True)
 class OpenZone:
-    """A visit with its zones, root to end first, the one in hand, and the readings in force by zone id."""
+    """A visit with its zones, root to end first, the one in hand, and the readings in force by zone id.
+
+    all_by_zone: the newest reading after each number of coats, in that order. coat_id: the row of the zone's coat in
+    hand, if one is named; whether the zone has it is for the bench to say.
+    """
 
     visit: Visit
     zone: Zone
     zones: tuple[Zone, ...]
     by_zone: Mapping[int, Reading]
+    all_by_zone: Mapping[int, tuple[Reading, ...]]
+    coat_id: int | None = None
 
     @property
     def reading(self) -> Reading | None:
@@ -39,7 +45,15 @@ def visits_before(person: Person, visit: Visit) -> int:
     return Visit.objects.visible_to(person).filter(client=visit.client_id, day__lt=visit.day).count()
 
 
-def open_zone(person: Person, visit_id: int, zone_id: int | None = None) -> OpenZone:
+@dataclass(frozen=True, kw_only=True)
+class Hand:
+    """What a change leaves in hand: a zone, and one of its coats."""
+
+    zone_id: int
+    coat_id: int
+
+
+def open_zone(person: Person, visit_id: int, zone_id: int | None = None, coat_id: int | None = None) -> OpenZone:
     """A visit with one of its zones in hand, the first unless another is named. Two queries.
 
     Raises Zone.DoesNotExist for another studio's visit, Refusal zone_gone for a zone that the visit does not have
@@ -52,5 +66,16 @@ def open_zone(person: Person, visit_id: int, zone_id: int | None = None) -> Open
     zone = zones[0] if zone_id is None else next((each for each in zones if each.pk == zone_id), None)
     if zone is None:
         raise Refusal("zone_gone")
-    newest = Reading.objects.filter(zone__in=zones).order_by("zone_id", "-number").distinct("zone_id")
-    return OpenZone(visit=zone.visit, zone=zone, zones=zones, by_zone={reading.zone_id: reading for reading in newest})
+    # A reading before a coat that was read again later is of no use any more, so that the newest of each stands.
+    newest = Reading.objects.filter(zone__in=zones).order_by("zone_id", "after_coats", "-number")
+    by_zone: dict[int, list[Reading]] = {}
+    for reading in newest.distinct("zone_id", "after_coats"):
+        by_zone.setdefault(reading.zone_id, []).append(reading)
+    return OpenZone(
+        visit=zone.visit,
+        zone=zone,
+        zones=zones,
+        by_zone={pk: max(readings, key=attrgetter("number")) for pk, readings in by_zone.items()},
+        all_by_zone={pk: tuple(readings) for pk, readings in by_zone.items()},
+        coat_id=coat_id,
+    )

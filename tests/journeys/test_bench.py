@@ -6,7 +6,7 @@ import re
 from PIL import Image
 from playwright.sync_api import expect
 
-from studio.head.models import Bowl, Pour, Serving
+from studio.head.models import Bowl, Coat, Pour
 from studio.visits.models import Reading
 from tests.journeys.base import JourneyCase
 
@@ -143,7 +143,7 @@ class Bench(JourneyCase):
         self.page.get_by_role("button", name="Save to card").click()
         expect(self.page.locator(".formula")).to_have_count(3)
         self.assertEqual(
-            Serving.objects.get(zone__name="roots", zone__visit__client__name__startswith="Maud").blend_percent, 30
+            Coat.objects.get(zone__name="roots", zone__visit__client__name__startswith="Maud").blend_percent, 30
         )
         self.assertEqual(Bowl.objects.filter(worktop__visit__client__name="Maud Okonjo-Hale").count(), 2)
         levels = Reading.objects.filter(zone__visit__client__name="Maud Okonjo-Hale", zone__removed=False)

@@ -84,8 +84,10 @@ class StudioCase(TestCase):
 
     @property
     def bowl(self) -> Bowl:
-        """The bowl of the visit's first zone."""
-        return Bowl.objects.select_related("worktop").get(servings__zone=open_zone(self.person, self.visit.pk).zone)
+        """The bowl of the visit's first zone, of its last coat."""
+        zone = open_zone(self.person, self.visit.pk).zone
+        bowls = Bowl.objects.select_related("worktop").filter(coats__zone=zone, coats__removed=False)
+        return bowls.order_by("-coats__order")[0]
 
     def shade(self, name: str) -> Shade:
         return Shade.objects.visible_to(self.person).get(name=name)

@@ -46,7 +46,7 @@ def bring_far(person: Person, visit: Visit) -> None:
     zone = open_zone(person, visit.pk).zone
 
     def version() -> int:
-        return Bowl.objects.get(servings__zone=zone).version
+        return Bowl.objects.get(coats__zone=zone).version
 
     def send(name: str, **fields: object) -> None:
         client.post(reverse(name, args=[visit.pk]), {"version": version(), **fields})

@@ -61,14 +61,14 @@ class Pouring(StudioCase):
 
     def test_the_bench_costs_a_fixed_number_of_queries(self) -> None:
         self.send("pour", shade=self.shade("Smalt").pk, grams="3")
-        # session, person; zones, readings; zones with a bowl; servings, pours, trail, lines; shades are kept
+        # session, person; zones, readings; zones with a bowl; coats, pours, trail, lines; shades are kept
         with self.assertNumQueries(9):
             self.client.get(self.on_bench("bench"))
 
     def test_a_pour_costs_a_fixed_number_of_queries(self) -> None:
         shade, version = self.shade("Smalt").pk, self.bowl.version
         # session, person; zones, readings; savepoint (2), rows (2, locked), pour, worktop, step; trail
-        with self.assertNumQueries(12):
+        with self.assertNumQueries(13):
             self.send("pour", shade=shade, grams="3", version=version)
 
     def test_a_pour_leaves_page_and_step_as_the_database_is(self) -> None:
@@ -77,7 +77,7 @@ class Pouring(StudioCase):
         self.assertEqual(self.send("zones", name="Mids", part="mids", way="add").status_code, 200)
         ends = self.visit.zones.get(name="Ends")
         self.send("zones", way="own", zone=ends.pk)
-        self.assertEqual(Bowl.objects.filter(worktop__visit=self.visit, servings__isnull=False).distinct().count(), 2)
+        self.assertEqual(Bowl.objects.filter(worktop__visit=self.visit, coats__isnull=False).distinct().count(), 2)
         for fields in ({"grams": "3"}, {"by": "1.5"}, {"grams": "0"}, {"grams": "2"}, {"grams": "2", "zone": ends.pk}):
             answer = self.send("pour", shade=self.shade("Smalt").pk, **fields)
             worktop = self.visit.worktop

@@ -63,7 +63,7 @@ class Keeping(StudioCase):
             answer = self.client.post(reverse("cards:repeat", args=[Formula.objects.get().pk]), follow=True)
         visit = Visit.objects.get(day=tomorrow)
         self.assertContains(answer, "3.0 g")
-        bowl = Bowl.objects.get(servings__zone__visit=visit)
+        bowl = Bowl.objects.get(coats__zone__visit=visit)
         self.assertEqual(bowl.target_a, Decimal(25))
         self.assertEqual(visit.zones.get().readings.get().level, Decimal(10))
 
@@ -77,7 +77,7 @@ class Keeping(StudioCase):
         )
         repeat_formula(self.person, formula_id=Formula.objects.get().pk, day=later.day)
         self.assertEqual(later.zones.get().readings.first().level, Decimal(8))
-        bowl = Bowl.objects.get(servings__zone__visit=later)
+        bowl = Bowl.objects.get(coats__zone__visit=later)
         self.assertEqual(bowl.pours.get().grams, Decimal(3))
         self.client.post(reverse("bench:walk", args=[later.pk]), {"version": bowl.version, "way": "undo"})
         self.assertFalse(bowl.pours.exists())
@@ -161,7 +161,7 @@ class Strangers(StudioCase):
             client=visit.client,
             visit=visit,
             zone_name="whole head",
-            line=Bowl.objects.get(servings__zone__visit=visit).line,
+            line=Bowl.objects.get(coats__zone__visit=visit).line,
             wanted_g=60,
             level=10,
             forecast_l=60,
@@ -200,7 +200,7 @@ class Strangers(StudioCase):
             with self.subTest(post=address):
                 self.assertEqual(self.client.post(address, {"version": 0}).status_code, 404)
         self.assertNotContains(self.client.get(reverse("cards:list")), "Their Client")
-        self.assertEqual(Bowl.objects.get(servings__zone__visit=visit).version, 0)
+        self.assertEqual(Bowl.objects.get(coats__zone__visit=visit).version, 0)
 
     def test_another_studios_line_can_not_be_chosen(self) -> None:
         stranger = make_person("Tannery Steps", "tannery")

@@ -6,7 +6,7 @@ from django.urls import reverse
 from django.utils import timezone
 
 from studio.clients.models import PastWork, SkinTest
-from studio.head.models import Serving, Worktop
+from studio.head.models import Coat, Worktop
 from studio.head.services.open_bowl import open_bowl
 from studio.shelf.models import ShadeLine
 from studio.visits.models import Consult
@@ -52,7 +52,7 @@ class Asking(ConsultCase):
         """180 g of very long, thick hair: the head's own grams of the design; 60 g of a usual one."""
         for length, density, grams in (("very_long", "thick", 180), ("short", "thin", 24), ("medium", "medium", 60)):
             visit = make_visit(self.person, f"{length} {density}")
-            Serving.objects.filter(zone__visit=visit).delete()  # no bowl is open yet when the consult is held
+            Coat.objects.filter(zone__visit=visit).delete()  # no bowl is open yet when the consult is held
             Worktop.objects.filter(visit=visit).delete()
             Consult.objects.create(visit=visit, length=length, density=density)
             bowl = open_bowl(self.person, zone_id=open_zone(self.person, visit.pk).zone.pk)

@@ -627,7 +627,7 @@ class TakingHome(GateCase):
     def test_what_has_touched_developer_never_does_whatever_zone_is_in_hand(self) -> None:
         _two_lines(self)
         ends = Zone.objects.get(visit=self.visit, part="ends", removed=False)
-        bowl = ends.serving.bowl_id
+        bowl = ends.coats.get().bowl_id
         answer = self.post("result:leftover", bowl=bowl, goes="1")
         self.assertContains(answer, "never closed in a bottle", status_code=422)
         self.assertContains(self.client.get(self.at("result:care")), "never closed in a bottle")

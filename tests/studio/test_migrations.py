@@ -9,6 +9,8 @@ from django.test import TransactionTestCase
 SCHEMA = "an_earlier_day"
 BEFORE = [("bench", "0001_initial"), ("visits", "0001_initial")]
 WORKTOPS = [("bench", "0002_worktops")]
+SERVINGS = [("bench", "0007_photo_hair"), ("clocks", "0003_what_was_mixed"), ("shelf", "0003_safety_by_coat")]
+COATS = [("bench", "0009_coats_that_can_be"), ("clocks", "0004_coats")]
 
 
 class CarriedOver(TransactionTestCase):
@@ -75,3 +77,45 @@ class CarriedOver(TransactionTestCase):
         self.assertEqual(steps[2].state["bowls"][str(bowl.pk)]["grams"], {str(shade.pk): "2"})
         self.assertEqual(steps[2].state["zones"], {str(zone.pk): {"bowl": bowl.pk, "blend": 10}})
         self.assertEqual(new.get_model("bench", "Pour").objects.get().grams, 2)
+
+    def test_what_served_a_zone_becomes_its_coat_with_its_clock_and_every_step(self) -> None:
+        with connection.cursor() as cursor:
+            cursor.execute(f"CREATE TABLE {SCHEMA}.django_migrations (LIKE public.django_migrations INCLUDING ALL)")
+        old = self.migrate(SERVINGS)
+
+        def make(app: str, model: str, **given: object):
+            return old.get_model(app, model).objects.create(**given)
+
+        studio = make("accounts", "Studio", name="Old Rope Walk")
+        person = make("accounts", "Person", username="old", studio_id=studio.pk)
+        client = make("clients", "Client", studio_id=studio.pk, name="Pim Harrow")
+        visit = make("visits", "Visit", client_id=client.pk, day=datetime.date(2026, 11, 2), colourist_id=person.pk)
+        zones = [make("visits", "Zone", visit_id=visit.pk, name=name, position=n) for n, name in enumerate("ab")]
+        line = make("shelf", "ShadeLine", studio_id=studio.pk, name="Ropewalk direct", kind="direct")
+        worktop = make("bench", "Worktop", visit_id=visit.pk, version=4, cursor=1, newest_step=2)
+        bowls = [make("bench", "Bowl", worktop_id=worktop.pk, line_id=line.pk) for _ in zones]
+        for zone, bowl in zip(zones, bowls, strict=True):
+            make("bench", "Serving", zone_id=zone.pk, bowl_id=bowl.pk, blend_percent=25)
+        one = {str(zones[0].pk): {"bowl": bowls[0].pk, "blend": 10}}
+        both = one | {str(zones[1].pk): {"bowl": bowls[1].pk, "blend": 25}}
+        for number, state in enumerate((one, one, both)):
+            kept = {"bowls": {}, "zones": state}
+            make("bench", "BenchStep", worktop=worktop, number=number, words="", state=kept, made_by_id=person.pk)
+        on = datetime.datetime(2026, 11, 2, 10, 0, tzinfo=datetime.UTC)
+        timed = {"planned_min": 30, "applied_at": on, "started_by_id": person.pk, "damp": True}
+        off = on + datetime.timedelta(minutes=24)
+        make("clocks", "ZoneClock", zone_id=zones[0].pk, bowl_id=bowls[0].pk, kind="direct", rinsed_at=off, **timed)
+        make("clocks", "ZoneClock", zone_id=zones[1].pk, kind="lightener", **timed)
+
+        new = self.migrate(COATS)
+        coats = list(new.get_model("bench", "Coat").objects.order_by("zone__position"))
+        seen = [(each.zone_id, each.bowl_id, each.blend_percent, each.purpose, each.order) for each in coats]
+        self.assertEqual(seen, [(zone.pk, bowl.pk, 25, "colour", 0) for zone, bowl in zip(zones, bowls, strict=True)])
+        self.assertEqual([(each.begun, each.damp, each.removed) for each in coats], [(True, True, False), (False,) * 3])
+        self.assertEqual([each.worked_min for each in coats], [24, None])
+        steps = list(new.get_model("bench", "BenchStep").objects.order_by("number"))
+        first = {"coats": [{"coat": coats[0].pk, "bowl": bowls[0].pk, "purpose": "colour", "blend": 10}]}
+        self.assertEqual(steps[0].state["zones"], {str(zones[0].pk): first})
+        self.assertEqual(len(steps[2].state["zones"]), 2)
+        clocks = new.get_model("clocks", "ZoneClock").objects.order_by("zone__position")
+        self.assertEqual([clock.coat_id for clock in clocks], [coats[0].pk, None])

@@ -51,7 +51,7 @@ class Races(TransactionTestCase):
 
     @property
     def version(self) -> int:
-        return Bowl.objects.select_related("worktop").get(servings__zone=self.zone_id).version
+        return Bowl.objects.select_related("worktop").get(coats__zone=self.zone_id).version
 
     def at_once(self, *works: Callable[[], object]) -> list[object]:
         """What each work answers, or the refusal or fault that it met, all begun at one moment."""
@@ -176,7 +176,7 @@ class Races(TransactionTestCase):
         other_zone = open_zone(self.person, other.pk).zone.pk
 
         def fill(zone_id: int, grams: str) -> int:
-            bowl = Bowl.objects.select_related("worktop").get(servings__zone=zone_id)
+            bowl = Bowl.objects.select_related("worktop").get(coats__zone=zone_id)
             if not bowl.pours.exists():
                 bowl = pour(self.person, zone_id=zone_id, version=bowl.version, shade_id=self.orchil, typed=grams)
             version = bowl.worktop.version

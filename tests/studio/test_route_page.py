@@ -11,7 +11,7 @@ from engine.hair.canvas import Canvas
 from engine.hair.reading import canvas_lab
 from studio.clients.models import PastWork
 from studio.devices.colour_reader import Fault, ReaderFault, SimulatedReader, connected, take_readings
-from studio.head.models import Serving
+from studio.head.models import Coat
 from studio.route.models import ChosenRoute
 from studio.visits.models import Consult, Reading, Zone
 from tests.studio.made import TODAY, StudioCase, clear_skin, make_person, make_visit
@@ -271,7 +271,7 @@ class AddedZones(StudioCase):
         nape = Zone.objects.get(part="nape")
         self.assertEqual(nape.readings.get().level, 10)
         self.client.get(self.on_bench("bench"))
-        self.assertEqual(Serving.objects.get(zone=nape).bowl, self.bowl)
+        self.assertEqual(Coat.objects.get(zone=nape).bowl, self.bowl)
         self.send("walk", way="undo")
         nape.refresh_from_db()
         self.assertTrue(nape.removed)

@@ -6,7 +6,7 @@ from django.urls import reverse
 
 from studio.cards.models import Formula
 from studio.cards.services.repeat_formula import repeat_formula
-from studio.head.models import Bowl, Serving
+from studio.head.models import Bowl, Coat
 from studio.visits.models import Visit, Zone
 from tests.studio.made import TODAY, StudioCase, make_person, make_visit
 
@@ -24,7 +24,7 @@ class ZoneCase(StudioCase):
         return Zone.objects.get(visit=self.visit, name=name, removed=False)
 
     def bowl_of(self, name: str) -> Bowl:
-        return self.zone(name).serving.bowl
+        return self.zone(name).coats.get().bowl
 
 
 class Zones(ZoneCase):
@@ -113,7 +113,7 @@ class Zones(ZoneCase):
     def test_seams_and_names_are_kept(self) -> None:
         self.zones("two")
         self.zones("blend", blend="25")
-        self.assertEqual(Serving.objects.get(zone=self.zone("roots")).blend_percent, 25)
+        self.assertEqual(Coat.objects.get(zone=self.zone("roots")).blend_percent, 25)
         self.zones("rename", zone=self.zone("lengths").pk, name="tail")
         self.assertEqual(self.names(), ["roots", "tail"])
 
@@ -207,11 +207,11 @@ class OnTheCard(ZoneCase):
         self.assertEqual(Formula.objects.count(), 3)
         visit = repeat_formula(self.person, formula_id=Formula.objects.first().pk, day=LATER)
         self.assertEqual(self.names(visit), ["roots", "mids", "ends"])
-        servings = {each.zone.name: each for each in Serving.objects.filter(zone__visit=visit, zone__removed=False)}
-        self.assertEqual(servings["mids"].bowl_id, servings["ends"].bowl_id)
-        self.assertNotEqual(servings["roots"].bowl_id, servings["mids"].bowl_id)
-        self.assertEqual(servings["roots"].blend_percent, 30)
-        roots = dict(servings["roots"].bowl.pours.values_list("shade__name", "grams"))
+        coats = {each.zone.name: each for each in Coat.objects.filter(zone__visit=visit, zone__removed=False)}
+        self.assertEqual(coats["mids"].bowl_id, coats["ends"].bowl_id)
+        self.assertNotEqual(coats["roots"].bowl_id, coats["mids"].bowl_id)
+        self.assertEqual(coats["roots"].blend_percent, 30)
+        roots = dict(coats["roots"].bowl.pours.values_list("shade__name", "grams"))
         self.assertEqual(roots, {"Orchil": Decimal(3), "Logwood": Decimal(1)})
         for zone in visit.zones.filter(removed=False):
             self.assertEqual(zone.readings.get().level, Decimal(10))

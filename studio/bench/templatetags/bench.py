@@ -24,15 +24,15 @@ PIECES = 'hx-swap="none"'
 
 @register.simple_tag(takes_context=True)
 def carried(context: Context, page: BenchPage | Corrections) -> SafeString:
-    """What every form of the Bench carries: the request's token, the version seen, and the zone in hand."""
-    return _carried(str(context["csrf_token"]), page.version, page.bench.zone.pk)
+    """What every form of the Bench carries: the request's token, the version seen, and the coat in hand."""
+    return _carried(str(context["csrf_token"]), page.version, page.bench.zone.pk, page.bench.coat.pk)
 
 
 @lru_cache(maxsize=64)
-def _carried(token: str, version: str, zone_id: int) -> SafeString:
+def _carried(token: str, version: str, zone_id: int, coat_id: int) -> SafeString:
     """Half a dozen forms of a page carry the same."""
     hidden = '<input type="hidden" name="{}" value="{}">'
-    fields = {"csrfmiddlewaretoken": token, "version": version, "zone": zone_id}
+    fields = {"csrfmiddlewaretoken": token, "version": version, "zone": zone_id, "coat_id": coat_id}
     return format_html_join("", hidden, fields.items())
 
 
@@ -58,7 +58,7 @@ def sends_pieces(name: str, page: BenchPage | Corrections) -> SafeString:
 def shows(page: BenchPage, query: str = "") -> SafeString:
     """A link's attributes: the Bench with a panel, or without; it works without script too."""
     address = reverse("bench:bench", args=[page.bench.visit.pk])
-    asked, zone = f"?{query}" if query else "", f"zone={page.bench.zone.pk}"
+    asked, zone = f"?{query}" if query else "", page.bench.query
     plain = f"{address}{asked}&{zone}" if query else f"{address}?{zone}"
     return format_html('href="{}" hx-get="{}" {}', plain, address + asked, mark_safe(WHOLE))  # noqa: S308 - ours
 

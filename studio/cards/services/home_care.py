@@ -66,8 +66,10 @@ def take_home(person: Person, *, visit_id: int, bowl_id: int, goes: bool) -> Lef
         Leftover.objects.filter(bowl=bowl).delete()
         return None
     visit = Visit.objects.visible_to(person).select_related("client").get(pk=visit_id)
-    zone_id = bowl.servings.filter(zone__removed=False).values_list("zone", flat=True).first()
-    bench = bench_of(person, open_zone(person, visit_id, zone_id))
+    served = bowl.coats.filter(removed=False, zone__removed=False).values_list("zone", "pk").first()
+    if served is None:
+        raise Refusal("empty_bowl", "grams")
+    bench = bench_of(person, open_zone(person, visit_id, *served))
     if not bench.pours:
         raise Refusal("empty_bowl", "grams")
     refuse_shut(asked_of(person, visit), bowl_coat(bench, HOME))

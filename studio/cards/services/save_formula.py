@@ -1,18 +1,23 @@
 """Keep today's mixes on the client's card."""
 
 import datetime
+from dataclasses import dataclass
 from decimal import Decimal
 
 from django.db import transaction
 from django.utils import timezone
 
+from engine.arrays import FloatArray
 from engine.bowl.mix import Bowl
-from engine.bowl.predict import predict
+from engine.bowl.predict import Aim, predict
+from engine.colorimetry.lights import Light
+from engine.hair.canvas import lightened
+from engine.hair.reading import canvas_lab
 from studio.accounts.models import Person
 from studio.cards.fillings import Filling, fillings_of, zones_worked
 from studio.cards.models import Formula, FormulaPour, Tweak
-from studio.head.models import Serving
-from studio.head.selectors import bench_of, target_of
+from studio.head.models import Coat
+from studio.head.selectors import Bench, ZoneBench, bench_of, target_of
 from studio.head.services.changing import locked_bowl
 from studio.shelf.selectors import stocked_line
 from studio.ui.refusal import Refusal
@@ -52,31 +57,55 @@ def save_formula(
         for place, filling in enumerate(fillings_of(person, bench, zone)):
             number = numbers.setdefault((filling.bowl.pk, place), len(numbers) + 1)
             own = note if note and zone.pk == opened.zone.pk else tweaks.get(zone.name, "")
-            kept = _keep(person, zone, filling, number, own[:200], moment)
-            first = first or kept
-            in_hand = kept if zone.pk == opened.zone.pk else in_hand
+            for coat in _coats(bench, zone, filling):
+                kept = _keep(person, zone, _Kept(filling, coat, number, own[:200]), moment)
+                first = first or kept
+                in_hand = kept if zone.pk == opened.zone.pk else in_hand
     if first is None:
         raise Refusal("empty_bowl", "grams")
     return in_hand or first
 
 
-def _keep(
-    person: Person, zone: Zone, filling: Filling, bowl_number: int, note: str, moment: datetime.datetime
-) -> Formula:
+@dataclass(frozen=True)
+class _Kept:
+    """A recipe as it is kept: the coat of its zone that it was for, if it is one still, its bowl's number, its note."""
+
+    filling: Filling
+    coat: ZoneBench | None
+    bowl_number: int
+    note: str
+
+
+def _coats(bench: Bench, zone: Zone, filling: Filling) -> list[ZoneBench | None]:
+    """The coats of a zone that a recipe was for; one that serves it no more was for what is not known any more."""
+    own = [each for each in bench.coats if each.zone.pk == zone.pk and each.bowl.pk == filling.bowl.pk]
+    return [*own] or [None]
+
+
+def _keep(person: Person, zone: Zone, kept: _Kept, moment: datetime.datetime) -> Formula:
     """One recipe on one zone, with its pours, and the forecast of it at full time on dry hair."""
-    serving, bowl, clock = _serving(zone), filling.bowl, filling.clock
-    reading = _reading(zone, is_beneath=serving is not None and serving.bowl_id != bowl.pk)
-    target_lab = target_of(bowl)
-    forecast = predict(canvas_of(reading), engine_bowl_of(filling), target_lab=target_lab)
-    lightness, a, b = (round(Decimal(float(part)), 3) for part in forecast.lab)
+    filling, coat = kept.filling, kept.coat.coat if kept.coat else None
+    bowl, clock = filling.bowl, filling.clock
+    reading = kept.coat.reading if kept.coat else _reading(zone)
+    lab, aim = _forecast(kept, reading)
+    lightness, a, b = (round(Decimal(float(part)), 3) for part in lab)
     formula = Formula.objects.create(
         client=zone.visit.client,
         visit=zone.visit,
         zone_name=zone.name,
         zone_part=zone.part,
         zone_position=zone.position,
-        blend_percent=serving.blend_percent if serving else 0,
-        bowl_number=bowl_number,
+        blend_percent=coat.blend_percent if coat else 0,
+        pattern=zone.pattern,
+        strand_share=zone.strand_share,
+        from_cm=zone.from_cm,
+        to_cm=zone.to_cm,
+        coat_number=coat.order + 1 if coat else 1,
+        purpose=coat.purpose if coat else Coat.Purpose.COLOUR,
+        to_level=coat.to_level if coat else None,
+        developer_vol=bowl.vol,
+        developer_parts=bowl.parts,
+        bowl_number=kept.bowl_number,
         line=filling.line,
         wanted_g=bowl.wanted_g,
         **{name: getattr(reading, name) for name in HAIR},
@@ -84,9 +113,9 @@ def _keep(
         forecast_l=lightness,
         forecast_a=a,
         forecast_b=b,
-        delta_e00=None if forecast.aim is None else round(Decimal(forecast.aim.delta_e00), 3),
-        light=forecast.light.value,
-        note=note,
+        delta_e00=None if aim is None else round(Decimal(aim.delta_e00), 3),
+        light=Light.DAYLIGHT.value,
+        note=kept.note,
         developer_g=round(filling.developer_g, 1),
         batches=filling.batches,
         mixed_at=filling.mixed_at,
@@ -112,18 +141,22 @@ def _keep(
     return formula
 
 
-def _serving(zone: Zone) -> Serving | None:
-    return Serving.objects.filter(zone=zone).first()
+def _forecast(kept: _Kept, reading: Reading) -> tuple[FloatArray, Aim | None]:
+    """The look L*a*b* (3,) after a coat, and how far it is from its aim; of a lift the hair as it is to end."""
+    canvas, coat = canvas_of(reading), kept.coat.coat if kept.coat else None
+    if coat is not None and coat.to_level is not None:
+        return canvas_lab(lightened(canvas, max(float(coat.to_level), canvas.level))), None
+    forecast = predict(canvas, engine_bowl_of(kept.filling), target_lab=target_of(kept.filling.bowl))
+    return forecast.lab, forecast.aim
 
 
-def _reading(zone: Zone, *, is_beneath: bool) -> Reading:
-    """The reading in force of a zone; of what lies beneath a later coat the one before that was laid.
+def _reading(zone: Zone) -> Reading:
+    """The reading of a zone beneath what serves it no more: the last before anything was laid on it.
 
     Raises Reading.DoesNotExist.
     """
     readings = list(zone.readings.all())
-    bare = next((each for each in readings if not each.laid), None) if is_beneath else None
-    found = bare or next(iter(readings), None)
+    found = next((each for each in readings if not each.laid), next(iter(readings), None))
     if found is None:
         raise Reading.DoesNotExist
     return found

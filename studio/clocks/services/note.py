@@ -8,7 +8,7 @@ from django.db import transaction
 
 from studio.accounts.models import Person
 from studio.clocks.models import ClockCheck, ClockCorrection, ZoneClock
-from studio.clocks.services.run import locked_clock, running_clock
+from studio.clocks.services.run import locked_clock, running_clock, tell_coat
 from studio.clocks.steady import on_for
 from studio.ui.refusal import Refusal
 from studio.visits.models import Incident
@@ -46,6 +46,7 @@ def it_stings(person: Person, *, clock_id: int, now: datetime.datetime) -> Incid
     if clock.rinsed_at is None:
         clock.rinsed_at = clock.applied_at + on_for(clock, now)
         clock.save(update_fields=["rinsed_at"])
+        tell_coat(clock)
     found = Incident.objects.filter(zone=clock.zone, kind=Incident.Kind.STUNG, noted_at__gte=clock.applied_at).first()
     return found or _note(person, clock, Incident.Kind.STUNG, now)
 
@@ -97,6 +98,7 @@ def _correct(person: Person, clock: ZoneClock, moment: str, at: datetime.datetim
         clock.boot_s += (at - clock.applied_at).total_seconds()
     setattr(clock, moment, at)
     clock.save(update_fields=[moment, "boot_s"])
+    tell_coat(clock)
 
 
 def _note(person: Person, clock: ZoneClock, kind: str, now: datetime.datetime) -> Incident:

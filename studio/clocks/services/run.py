@@ -12,6 +12,7 @@ from studio.accounts.models import Person
 from studio.clocks.coats import Start, head_of, planned_level, planned_vol, start_coat
 from studio.clocks.models import BATCHES_MOST, ZoneClock
 from studio.clocks.steady import boot_id, on_for, steady_at
+from studio.head.models import Coat
 from studio.pour.models import Batch
 from studio.ui.numbers import within
 from studio.ui.refusal import Refusal
@@ -19,6 +20,7 @@ from studio.visits.gates import asked_of, refuse_shut
 from studio.visits.models import Zone
 from studio.visits.selectors import open_zone
 
+WORKED_MOST_MIN: Final = Decimal(9999)
 NEEDS_BOWL: Final = frozenset({ClockKind.DEMI, ClockKind.PERMANENT, ClockKind.DIRECT, ClockKind.TONER})
 
 
@@ -41,10 +43,13 @@ def start_clock(person: Person, *, zone_id: int, start: Start, now: datetime.dat
     if running:
         raise Refusal("clock_running", what=running.get_kind_display(), zone=zone.name)
     lifts = kind is ClockKind.LIGHTENER
-    batch = Batch.objects.visible_to(person).filter(bowl__servings__zone=zone, mixed_at__isnull=False).last()
     served = next((each for each in head.bench.zones if each.zone.pk == zone.pk), None) if head.bench else None
-    return ZoneClock.objects.create(
+    batches = Batch.objects.visible_to(person).filter(bowl=served.bowl if served else None, mixed_at__isnull=False)
+    batch = batches.order_by("pk").last()
+    coat = served.coat if served and kind in NEEDS_BOWL else None
+    clock = ZoneClock.objects.create(
         zone=zone,
+        coat=coat,
         batch=batch if kind in NEEDS_BOWL else None,
         bowl=served.bowl if served and kind in NEEDS_BOWL else None,
         kind=kind,
@@ -60,6 +65,24 @@ def start_clock(person: Person, *, zone_id: int, start: Start, now: datetime.dat
         boot_id=boot_id(),
         boot_s=steady_at(now),
         started_by=person,
+    )
+    tell_coat(clock)
+    return clock
+
+
+def tell_coat(clock: ZoneClock, *, forgotten: bool = False) -> None:
+    """Tell a clock's coat whether it has been put on, and for how long once it is off, so that the next meets it so."""
+    if clock.coat_id is None:
+        return
+    others = ZoneClock.objects.filter(coat=clock.coat_id).exclude(pk=clock.pk).order_by("applied_at", "pk")
+    told = list(others) if forgotten else [*others, clock]
+    off = [each for each in told if each.rinsed_at is not None]
+    on_min = sum((each.rinsed_at - each.applied_at).total_seconds() for each in off if each.rinsed_at) / 60
+    all_off = bool(told) and len(off) == len(told)
+    Coat.objects.filter(pk=clock.coat_id).update(
+        begun=bool(told),
+        worked_min=min(round(Decimal(on_min), 1), WORKED_MOST_MIN) if all_off else None,
+        damp=all_off and told[-1].damp,
     )
 
 
@@ -90,13 +113,16 @@ def rinse(person: Person, *, clock_id: int, now: datetime.datetime) -> ZoneClock
     if clock.rinsed_at is None:
         clock.rinsed_at = clock.applied_at + on_for(clock, now)
         clock.save(update_fields=["rinsed_at"])
+        tell_coat(clock)
     return clock
 
 
 @transaction.atomic
 def forget_start(person: Person, *, clock_id: int) -> None:
     """Take back a clock that was started by mistake. Raises Refusal clock_stopped; ZoneClock.DoesNotExist."""
-    running_clock(person, clock_id).delete()
+    clock = running_clock(person, clock_id)
+    tell_coat(clock, forgotten=True)
+    clock.delete()
 
 
 def _check(start: Start) -> None:

@@ -11,6 +11,8 @@ from django.utils import timezone
 from engine.bowl.mix import Bowl
 from engine.bowl.predict import predict
 from engine.colorimetry.difference import delta_e00
+from engine.hair.canvas import lightened
+from engine.hair.reading import canvas_lab
 from studio.accounts.models import Person
 from studio.cards.models import Formula, FormulaPour, ZoneResult
 from studio.clients.models import Client
@@ -71,7 +73,11 @@ def _standing(person: Person, entries: Sequence[Entry]) -> dict[tuple[str, str, 
         client__name__in={entry.client for entry in entries}, saved_at__in={entry.saved_at for entry in entries}
     )
     for formula in formulas.select_related("client", "line").prefetch_related("pours"):
-        recipe = formula.line.name, frozenset((pour.shade_name, pour.grams) for pour in formula.pours.all())
+        recipe = (
+            formula.coat_number,
+            formula.line.name,
+            frozenset((pour.shade_name, pour.grams) for pour in formula.pours.all()),
+        )
         found[formula.client.name, formula.zone_name, formula.saved_at].add(recipe)
     return found
 
@@ -130,6 +136,10 @@ def _formula(person: Person, entry: Entry, shelf: Shelf, visit: Visit) -> Formul
         damp=entry.damp,
         heat=entry.heat,
         note=entry.note,
+        coat_number=entry.coat,
+        purpose=entry.purpose,
+        pattern=entry.pattern,
+        **entry.numbers,
         saved_by=person,
         saved_at=entry.saved_at,
         **{name: round(value, 2) for name, value in entry.hair.items()},
@@ -150,6 +160,10 @@ def _shade_ids(stocked: StockedLine) -> dict[str, int]:
 
 def _forecast(entry: Entry, stocked: StockedLine, formula: Formula) -> tuple[Decimal, ...]:
     """What the engine forecasts, for a file that does not say."""
+    if formula.to_level is not None:
+        canvas = canvas_of(formula)
+        ended = lightened(canvas, max(float(formula.to_level), canvas.level))
+        return tuple(round(Decimal(float(part)), 3) for part in canvas_lab(ended))
     dyes = {shade.name: stocked.dyes[shade.pk] for shade in stocked.shades}
     bowl = Bowl(grams={dyes[pour.shade]: float(pour.grams) for pour in entry.pours})
     return tuple(round(Decimal(float(part)), 3) for part in predict(canvas_of(formula), bowl).lab)

@@ -20,6 +20,7 @@ from studio.shelf.models import ShadeLine
 from studio.visits.models import Consult, Incident, Signature, Visit, Zone
 
 SENSITIVITIES_MOST: Final = 200
+IN_CM: Final = ("length_cm", "regrowth_cm")
 NOTES_MOST: Final = 2000
 CAREFUL: Final = frozenset({"virgin", "doctors_note", "guardian_consents"})  # more careful unsaid than said
 
@@ -166,7 +167,8 @@ def _merge_visit(person: Person, client: Client, said: Mapping[str, Any], told: 
 
 def _merge_consult(visit: Visit, said: Mapping[str, Any], told: Told) -> None:
     """The consult of a visit. Of yes and no the more careful one stands."""
-    consult, is_new = Consult.objects.get_or_create(visit=visit, defaults=dict(said))
+    said = {name: Decimal(str(value)) if name in IN_CM else value for name, value in said.items()}
+    consult, is_new = Consult.objects.get_or_create(visit=visit, defaults=said)
     if is_new:
         return
     for name, field in CONSULT_FIELDS.items():

@@ -19,6 +19,7 @@ def aim(
     person: Person,
     *,
     zone_id: int,
+    coat_id: int | None = None,
     version: int,
     lightness: Decimal,
     chroma: Decimal,
@@ -42,27 +43,27 @@ def aim(
         chroma = Decimal(most)
         lab = lab_from_lch(np.array([float(lightness), most, float(hue)]))
     words = f"aim at depth {lightness:.0f}, strength {chroma:.0f}, hue {hue:.0f}°"
-    with changing(person, zone_id=zone_id, version=version, words=words) as bowl:
+    with changing(person, zone_id=zone_id, coat_id=coat_id, version=version, words=words) as bowl:
         set_target(bowl, [Decimal(str(float(part))) for part in lab])
         bowl.save()
     return bowl
 
 
-def clear_aim(person: Person, *, zone_id: int, version: int) -> Bowl:
+def clear_aim(person: Person, *, zone_id: int, coat_id: int | None = None, version: int) -> Bowl:
     """Aim at nothing any more; undo brings the aim back. Raises Stale; Bowl.DoesNotExist."""
-    with changing(person, zone_id=zone_id, version=version, words="the aim taken away") as bowl:
+    with changing(person, zone_id=zone_id, coat_id=coat_id, version=version, words="the aim taken away") as bowl:
         set_target(bowl, None)
         bowl.save()
     return bowl
 
 
-def want(person: Person, *, zone_id: int, version: int, total_g: Decimal) -> Bowl:
+def want(person: Person, *, zone_id: int, coat_id: int | None = None, version: int, total_g: Decimal) -> Bowl:
     """Say how many grams of colour and clear are wanted. Raises Refusal out_of_range; Stale; Bowl.DoesNotExist."""
     within(total_g, "total_grams", float(WANTED_LEAST_G), float(WANTED_MOST_G), " g")
     wanted_g = round(total_g, 1)
     words = f"{wanted_g:g} g wanted"
     with transaction.atomic():
-        bowl = locked_bowl(person, zone_id=zone_id, version=version, attempt=words)
+        bowl = locked_bowl(person, zone_id=zone_id, coat_id=coat_id, version=version, attempt=words)
         # Leaving the field and pressing Enter both send it: the second time there is nothing to remember.
         if bowl.wanted_g != wanted_g:
             bowl.wanted_g = wanted_g

@@ -2,41 +2,84 @@
 
 from collections.abc import Callable, Iterator
 from contextlib import contextmanager
+from dataclasses import dataclass
 
 from django.db import transaction
 
 from studio.accounts.models import Person
-from studio.head.models import BenchStep, Bowl, Pour, Worktop, WorktopRows
-from studio.head.state import in_shelf_order, locked_rows, rows_of, state_of
-from studio.ui.refusal import Stale
+from studio.head.models import BenchStep, Bowl, Coat, Pour, Worktop, WorktopRows
+from studio.head.state import in_shelf_order, lock_worktop, locked_rows, rows_of, state_of
+from studio.ui.refusal import Refusal, Stale
+from studio.visits.models import Zone
 
 Words = str | Callable[[Bowl], str]
 
 
-def locked_bowl(person: Person, *, zone_id: int, version: int, attempt: Words) -> Bowl:
-    """The zone's bowl, its worktop locked until the transaction ends. attempt: what is tried, told if refused.
+def locked_bowl(person: Person, *, zone_id: int, coat_id: int | None = None, version: int, attempt: Words) -> Bowl:
+    """The bowl of a zone's coat, its worktop locked until the transaction ends.
 
-    Raises Stale, naming what happened since, when the worktop is no longer at `version`; Bowl.DoesNotExist for
-    another studio's zone, or one that was removed.
+    attempt: what is tried, told if refused. coat_id: the coat's row; unless one is named, the zone's last from a bowl.
+    Raises Stale, naming what happened since, when the worktop is no longer at `version`; Refusal coat_gone, coat_plain;
+    Bowl.DoesNotExist for another studio's zone, or one that was removed.
     """
-    # A change made while this waited for the lock shows in the version, so that one query is enough.
-    bowls = Bowl.objects.visible_to(person).select_related("line", "worktop").select_for_update(of=("worktop",))
-    bowl = bowls.get(servings__zone=zone_id, servings__zone__removed=False)
-    _check_seen(bowl, version, attempt)
-    return bowl
+    locked = locked_coat(person, zone_id=zone_id, coat_id=coat_id, version=version, attempt=attempt)
+    if locked.coat.bowl is None:
+        raise Refusal("coat_plain")
+    return locked.coat.bowl
 
 
-def _check_seen(bowl: Bowl, version: int, attempt: Words) -> None:
+@dataclass(frozen=True, kw_only=True)
+class LockedCoat:
+    """A coat in hand, its worktop, and all coats of its zone in their order."""
+
+    worktop: Worktop
+    coat: Coat
+    standing: list[Coat]
+
+
+def locked_coat(
+    person: Person, *, zone_id: int, coat_id: int | None = None, version: int, attempt: Words
+) -> LockedCoat:
+    """A zone's coat with its bowl, as `locked_bowl` gives that; one that nothing is mixed for only if it is named.
+
+    Raises Stale; Refusal coat_gone; Bowl.DoesNotExist.
+    """
+    worktop = lock_worktop(person, zone_id)
+    here = Coat.objects.filter(zone=zone_id, zone__removed=False, removed=False)
+    standing = list(here.select_related("zone__visit", "bowl__line"))
+    mixed = [coat for coat in standing if coat.bowl is not None]
+    if not mixed:
+        raise Bowl.DoesNotExist
+    for coat in mixed:
+        if coat.bowl is not None:
+            coat.bowl.worktop = worktop
+    _check_seen(worktop, mixed[-1].bowl, version, attempt)
+    found = mixed[-1] if coat_id is None else next((coat for coat in standing if coat.pk == coat_id), None)
+    if found is None:
+        raise Refusal("coat_gone")
+    return LockedCoat(worktop=worktop, coat=found, standing=standing)
+
+
+def _check_seen(worktop: Worktop, bowl: Bowl | None, version: int, attempt: Words) -> None:
     """Raises Stale, naming what happened since, when the worktop is no longer at `version`."""
-    worktop = bowl.worktop
     if worktop.version != version:
         last = worktop.steps.filter(number=worktop.cursor).first()
-        raise Stale(since=last.words if last else "it was opened anew", attempt=_said(attempt, bowl))
+        tried = _said(attempt, bowl) if bowl is not None else str(attempt)
+        raise Stale(since=last.words if last else "it was opened anew", attempt=tried)
 
 
 def served_by(bowl: Bowl) -> list[int]:
     """The rows of the zones that a bowl is for, as they stand. One query."""
-    return list(bowl.servings.filter(zone__removed=False).order_by("pk").values_list("zone", flat=True))
+    coats = bowl.coats.filter(removed=False, zone__removed=False).order_by("pk")
+    return list(dict.fromkeys(coats.values_list("zone", flat=True)))
+
+
+def copy_coats(from_zone_id: int, zone: Zone) -> None:
+    """Give a zone the coats of another, from the same bowls; what has been put on there has not been put on here."""
+    for coat in Coat.objects.filter(zone=from_zone_id, removed=False):
+        coat.pk, coat.zone, coat.begun = None, zone, False
+        coat._state.adding = True
+        coat.save()
 
 
 def remember(person: Person, worktop: Worktop, words: str, rows: WorktopRows | None = None) -> None:
@@ -61,17 +104,17 @@ def remember(person: Person, worktop: Worktop, words: str, rows: WorktopRows | N
 
 
 @contextmanager
-def changing(person: Person, *, zone_id: int, version: int, words: Words) -> Iterator[Bowl]:
-    """Change a zone's bowl inside one transaction and remember the step under `words`; see `locked_bowl`."""
+def changing(person: Person, *, zone_id: int, coat_id: int | None = None, version: int, words: Words) -> Iterator[Bowl]:
+    """Change a coat's bowl inside one transaction and remember the step under `words`; see `locked_bowl`."""
     with transaction.atomic(savepoint=False):
-        bowl = locked_bowl(person, zone_id=zone_id, version=version, attempt=words)
+        bowl = locked_bowl(person, zone_id=zone_id, coat_id=coat_id, version=version, attempt=words)
         yield bowl
         remember(person, bowl.worktop, _said(words, bowl))
 
 
 @contextmanager
 def changing_pours(
-    person: Person, *, zone_id: int, version: int, words: Words
+    person: Person, *, zone_id: int, coat_id: int | None = None, version: int, words: Words
 ) -> Iterator[tuple[Bowl, dict[int, Pour]]]:
     """`changing` for what is poured and nothing else: the worktop is read once, as it is locked.
 
@@ -80,10 +123,14 @@ def changing_pours(
     with transaction.atomic(savepoint=False):
         # Had another hand changed what serves the zones while this waited for the lock, the version would tell.
         rows = locked_rows(person, zone_id)
-        bowl = next((serving.bowl for serving in rows.servings if serving.zone_id == zone_id), None)
-        if bowl is None:
+        bowls = {coat.pk: coat.bowl for coat in rows.coats if coat.zone_id == zone_id and coat.bowl is not None}
+        if not bowls:
             raise Bowl.DoesNotExist
-        _check_seen(bowl, version, words)
+        last = list(bowls.values())[-1]
+        _check_seen(last.worktop, last, version, words)
+        bowl = last if coat_id is None else bowls.get(coat_id)
+        if bowl is None:
+            raise Refusal("coat_gone")
         pours = {pour.shade_id: pour for pour in rows.pours[bowl.pk]}
         yield bowl, pours
         rows.pours[bowl.pk] = in_shelf_order(bowl, (pour for pour in pours.values() if pour.grams > 0))

@@ -6,10 +6,10 @@ from django.db import transaction
 
 from engine.service.amounts import Density, Length, needed
 from studio.accounts.models import Person
-from studio.head.models import BenchStep, Bowl, Serving, Worktop
-from studio.head.services.changing import remember
-from studio.head.state import rows_of, state_of
-from studio.shelf.models import ShadeLine
+from studio.head.models import BenchStep, Bowl, Coat, Worktop
+from studio.head.services.changing import copy_coats, remember
+from studio.head.state import lock_worktop, rows_of, state_of
+from studio.shelf.models import LIGHTENER, ShadeLine
 from studio.visits.models import Consult, Zone
 from studio.visits.selectors import OpenZone
 
@@ -21,29 +21,26 @@ def open_bowl(person: Person, *, zone_id: int) -> Bowl:
     A zone that was added while the hair was read shares the first zone's bowl, as a step that can be undone.
     Raises Zone.DoesNotExist for another studio's zone, ShadeLine.DoesNotExist when the shelf has no line.
     """
-    standing = Bowl.objects.visible_to(person).filter(servings__zone=zone_id).select_related("worktop", "line").first()
+    bowls = Bowl.objects.visible_to(person).select_related("worktop", "line")
+    standing = bowls.filter(coats__zone=zone_id, coats__removed=False).order_by("-coats__order").first()
     if standing:
         return standing
-    neighbour = (
-        Bowl.objects.visible_to(person)
-        .filter(worktop__visit__zones=zone_id, servings__zone__removed=False)
-        .select_related("worktop", "line")
-        .order_by("servings__zone__position")
-        .first()
-    )
-    if neighbour:  # a zone that was added while the hair was read takes part in the first zone's bowl
-        worktop = Worktop.objects.select_for_update().get(pk=neighbour.worktop_id)
+    first = Coat.objects.visible_to(person).filter(zone__visit__zones=zone_id, zone__removed=False, removed=False)
+    neighbour = first.select_related("bowl").order_by("zone__position", "zone", "order").first()
+    if neighbour:  # a zone that was added while the hair was read takes part in the first zone's bowls
+        worktop = lock_worktop(person, zone_id)
         zone = Zone.objects.visible_to(person).get(pk=zone_id)
-        Serving.objects.get_or_create(zone=zone, defaults={"bowl": neighbour})
-        remember(person, worktop, f"{zone.name} taken onto the bench")
-        return neighbour
+        if not zone.coats.filter(removed=False).exists():
+            copy_coats(neighbour.zone_id, zone)
+            remember(person, worktop, f"{zone.name} taken onto the bench")
+        return bowls.filter(coats__zone=zone_id, coats__removed=False).order_by("-coats__order")[0]
     zone = Zone.objects.visible_to(person).select_for_update(of=("self",)).get(pk=zone_id)
     worktop, made = Worktop.objects.get_or_create(visit_id=zone.visit_id)
-    first_line = ShadeLine.objects.visible_to(person).order_by("position", "id").first()
+    first_line = ShadeLine.objects.visible_to(person).exclude(kind=LIGHTENER).order_by("position", "id").first()
     if first_line is None:
         raise ShadeLine.DoesNotExist
     bowl = worktop.bowls.create(line=first_line, **_wanted(zone))
-    Serving.objects.create(zone=zone, bowl=bowl)
+    Coat.objects.create(zone=zone, bowl=bowl)
     if made:
         BenchStep.objects.create(
             worktop=worktop,
@@ -70,7 +67,7 @@ def _wanted(zone: Zone) -> dict[str, Decimal]:
 def open_bowls(person: Person, opened: OpenZone) -> None:
     """Give every zone of a visit that has been read a bowl, root to end. One query when all have one."""
     read = [zone.pk for zone in opened.zones if zone.pk in opened.by_zone]
-    served = set(Serving.objects.filter(zone__in=read).values_list("zone_id", flat=True))
+    served = set(Coat.objects.filter(zone__in=read, removed=False, bowl__isnull=False).values_list("zone", flat=True))
     for zone_id in read:
         if zone_id not in served:
             open_bowl(person, zone_id=zone_id)

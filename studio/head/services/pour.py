@@ -15,6 +15,7 @@ def pour(
     person: Person,
     *,
     zone_id: int,
+    coat_id: int | None = None,
     version: int,
     shade_id: int,
     typed: str | None = None,
@@ -33,7 +34,7 @@ def pour(
         unit = "" if by is not None or asked[-1:].isalpha() else " g"
         return f"{asked}{unit} {stocked_line(bowl.line).shade(shade_id) or 'of an unknown shade'}"
 
-    with changing_pours(person, zone_id=zone_id, version=version, words=words) as (bowl, pours):
+    with changing_pours(person, zone_id=zone_id, coat_id=coat_id, version=version, words=words) as (bowl, pours):
         shade = stocked_line(bowl.line).shade(shade_id)
         if shade is None:
             raise Refusal("unknown_shade", "shade")

@@ -5,7 +5,7 @@ from dataclasses import dataclass
 from decimal import Decimal
 
 from studio.accounts.models import Person
-from studio.head.models import Bowl, Serving
+from studio.head.models import Bowl
 from studio.head.services.changing import changing
 from studio.head.state import BowlState, restore_bowl
 from studio.visits.models import Reading, Zone
@@ -24,13 +24,15 @@ class ZoneSetting:
     bowl: BowlState
 
 
-def set_head(person: Person, *, zone_id: int, version: int, zones: Sequence[ZoneSetting], words: str) -> Bowl:
+def set_head(
+    person: Person, *, zone_id: int, coat_id: int | None = None, version: int, zones: Sequence[ZoneSetting], words: str
+) -> Bowl:
     """Bring the head to a card's zones and bowls in one step, one undo away; returns the bowl of the first.
 
     One zone alone is set on the zone of that name, else on the one in hand, and the others stay. Several become the
     zones of the head. Hair that was read today stays. Raises Stale; Bowl.DoesNotExist.
     """
-    with changing(person, zone_id=zone_id, version=version, words=words) as bowl:
+    with changing(person, zone_id=zone_id, coat_id=coat_id, version=version, words=words) as bowl:
         worktop = bowl.worktop
         standing = {zone.name: zone for zone in Zone.objects.filter(visit_id=worktop.visit_id, removed=False)}
         if len(zones) == 1:
@@ -45,13 +47,18 @@ def set_head(person: Person, *, zone_id: int, version: int, zones: Sequence[Zone
             own = bowls[each.bowl_number]
             restore_bowl(own, each.bowl, fresh=True)
             own.save()
-            Serving.objects.update_or_create(zone=zone, defaults={"bowl": own, "blend_percent": each.blend_percent})
+            zone.coats.update(removed=True)
+            zone.coats.create(bowl=own, blend_percent=each.blend_percent)
             _read_once(person, zone, each.hair)
     return bowls[zones[0].bowl_number]
 
 
 def _set_one(person: Person, in_hand: Bowl, zone: Zone, setting: ZoneSetting) -> Bowl:
-    bowl = Bowl.objects.select_related("line").get(worktop=in_hand.worktop, servings__zone=zone)
+    coats = zone.coats.filter(removed=False, bowl__isnull=False)
+    coat = coats.filter(bowl=in_hand).first() or coats.select_related("bowl__line").last()
+    if coat is None or coat.bowl is None:
+        raise Bowl.DoesNotExist
+    bowl = coat.bowl
     restore_bowl(bowl, setting.bowl, fresh=True)
     bowl.save()
     _read_once(person, zone, setting.hair)

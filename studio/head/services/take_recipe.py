@@ -23,6 +23,7 @@ def take_recipe(
     person: Person,
     *,
     zone_id: int,
+    coat_id: int | None = None,
     version: int,
     grams: Mapping[int, Decimal],
     line_id: int | None = None,
@@ -34,7 +35,7 @@ def take_recipe(
     Stale; Bowl.DoesNotExist, ShadeLine.DoesNotExist.
     """
     _checked(grams)
-    with changing(person, zone_id=zone_id, version=version, words=words) as bowl:
+    with changing(person, zone_id=zone_id, coat_id=coat_id, version=version, words=words) as bowl:
         if line_id is not None and line_id != bowl.line_id:
             bowl.line = ShadeLine.objects.visible_to(person).get(pk=line_id)
             bowl.save()
@@ -48,6 +49,7 @@ def add_to_bowl(
     person: Person,
     *,
     zone_id: int,
+    coat_id: int | None = None,
     version: int,
     additions: Mapping[int, Decimal],
     keep: Decimal = Decimal(1),
@@ -66,7 +68,7 @@ def add_to_bowl(
         added = ", ".join(f"+{g:g} g {names.get(shade, 'unknown')}" for shade, g in additions.items())
         return added if keep == 1 else f"{keep:.0%} kept, {added}"
 
-    with changing(person, zone_id=zone_id, version=version, words=words) as bowl:
+    with changing(person, zone_id=zone_id, coat_id=coat_id, version=version, words=words) as bowl:
         if set(additions) - set(bowl.line.shades.values_list("pk", flat=True)):
             raise Refusal("unknown_shade", "shade")
         held = {pour.shade_id: pour for pour in bowl.pours.all()}
@@ -86,19 +88,19 @@ def add_to_bowl(
     return bowl
 
 
-def mark_mixed(person: Person, *, zone_id: int, version: int, mixed: bool) -> Bowl:
+def mark_mixed(person: Person, *, zone_id: int, coat_id: int | None = None, version: int, mixed: bool) -> Bowl:
     """Say that what is poured has been mixed together and can only be added to, or take that back; what was weighed in
     stays mixed.
 
     Raises Refusal empty_bowl, gate_shut while a safety gate stops this bowl; Stale; Bowl.DoesNotExist.
     """
     words = "the bowl is mixed" if mixed else "the bowl is not mixed after all"
-    with changing(person, zone_id=zone_id, version=version, words=words) as bowl:
+    with changing(person, zone_id=zone_id, coat_id=coat_id, version=version, words=words) as bowl:
         pours = list(bowl.pours.all())
         if mixed and not pours:
             raise Refusal("empty_bowl", "grams")
         if mixed:
-            check_gates(person, zone_id)
+            check_gates(person, zone_id, coat_id)
         for pour in pours:
             pour.mixed_g = pour.grams if mixed else pour.weighed_g
         Pour.objects.bulk_update(pours, ["mixed_g"])
@@ -107,20 +109,20 @@ def mark_mixed(person: Person, *, zone_id: int, version: int, mixed: bool) -> Bo
     return bowl
 
 
-def check_gates(person: Person, zone_id: int, how: How = AS_USUAL) -> None:
-    """Raises Refusal gate_shut for the first stop of a zone's bowl, on all that it colours, that nobody has signed."""
+def check_gates(person: Person, zone_id: int, coat_id: int | None = None, how: How = AS_USUAL) -> None:
+    """Raises Refusal gate_shut for the first stop of a coat's bowl, on all that it goes on, that nobody has signed."""
     zone = Zone.objects.visible_to(person).select_related("visit__client").get(pk=zone_id)
-    bench = bench_of(person, open_zone(person, zone.visit_id, zone_id))
+    bench = bench_of(person, open_zone(person, zone.visit_id, zone_id, coat_id))
     refuse_shut(asked_of(person, zone.visit), bowl_coat(bench, how), "grams")
 
 
-def scale_bowl(person: Person, *, zone_id: int, version: int) -> Bowl:
+def scale_bowl(person: Person, *, zone_id: int, coat_id: int | None = None, version: int) -> Bowl:
     """Scale every pour so that the bowl holds the grams wanted, in the same proportions, in steps of the scale.
 
     Raises Refusal empty_bowl, already_mixed when that would take something out, too_many_grams; Stale.
     """
     with changing(
-        person, zone_id=zone_id, version=version, words=lambda bowl: f"scaled to {bowl.wanted_g:g} g"
+        person, zone_id=zone_id, coat_id=coat_id, version=version, words=lambda bowl: f"scaled to {bowl.wanted_g:g} g"
     ) as bowl:
         pours = list(bowl.pours.all())
         total = sum((pour.grams for pour in pours), Decimal(0))

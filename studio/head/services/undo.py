@@ -9,20 +9,20 @@ from studio.head.state import restore
 from studio.ui.refusal import Refusal
 
 
-def undo(person: Person, *, zone_id: int, version: int) -> Bowl:
+def undo(person: Person, *, zone_id: int, coat_id: int | None = None, version: int) -> Bowl:
     """Go one step back. Raises Refusal nothing_to_undo; Stale; Bowl.DoesNotExist."""
-    return _walk(person, zone_id=zone_id, version=version, by=-1)
+    return _walk(person, zone_id=zone_id, coat_id=coat_id, version=version, by=-1)
 
 
-def redo(person: Person, *, zone_id: int, version: int) -> Bowl:
+def redo(person: Person, *, zone_id: int, coat_id: int | None = None, version: int) -> Bowl:
     """Go one step forth again. Raises Refusal nothing_to_redo; Stale; Bowl.DoesNotExist."""
-    return _walk(person, zone_id=zone_id, version=version, by=1)
+    return _walk(person, zone_id=zone_id, coat_id=coat_id, version=version, by=1)
 
 
 @transaction.atomic
-def _walk(person: Person, *, zone_id: int, version: int, by: int) -> Bowl:
+def _walk(person: Person, *, zone_id: int, coat_id: int | None = None, version: int, by: int) -> Bowl:
     verb = "undo" if by < 0 else "redo"
-    bowl = locked_bowl(person, zone_id=zone_id, version=version, attempt=verb)
+    bowl = locked_bowl(person, zone_id=zone_id, coat_id=coat_id, version=version, attempt=verb)
     worktop = bowl.worktop
     step = worktop.steps.filter(number=worktop.cursor + by).first()
     if step is None:

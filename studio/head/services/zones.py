@@ -7,8 +7,8 @@ from django.db.models import Max
 
 from engine.arrays import FloatArray
 from studio.accounts.models import Person
-from studio.head.models import BLEND_MOST_PERCENT, Bowl, Serving, Worktop
-from studio.head.services.changing import changing, locked_bowl, remember
+from studio.head.models import BLEND_MOST_PERCENT, Bowl, Coat, Worktop
+from studio.head.services.changing import changing, copy_coats, locked_bowl, locked_coat, remember
 from studio.head.state import bowl_state, restore_bowl, set_target
 from studio.ui.refusal import Refusal
 from studio.ui.texts import one_line
@@ -22,7 +22,7 @@ SPLITS = {
 
 
 @transaction.atomic
-def add_zone(person: Person, *, zone_id: int, version: int, name: str, part: str) -> Zone:
+def add_zone(person: Person, *, zone_id: int, coat_id: int | None = None, version: int, name: str, part: str) -> Zone:
     """A new zone with the hair and the bowl of the zone in hand; both can then be changed for it alone.
 
     Raises Refusal zone_unnamed, zone_name_taken, zone_part_unknown, too_many_zones; Stale; Bowl.DoesNotExist.
@@ -31,21 +31,21 @@ def add_zone(person: Person, *, zone_id: int, version: int, name: str, part: str
     if part not in Zone.Part.values:
         raise Refusal("zone_part_unknown", "part")
     name = name or Zone.Part(part).label
-    bowl = locked_bowl(person, zone_id=zone_id, version=version, attempt=f"add {name}")
+    bowl = locked_bowl(person, zone_id=zone_id, coat_id=coat_id, version=version, attempt=f"add {name}")
     made = _copied(bowl, zone_id, name, part)
     remember(person, bowl.worktop, f"{name} added")
     return made
 
 
 @transaction.atomic
-def split_head(person: Person, *, zone_id: int, version: int, into: str) -> Zone:
+def split_head(person: Person, *, zone_id: int, coat_id: int | None = None, version: int, into: str) -> Zone:
     """Turn the one zone of a whole head into roots and lengths, or roots, mids and ends; hair and bowl stay.
 
     Raises Refusal zone_part_unknown, zone_name_taken; Stale; Bowl.DoesNotExist. Returns the first of the new zones.
     """
     if into not in SPLITS:
         raise Refusal("zone_part_unknown", "part")
-    bowl = locked_bowl(person, zone_id=zone_id, version=version, attempt="split the head")
+    bowl = locked_bowl(person, zone_id=zone_id, coat_id=coat_id, version=version, attempt="split the head")
     whole = Zone.objects.get(pk=zone_id)
     made = [_copied(bowl, zone_id, name, part) for name, part in SPLITS[into]]
     whole.removed = True
@@ -55,9 +55,9 @@ def split_head(person: Person, *, zone_id: int, version: int, into: str) -> Zone
 
 
 @transaction.atomic
-def remove_zone(person: Person, *, zone_id: int, version: int) -> None:
+def remove_zone(person: Person, *, zone_id: int, coat_id: int | None = None, version: int) -> None:
     """Take a zone off the head; undo brings it back with its bowl. Raises Refusal last_zone; Stale."""
-    bowl = locked_bowl(person, zone_id=zone_id, version=version, attempt="remove a zone")
+    bowl = locked_bowl(person, zone_id=zone_id, coat_id=coat_id, version=version, attempt="remove a zone")
     zones = Zone.objects.filter(visit_id=bowl.worktop.visit_id, removed=False)
     if zones.count() < 2:
         raise Refusal("last_zone")
@@ -68,10 +68,10 @@ def remove_zone(person: Person, *, zone_id: int, version: int) -> None:
 
 
 @transaction.atomic
-def rename_zone(person: Person, *, zone_id: int, version: int, name: str) -> None:
+def rename_zone(person: Person, *, zone_id: int, coat_id: int | None = None, version: int, name: str) -> None:
     """Give a zone another name. Raises Refusal zone_unnamed, zone_name_taken; Stale."""
     name = one_line(name, NAME_LONGEST)
-    bowl = locked_bowl(person, zone_id=zone_id, version=version, attempt=f"name a zone {name}")
+    bowl = locked_bowl(person, zone_id=zone_id, coat_id=coat_id, version=version, attempt=f"name a zone {name}")
     _check_name(bowl.worktop, name, but=zone_id)
     Zone.objects.filter(pk=zone_id).update(name=name)
     bowl.worktop.version += 1  # a name is not a step of the mixing, and undo leaves it
@@ -79,17 +79,21 @@ def rename_zone(person: Person, *, zone_id: int, version: int, name: str) -> Non
 
 
 @transaction.atomic
-def own_bowl(person: Person, *, zone_id: int, version: int, target_lab: FloatArray | None = None) -> Bowl:
+def own_bowl(
+    person: Person, *, zone_id: int, coat_id: int | None = None, version: int, target_lab: FloatArray | None = None
+) -> Bowl:
     """Give a zone a bowl of its own with a copy of what it had, and, if wanted, another aim L*a*b* (3,).
 
     Raises Stale; Bowl.DoesNotExist.
     """
-    bowl = locked_bowl(person, zone_id=zone_id, version=version, attempt="a bowl of its own")
-    zone = Zone.objects.get(pk=zone_id)
-    if bowl.servings.filter(zone__removed=False).count() > 1:
+    coat = locked_coat(person, zone_id=zone_id, coat_id=coat_id, version=version, attempt="a bowl of its own").coat
+    bowl, zone = coat.bowl, coat.zone
+    if bowl is None:
+        raise Refusal("coat_plain")
+    if bowl.coats.filter(removed=False, zone__removed=False).count() > 1:
         own = Bowl.objects.create(worktop=bowl.worktop, line=bowl.line)
         restore_bowl(own, bowl_state(bowl, list(bowl.pours.all())))
-        Serving.objects.filter(zone_id=zone_id).update(bowl=own)
+        Coat.objects.filter(pk=coat.pk).update(bowl=own)
     else:
         own = bowl
     if target_lab is not None:
@@ -100,44 +104,59 @@ def own_bowl(person: Person, *, zone_id: int, version: int, target_lab: FloatArr
 
 
 @transaction.atomic
-def share_bowl(person: Person, *, zone_id: int, version: int, with_zone_id: int) -> Bowl:
+def share_bowl(person: Person, *, zone_id: int, coat_id: int | None = None, version: int, with_zone_id: int) -> Bowl:
     """Serve a zone from the bowl of another zone of the visit; its own is one undo away.
 
     Raises Refusal zone_gone; Stale; Bowl.DoesNotExist.
     """
-    bowl = locked_bowl(person, zone_id=zone_id, version=version, attempt="share a bowl")
-    other = Serving.objects.filter(
-        zone_id=with_zone_id, zone__removed=False, bowl__worktop=bowl.worktop
-    ).select_related("bowl__line", "zone")
-    served = other.first()
-    if served is None:
+    coat = locked_coat(person, zone_id=zone_id, coat_id=coat_id, version=version, attempt="share a bowl").coat
+    served = _alike(coat, with_zone_id)
+    if served is None or coat.bowl is None or served.bowl is None:
         raise Refusal("zone_gone")
-    Serving.objects.filter(zone_id=zone_id).update(bowl=served.bowl)
-    remember(person, bowl.worktop, f"one bowl with {served.zone.name}")
+    if served.lifts != coat.lifts:
+        raise Refusal("bowl_of_another_kind", other=served.get_purpose_display(), own=coat.get_purpose_display())
+    Coat.objects.filter(pk=coat.pk).update(bowl=served.bowl)
+    remember(person, coat.bowl.worktop, f"one bowl with {served.zone.name}")
     return served.bowl
 
 
-def copy_bowl(person: Person, *, zone_id: int, version: int, to_zone_id: int) -> Bowl:
+def _alike(coat: Coat, zone_id: int) -> Coat | None:
+    """The coat of another zone of the visit that is for the same, else its last that comes from a bowl."""
+    others = Coat.objects.filter(
+        zone_id=zone_id, zone__removed=False, zone__visit=coat.zone.visit_id, removed=False, bowl__isnull=False
+    )
+    found = list(others.select_related("bowl__line", "zone"))
+    return next((each for each in found if each.purpose == coat.purpose), found[-1] if found else None)
+
+
+def copy_bowl(person: Person, *, zone_id: int, coat_id: int | None = None, version: int, to_zone_id: int) -> Bowl:
     """Copy what is in a zone's bowl, and its aim, into the bowl of another zone.
 
     Raises Refusal zone_gone; Stale; Bowl.DoesNotExist.
     """
-    with changing(person, zone_id=zone_id, version=version, words="the bowl copied to another zone") as bowl:
-        serving = Serving.objects.filter(zone_id=to_zone_id, zone__removed=False, bowl__worktop=bowl.worktop).first()
-        if serving is None:
+    words = "the bowl copied to another zone"
+    with transaction.atomic():
+        coat = locked_coat(person, zone_id=zone_id, coat_id=coat_id, version=version, attempt=words).coat
+        other, bowl = _alike(coat, to_zone_id), coat.bowl
+        if other is None or other.bowl is None or bowl is None:
             raise Refusal("zone_gone")
-        if serving.bowl_id != bowl.pk:
-            restore_bowl(serving.bowl, bowl_state(bowl, list(bowl.pours.all())))
-            serving.bowl.save()
+        if other.lifts != coat.lifts:
+            raise Refusal("bowl_of_another_kind", other=other.get_purpose_display(), own=coat.get_purpose_display())
+        if other.bowl_id != bowl.pk:
+            restore_bowl(other.bowl, bowl_state(bowl, list(bowl.pours.all())))
+            other.bowl.save()
+        remember(person, bowl.worktop, words)
     return bowl
 
 
-def set_blend(person: Person, *, zone_id: int, version: int, percent: Decimal) -> Bowl:
+def set_blend(person: Person, *, zone_id: int, coat_id: int | None = None, version: int, percent: Decimal) -> Bowl:
     """How wide the seam below a zone is blended, in percent of the length. Raises Refusal out_of_range; Stale."""
     if not 0 <= percent <= BLEND_MOST_PERCENT:
         raise Refusal("out_of_range", "blend", low=0, high=BLEND_MOST_PERCENT, given=percent, unit=" %")
-    with changing(person, zone_id=zone_id, version=version, words=f"seam blended over {percent:.0f} %") as bowl:
-        Serving.objects.filter(zone_id=zone_id).update(blend_percent=int(percent))
+    with changing(
+        person, zone_id=zone_id, coat_id=coat_id, version=version, words=f"seam blended over {percent:.0f} %"
+    ) as bowl:
+        Coat.objects.filter(zone_id=zone_id, removed=False).update(blend_percent=int(percent))
     return bowl
 
 
@@ -151,10 +170,10 @@ def _copied(bowl: Bowl, zone_id: int, name: str, part: str) -> Zone:
     made = Zone.objects.create(visit_id=bowl.worktop.visit_id, name=name, part=part, position=last + 1)
     reading = Reading.objects.filter(zone=zone_id).order_by("-number").first()
     if reading:
-        reading.pk, reading.zone, reading.number = None, made, 1
+        reading.pk, reading.zone, reading.number, reading.after_coats = None, made, 1, 0
         reading._state.adding = True
         reading.save()
-    Serving.objects.create(zone=made, bowl=bowl)
+    copy_coats(zone_id, made)
     return made
 
 

@@ -14,12 +14,14 @@ from studio.shelf.models import Shade, ShadeLine
 from studio.ui.refusal import Refusal
 
 
-def mix_batch(person: Person, *, zone_id: int, version: int, at: datetime.datetime) -> Batch:
+def mix_batch(
+    person: Person, *, zone_id: int, coat_id: int | None = None, version: int, at: datetime.datetime
+) -> Batch:
     """Say that a batch is poured and stirred: its clock runs from `at`, and the shelf holds so much less.
 
     Raises Refusal empty_bowl, lines_left for lines of which nothing is in; Stale; Bowl.DoesNotExist.
     """
-    with changing(person, zone_id=zone_id, version=version, words="the bowl is mixed") as bowl:
+    with changing(person, zone_id=zone_id, coat_id=coat_id, version=version, words="the bowl is mixed") as bowl:
         batch = open_batch(bowl)
         pours = list(bowl.pours.select_related("shade"))
         if not any(pour.mixed_g for pour in pours):
@@ -38,12 +40,12 @@ def mix_batch(person: Person, *, zone_id: int, version: int, at: datetime.dateti
     return batch
 
 
-def next_batch(person: Person, *, zone_id: int, version: int) -> Batch:
+def next_batch(person: Person, *, zone_id: int, coat_id: int | None = None, version: int) -> Batch:
     """Begin another filling of the same bowl by the same grams; the last one's stay on record.
 
     Raises Refusal batch_not_mixed; Stale; Bowl.DoesNotExist.
     """
-    with changing(person, zone_id=zone_id, version=version, words="the next batch is begun") as bowl:
+    with changing(person, zone_id=zone_id, coat_id=coat_id, version=version, words="the next batch is begun") as bowl:
         last = bowl.batches.order_by("-number").first()
         if last is None or last.mixed_at is None:
             raise Refusal("batch_not_mixed")

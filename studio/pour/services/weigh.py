@@ -23,6 +23,7 @@ def weigh(
     person: Person,
     *,
     zone_id: int,
+    coat_id: int | None = None,
     version: int,
     shade_id: int | None,
     grams: Decimal,
@@ -46,11 +47,11 @@ def weigh(
         shade = stocked_line(bowl.line).shade(shade_id) if shade_id else "developer"
         return f"poured {grams:g} g {shade}"
 
-    with changing(person, zone_id=zone_id, version=version, words=words) as bowl:
+    with changing(person, zone_id=zone_id, coat_id=coat_id, version=version, words=words) as bowl:
         pours = {pour.shade_id: pour for pour in bowl.pours.all()}
         batch = open_batch(bowl)
         if not batch.weighings.filter(taken_back=False).exists():
-            check_gates(person, zone_id, mixed_how(batch))
+            check_gates(person, zone_id, coat_id, mixed_how(batch))
         planned = _put_in(bowl, pours, shade_id, grams, doubt_g, batch)
         Weighing.objects.create(
             batch=batch,
@@ -81,9 +82,11 @@ def mixed_how(batch: Batch | None) -> How:
     return How(in_metal=batch.in_metal, other_developer=batch.other_developer) if batch else AS_USUAL
 
 
-def set_mixing(person: Person, *, zone_id: int, version: int, in_metal: bool, other_developer: bool) -> Batch:
+def set_mixing(
+    person: Person, *, zone_id: int, coat_id: int | None = None, version: int, in_metal: bool, other_developer: bool
+) -> Batch:
     """Note how the batch in hand is mixed: in metal, with another line's developer. Raises Refusal batch_mixed."""
-    with changing(person, zone_id=zone_id, version=version, words="how it is mixed was noted") as bowl:
+    with changing(person, zone_id=zone_id, coat_id=coat_id, version=version, words="how it is mixed was noted") as bowl:
         batch = open_batch(bowl)
         batch.in_metal, batch.other_developer = in_metal, other_developer
         batch.save(update_fields=["in_metal", "other_developer"])
@@ -103,11 +106,11 @@ def _put_in(
 ) -> Decimal:
     """Put grams in; returns what was still planned of it."""
     if shade_id is None:
-        if not bowl.line.developer_parts:
+        if not bowl.parts:
             raise Refusal("not_in_recipe")
         poured = sum((each.poured_g for each in batch.weighings.filter(shade=None, taken_back=False)), Decimal(0))
         total = sum((pour.grams for pour in pours.values()), Decimal(0))
-        return max(round(total * bowl.line.developer_parts - poured, 2), Decimal(0))
+        return max(round(total * bowl.parts - poured, 2), Decimal(0))
     if shade_id not in pours:
         raise Refusal("not_in_recipe")
     pour = pours[shade_id]
@@ -124,12 +127,12 @@ def _put_in(
     return planned
 
 
-def take_back(person: Person, *, zone_id: int, version: int, shade_id: int | None) -> Batch:
+def take_back(person: Person, *, zone_id: int, coat_id: int | None = None, version: int, shade_id: int | None) -> Batch:
     """Take back the newest note of a line that was made by mistake; what really went in stays in.
 
     Raises Refusal nothing_poured, batch_mixed; Stale; Bowl.DoesNotExist.
     """
-    with changing(person, zone_id=zone_id, version=version, words="a weighing was taken back") as bowl:
+    with changing(person, zone_id=zone_id, coat_id=coat_id, version=version, words="a weighing was taken back") as bowl:
         batch = open_batch(bowl)
         last = batch.weighings.filter(shade=shade_id, taken_back=False).order_by("-id").first()
         if last is None:
@@ -145,9 +148,9 @@ def take_back(person: Person, *, zone_id: int, version: int, shade_id: int | Non
     return batch
 
 
-def enough(person: Person, *, zone_id: int, version: int, shade_id: int) -> Batch:
+def enough(person: Person, *, zone_id: int, coat_id: int | None = None, version: int, shade_id: int) -> Batch:
     """Leave a line at what is in of it. Raises Refusal nothing_poured, not_in_recipe, batch_mixed; Stale."""
-    with changing(person, zone_id=zone_id, version=version, words="a line was left as poured") as bowl:
+    with changing(person, zone_id=zone_id, coat_id=coat_id, version=version, words="a line was left as poured") as bowl:
         batch = open_batch(bowl)
         pour = bowl.pours.filter(shade=shade_id).first()
         if pour is None:
@@ -159,14 +162,24 @@ def enough(person: Person, *, zone_id: int, version: int, shade_id: int) -> Batc
     return batch
 
 
-def keep_recipe(person: Person, *, zone_id: int, version: int, grams: dict[int, Decimal], factor: Decimal) -> Batch:
+def keep_recipe(
+    person: Person,
+    *,
+    zone_id: int,
+    coat_id: int | None = None,
+    version: int,
+    grams: dict[int, Decimal],
+    factor: Decimal,
+) -> Batch:
     """Aim at more of everything, by shade id, so that an over-pour keeps the recipe. What is in stays in.
 
     factor: how many times of everything. Raises Refusal out_of_range, not_in_recipe, batch_mixed, pot_full; Stale;
     Bowl.DoesNotExist.
     """
     within(factor, "factor", 1, 100)
-    with changing(person, zone_id=zone_id, version=version, words="made larger after an over-pour") as bowl:
+    with changing(
+        person, zone_id=zone_id, coat_id=coat_id, version=version, words="made larger after an over-pour"
+    ) as bowl:
         batch = open_batch(bowl)
         pours = {pour.shade_id: pour for pour in bowl.pours.all()}
         if set(grams) != set(pours):

@@ -31,7 +31,7 @@ def add_zone(person: Person, *, like_zone_id: int, part: str, name: str) -> Zone
     newest = like.readings.first()
     if newest:
         fields = {field.name: getattr(newest, field.name) for field in Reading._meta.fields}
-        for own in ("id", "zone", "number", "read_by", "read_at"):
+        for own in ("id", "zone", "number", "read_by", "read_at", "after_coats"):
             fields.pop(own)
         Reading.objects.create(zone=made, number=1, read_by=person, **fields)
     return made

@@ -33,10 +33,12 @@ document.addEventListener(
   true,
 );
 
-// The steps of the visit lead on with the zone that is in hand now; on a narrow screen the one that is shown is in sight.
+// The steps of the visit lead on with the zone and the coat that are in hand now; on a narrow screen the one that is shown is in sight.
 document.addEventListener("zone", (event) => {
   for (const link of document.querySelectorAll('.path a[href*="zone="]')) {
-    link.href = link.getAttribute("href").replace(/zone=\d+/, `zone=${event.detail.pk}`);
+    const bare = link.getAttribute("href").replace(/&coat_id=\d+/, "");
+    const coat = event.detail.coat && link.hasAttribute("data-coat") ? `&coat_id=${event.detail.coat}` : "";
+    link.href = bare.replace(/zone=\d+/, `zone=${event.detail.pk}${coat}`);
   }
 });
 document.querySelector('.path [aria-current="page"]')?.scrollIntoView({ block: "nearest", inline: "center" });
