@@ -166,6 +166,7 @@ def _match(bench: Bench, stocked: StockedLine, aims: list[ZoneAim], limits: Limi
             max_shades=limits.max_shades,
             answers=ANSWERS_MOST,
             stock=stock,
+            process=bench.process,
         )
     except BadInput as error:
         raise _NothingLeft from error
@@ -241,6 +242,7 @@ def mending_of(bench: Bench) -> Mending:
         max_total_g=max(most_g, bowl.total_g),
         wanted_g=float(bench.bowl.wanted_g),
         step_g=SCALE_STEP_G,
+        process=bench.process,
     )
     canvas = aims[0].canvas
     mended = plan.after.bowl or bowl

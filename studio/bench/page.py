@@ -5,6 +5,7 @@ from dataclasses import dataclass, field
 from typing import Final
 
 from engine.bowl.predict import Aim
+from engine.bowl.spread import Spread
 from engine.colorimetry.words import colour_word
 from studio.accounts.models import Person
 from studio.bench import plane
@@ -19,6 +20,8 @@ from studio.bench.answers import (
     mending_of,
     warmth_ways,
 )
+from studio.bench.coat_row import PURPOSES, CoatStep, bare_hex, coat_steps
+from studio.bench.lifting import LiftMiddle, lift_middle, lift_said
 from studio.bench.middle import AIM_FIELDS, AimMiddle, SteerMiddle, aim_middle, steer_middle
 from studio.bench.poured import Layer, RailRow, cost_of, layers_of, measures_of, parts_of, rail_rows_of
 from studio.bench.quick_fixes import Corrections, quick_fixes_of
@@ -32,9 +35,10 @@ from studio.head.engine_adapter import (
 )
 from studio.head.models import Photo, WorktopRows
 from studio.head.selectors import Bench, bench_of, photo_of
+from studio.head.services.coats import lines_for
 from studio.head.sight import LIGHT_WORDS, LIGHTS, Sight, sight_of
 from studio.shelf.models import ShadeLine
-from studio.shelf.selectors import lines_of, stocked_line
+from studio.shelf.selectors import stocked_line
 from studio.ui.locks import Lock
 from studio.ui.numbers import shown_grams
 from studio.ui.refusal import Refusal
@@ -42,8 +46,13 @@ from studio.ui.words import refusal_words
 from studio.visits.models import Zone
 from studio.visits.selectors import OpenZone
 
-PANELS: Final = ("answers", "adjust", "warmth", "photo", "zones")
-PANEL_FIELDS: Final = {"photo": ("photo",), "zones": ("name", "part", "blend", "zone")}
+PANELS: Final = ("answers", "adjust", "warmth", "photo", "zones", "coats")
+PANEL_FIELDS: Final = {
+    "photo": ("photo",),
+    "zones": ("name", "part", "blend", "zone"),
+    "coats": ("purpose", "to_level", "minutes", "vol", "parts", "zone"),
+}
+LIFT_PANELS: Final = ("zones", "coats")  # what lightener has: nothing of it aims
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -82,7 +91,9 @@ class BenchPage:
     labels: list[SeamLabel]
     rail: list[RailRow]
     layers: list[Layer]
-    middle: SteerMiddle | AimMiddle
+    coats: tuple[CoatStep, ...]
+    bare_hex: str
+    middle: SteerMiddle | AimMiddle | LiftMiddle
     depth: DepthMarks
     words: str
     why: str
@@ -104,12 +115,13 @@ class BenchPage:
     error_field: str
     error_words: str
     status: int | None
+    refused: Mapping[str, str]
     parts_of_head: list[tuple[str, str]] = field(default_factory=lambda: list(Zone.Part.choices))
 
     @property
     def lines(self) -> list[ShadeLine]:
-        """The studio's lines, read only where they are shown."""
-        return lines_of(self.person)
+        """The lines that the coat in hand may be mixed from, read only where they are shown."""
+        return lines_for(self.person, self.bench.coat.purpose)
 
     @property
     def lights(self) -> list[tuple[str, str, bool]]:
@@ -128,12 +140,14 @@ class BenchPage:
 
     @property
     def modes(self) -> tuple[tuple[str, str], ...]:
-        """What the middle can show."""
-        return (("steer", "Steer"), ("aim", "Aim"))
+        """What the middle can show; lightener is set to a level, and neither steers nor aims."""
+        return (("lift", "Lift"),) if self.bench.coat.lifts else (("steer", "Steer"), ("aim", "Aim"))
 
     @property
     def other_ways(self) -> tuple[tuple[str, str], ...]:
         """Panels that are opened from the middle."""
+        if self.mode == "lift":
+            return ()
         return (("photo", "Photo"), ("warmth", "Warmth")) if self.mode == "aim" else (("warmth", "Warmth"),)
 
     @property
@@ -161,8 +175,23 @@ class BenchPage:
 
     @property
     def mode(self) -> str:
-        """Whether the middle steers or aims."""
+        """Whether the middle steers, aims, or sets a lift."""
+        if isinstance(self.middle, LiftMiddle):
+            return "lift"
         return "steer" if isinstance(self.middle, SteerMiddle) else "aim"
+
+    @property
+    def purposes(self) -> tuple[tuple[str, str, str], ...]:
+        """What a further coat may be for."""
+        return PURPOSES
+
+    @property
+    def typed(self) -> dict[str, str]:
+        """How the coat in hand is worked, as its form has it; what a refused form held stays in it."""
+        coat, bowl = self.bench.coat, self.bench.bowl
+        kept = {"minutes": coat.minutes, "vol": bowl.vol or None, "parts": bowl.parts or None}
+        shown = {name: "" if number is None else f"{float(number):g}" for name, number in kept.items()}
+        return shown | {name: given for name, given in self.refused.items() if name in shown}
 
 
 def bench_page(
@@ -189,8 +218,7 @@ def bench_page(
     except Refusal as no_answer:
         refusal, status = no_answer, 422
     typed = sent if refusal else {}
-    aim = seen.forecast.aim
-    steering = sight.mode == "steer" or (sight.mode != "aim" and bool(bench.pours))
+    aim, steering = seen.forecast.aim, is_steering(bench, sight)
     wander = spread_of(bench)
     target = bench.target_lab
     return BenchPage(
@@ -204,7 +232,9 @@ def bench_page(
         labels=tress_labels(bench, seen),
         rail=rail_rows_of(bench, sent.get("shade", "")),
         layers=layers_of(bench),
-        middle=steer_middle(bench, seen, sight, wander) if steering else aim_middle(bench, seen, typed),
+        coats=coat_steps(bench, seen),
+        bare_hex=bare_hex(bench),
+        middle=_middle(bench, seen, sight, wander, typed),
         depth=DepthMarks(
             now_y=plane.ladder_y(seen.now.lightness),
             now_hex=seen.now.hex,
@@ -232,7 +262,21 @@ def bench_page(
         error_field=_place_of(refusal, over, steering=steering) if refusal else "",
         error_words=refusal_words(refusal) if refusal else "",
         status=status,
+        refused=typed,
     )
+
+
+def _middle(
+    bench: Bench, seen: BenchForecast, sight: Sight, wander: Spread | None, typed: Mapping[str, str]
+) -> SteerMiddle | AimMiddle | LiftMiddle:
+    if bench.coat.lifts:
+        return lift_middle(bench)
+    return steer_middle(bench, seen, sight, wander) if is_steering(bench, sight) else aim_middle(bench, seen, typed)
+
+
+def is_steering(bench: Bench, sight: Sight) -> bool:
+    """Whether the middle steers: as it is asked for, else once there is something in the bowl."""
+    return sight.mode == "steer" or (sight.mode != "aim" and bool(bench.pours))
 
 
 def _place_of(refusal: Refusal, over: Panel, *, steering: bool) -> str:
@@ -244,9 +288,11 @@ def _place_of(refusal: Refusal, over: Panel, *, steering: bool) -> str:
 
 def _panel(person: Person, bench: Bench, name: str, limits: Limits) -> Panel:
     """What is asked for over the middle. Raises Refusal when it can't be had."""
+    if bench.coat.lifts and name not in LIFT_PANELS:
+        return Panel()
     match name:
         case "answers":
-            lines = () if limits.one_line else tuple(stocked_line(line) for line in lines_of(person))
+            lines = () if limits.one_line else tuple(map(stocked_line, lines_for(person, bench.coat.purpose)))
             return Panel(name=name, answers=answers_of(bench, limits, lines))
         case "adjust":
             return Panel(name=name, mending=mending_of(bench))
@@ -254,13 +300,15 @@ def _panel(person: Person, bench: Bench, name: str, limits: Limits) -> Panel:
             return Panel(name=name, ways=warmth_ways(bench))
         case "photo":
             return Panel(name=name, photo=photo_of(bench.visit.pk))
-        case "zones":
+        case "zones" | "coats":
             return Panel(name=name)
         case _:
             return Panel()
 
 
 def _words(bench: Bench, seen: BenchForecast, aim: Aim | None, sight: Sight) -> str:
+    if bench.coat.lifts:
+        return lift_said(bench, seen)
     if not bench.pours:
         return "The bowl is empty: pour a shade" + ("" if aim else ", or choose an aim")
     washes = f"after {sight.washes} wash{'' if sight.washes == 1 else 'es'}: " if sight.washes else ""

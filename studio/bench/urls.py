@@ -2,7 +2,7 @@
 
 from django.urls import path
 
-from studio.bench import keep_views, reading_views, views, zone_views
+from studio.bench import coat_views, keep_views, reading_views, views, zone_views
 
 app_name = "bench"
 urlpatterns = [
@@ -20,6 +20,7 @@ urlpatterns = [
     path("<int:visit_id>/bench/gates/", views.gates, name="gates"),
     path("<int:visit_id>/save/", keep_views.save, name="save"),
     path("<int:visit_id>/bench/zones/", zone_views.change_zones, name="zones"),
+    path("<int:visit_id>/bench/coats/", coat_views.change_coats, name="coats"),
     path("<int:visit_id>/bench/photo/", zone_views.send_photo, name="send-photo"),
     path("<int:visit_id>/bench/photo.jpg", zone_views.photo, name="photo"),
     path("<int:visit_id>/read/photo/", reading_views.read_photo, name="read-photo"),

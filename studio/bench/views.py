@@ -165,7 +165,8 @@ def gates(request: HttpRequest, visit_id: int) -> HttpResponse:
     """The gates of the bowl in hand, asked for when the rest is on the screen."""
     opened, _ = zone_in_hand(request, visit_id)
     bench_now = bench_of(signed_in(request), opened)
-    found = check(asked_of(signed_in(request), opened.visit), bowl_coat(bench_now))
+    asked = asked_of(signed_in(request), opened.visit)
+    found = check(asked, bowl_coat(asked, bench_now))
     told = [seen for seen in found if seen.gate.severity is not Severity.NOTE and not seen.signature]
     return render(request, "bench/_gates.html", {"gates": told, "bench": bench_now})
 

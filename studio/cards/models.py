@@ -93,6 +93,21 @@ class Formula(HairFields, TargetFields):
         return f"{self.client}, {self.saved_at:%d %b %Y}"
 
     @property
+    def coat_words(self) -> str:
+        """What it was put on for, where that is not the only coat of colour that most visits have."""
+        if self.to_level is not None:
+            return f"Lift to level {float(self.to_level):g}"
+        if self.coat_number == 1 and self.purpose == Coat.Purpose.COLOUR:
+            return ""
+        return f"{self.get_purpose_display().capitalize()}, coat {self.coat_number}"
+
+    @property
+    def developer(self) -> tuple[Decimal, Decimal]:
+        """Strength of the developer in vol, and its parts to one; a card of before has those of its line."""
+        vol = self.line.developer_vol if self.developer_vol is None else self.developer_vol
+        return vol, self.line.developer_parts if self.developer_parts is None else self.developer_parts
+
+    @property
     def process_min(self) -> float | None:
         """Minutes on the hair, if a clock ran."""
         if self.applied_at is None or self.rinsed_at is None:

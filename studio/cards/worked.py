@@ -1,7 +1,7 @@
 """How a zone's bowl was worked, as its clock noted it."""
 
 import datetime
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from django.db.models import Q
 
@@ -15,15 +15,16 @@ from studio.visits.models import Zone
 
 @dataclass(frozen=True, kw_only=True)
 class Worked:
-    """The clock of a bowl on a zone, if one ran."""
+    """The clock of a bowl on a zone, if one ran. usual: how the bowl works at full time on dry hair."""
 
     clock: ZoneClock | None
+    usual: Process = FULL_TIME_DRY
 
     @property
     def process(self) -> Process:
         """How the bowl was worked: as the clock has it once it was rinsed, else at full time on dry hair."""
         if self.clock is None or self.clock.rinsed_at is None:
-            return FULL_TIME_DRY
+            return self.usual
         return self.process_at(self.clock.rinsed_at)
 
     @property
@@ -34,15 +35,15 @@ class Worked:
     def process_at(self, now: datetime.datetime) -> Process:
         """How the bowl was worked up to a moment, or to the rinse; without a clock at full time on dry hair."""
         if self.clock is None:
-            return FULL_TIME_DRY
+            return self.usual
         minutes = ((self.clock.rinsed_at or now) - self.clock.applied_at).total_seconds() / 60
-        return Process(minutes=min(max(minutes, 0.0), MINUTES_LIMIT), damp=self.clock.damp)
+        return replace(self.usual, minutes=min(max(minutes, 0.0), MINUTES_LIMIT), damp=self.clock.damp)
 
 
 def worked_on(person: Person, zone: ZoneBench) -> Worked:
     """How the bowl that serves a zone was worked on it. One query."""
     clocks = clocks_of(person, zone.zone, zone.bowl)
-    return Worked(clock=clocks[-1] if clocks else None)
+    return Worked(clock=clocks[-1] if clocks else None, usual=zone.process)
 
 
 def clocks_of(person: Person, zone: Zone, bowl: Bowl) -> list[ZoneClock]:

@@ -5,20 +5,29 @@ from dataclasses import dataclass, field, replace
 from decimal import Decimal
 from typing import Final
 
+from engine.dye.kind import Kind
 from engine.service.lift import USUAL_VOL, clock_minutes
 from engine.service.route import RouteKind
 from engine.service.timing import CLOCK_OF_DYE, TIMINGS, ClockKind
 from engine.service.work import Work, WorkKind
 from studio.accounts.models import Person
 from studio.head.coats import zone_coat
-from studio.head.models import Bowl, Coat
-from studio.head.selectors import Bench, bench_of
+from studio.head.models import Bowl
+from studio.head.models import Coat as CoatRow
+from studio.head.selectors import Bench, ZoneBench, bench_of
 from studio.shelf.selectors import stocked_line
 from studio.visits.coats import How, lift_coat, plain_coat
 from studio.visits.gates import Asked, GateCoat, place_of
 from studio.visits.models import PlannedLift, Reading, Zone
 from studio.visits.selectors import OpenZone
 
+NEEDS_BOWL: Final = frozenset({ClockKind.DEMI, ClockKind.PERMANENT, ClockKind.DIRECT, ClockKind.TONER})
+KIND_OF_PURPOSE: Final[Mapping[str, ClockKind]] = {
+    CoatRow.Purpose.LIFT: ClockKind.LIGHTENER,
+    CoatRow.Purpose.FILL: ClockKind.FILL,
+    CoatRow.Purpose.MASK: ClockKind.MASK,
+    CoatRow.Purpose.SEAL: ClockKind.SEAL,
+}
 LIFT_LEAST: Final = Decimal(1)  # of a level, where nobody has said how far
 LEVEL_MOST: Final = Decimal(11)
 # Strength of the developer where the kind of a clock is not that of the bowl: what is usual for it.
@@ -66,8 +75,49 @@ def head_of(person: Person, opened: OpenZone) -> Head:
     return Head(opened=opened, bench=bench, lifts=lifts, filled=frozenset(filled.values_list("pk", flat=True)))
 
 
+def rows_of(head: Head, zone: Zone) -> list[CoatRow]:
+    """All coats of a zone in their order; none before it has a bowl."""
+    return [coat for coat in head.bench.rows if coat.zone_id == zone.pk] if head.bench else []
+
+
+def kind_of(coat: CoatRow) -> ClockKind | None:
+    """The clock of a coat; None for what is not timed here."""
+    if coat.purpose in KIND_OF_PURPOSE:
+        return KIND_OF_PURPOSE[coat.purpose]
+    if coat.bowl is None:
+        return None
+    kind = CLOCK_OF_DYE[Kind(coat.bowl.line.kind)]
+    turns = coat.purpose in (CoatRow.Purpose.PRE_TONE, CoatRow.Purpose.GLAZE)
+    return ClockKind.TONER if turns and kind is ClockKind.DEMI else kind
+
+
+def due_coat(head: Head, zone: Zone) -> CoatRow | None:
+    """The first coat of a zone that is not on yet and has a clock."""
+    return next((coat for coat in rows_of(head, zone) if not coat.begun and kind_of(coat)), None)
+
+
+def coat_for(head: Head, zone: Zone, kind: ClockKind) -> ZoneBench | None:
+    """The coat that a clock of a kind puts on a zone: the first of that kind that is not on yet, else the last of it.
+
+    What colours by another name than its bowl is for goes for the next that colours, as a toner does for a demi bowl.
+    """
+    own = [each for each in head.bench.coats if each.zone.pk == zone.pk] if head.bench else []
+    alike = [each for each in own if kind_of(each.coat) is kind]
+    if not alike and kind in NEEDS_BOWL:
+        alike = [each for each in own if each.colours]
+    return next((each for each in alike if not each.coat.begun), alike[-1] if alike else None)
+
+
+def planned_lift(head: Head, zone: Zone) -> ZoneBench | None:
+    """The coat of lightener that a zone has, if any."""
+    return coat_for(head, zone, ClockKind.LIGHTENER)
+
+
 def planned_level(head: Head, zone: Zone) -> Decimal:
-    """The level at which a zone's lift is to stop: the route's, else the least above what was read."""
+    """The level at which a zone's lift is to stop: its coat's, the route's, else the least above what was read."""
+    coat = planned_lift(head, zone)
+    if coat and coat.coat.to_level is not None:
+        return coat.coat.to_level
     lift, reading = head.lifts.get(zone.pk), head.opened.by_zone.get(zone.pk)
     if lift:
         return lift.to_level
@@ -75,33 +125,43 @@ def planned_level(head: Head, zone: Zone) -> Decimal:
 
 
 def planned_vol(head: Head, zone: Zone) -> Decimal:
-    """The strength of developer for a zone's lift: the route's, else the usual one."""
+    """The strength of developer for a zone's lift: its bowl's, the route's, else the usual one."""
+    if coat := planned_lift(head, zone):
+        return coat.bowl.vol
     lift = head.lifts.get(zone.pk)
     return lift.vol if lift else Decimal(str(USUAL_VOL))
 
 
 def usual_clock(zone: Zone) -> ClockKind:
     """The clock that a zone's bowl asks for."""
-    coats = Coat.objects.filter(zone=zone, removed=False, bowl__isnull=False).exclude(purpose=Coat.Purpose.LIFT)
+    coats = CoatRow.objects.filter(zone=zone, removed=False, bowl__isnull=False).exclude(purpose=CoatRow.Purpose.LIFT)
     coat = coats.select_related("bowl__line").last()
     dyes = stocked_line(coat.bowl.line).dyes.values() if coat and coat.bowl else ()
     return next((CLOCK_OF_DYE[dye.kind] for dye in dyes if not dye.is_clear), ClockKind.DIRECT)
 
 
 def due_kind(head: Head, zone: Zone, been: Collection[str]) -> ClockKind:
-    """What goes on a zone next: its planned lift, the fill of its route, then what is in its bowl.
+    """What goes on a zone next: the first of its coats that is not on yet.
 
-    been: the kinds that have been on it in this visit.
+    A lift or a fill that its route has, and no coat, goes ahead. been: the kinds that have been on it in this visit.
     """
-    if zone.pk in head.lifts and ClockKind.LIGHTENER not in been:
+    purposes = {coat.purpose for coat in rows_of(head, zone)}
+    if zone.pk in head.lifts and not {ClockKind.LIGHTENER.value, CoatRow.Purpose.LIFT.value} & {*been, *purposes}:
         return ClockKind.LIGHTENER
-    if zone.pk in head.filled and ClockKind.FILL not in been:
+    if zone.pk in head.filled and not {ClockKind.FILL.value, CoatRow.Purpose.FILL.value} & {*been, *purposes}:
         return ClockKind.FILL
-    return usual_clock(zone)
+    due = due_coat(head, zone)
+    return (kind_of(due) if due else None) or usual_clock(zone)
 
 
 def due_minutes(head: Head, zone: Zone, kind: ClockKind) -> Decimal:
-    """How long it is left on: a planned lift as long as it may take on this hair, else what packs usually ask for."""
+    """How long it is left on: as its coat has it, a lift as long as it may on this hair, else as packs usually ask."""
+    coat = coat_for(head, zone, kind)
+    if coat and coat.coat.minutes is not None:
+        return min(coat.coat.minutes, Decimal(str(TIMINGS[kind].pack_most_min)))
+    if coat and coat.coat.to_level is not None and coat.coat.to_level > coat.reading.level:
+        levels = float(coat.coat.to_level - coat.reading.level)
+        return Decimal(str(clock_minutes(levels, float(coat.bowl.vol), float(coat.reading.porosity))))
     lift, reading = head.lifts.get(zone.pk), head.opened.by_zone.get(zone.pk)
     if kind is not ClockKind.LIGHTENER or not lift or not reading or lift.to_level <= reading.level:
         return Decimal(str(TIMINGS[kind].planned_min))
@@ -125,13 +185,15 @@ def start_coat(
     if start.kind is ClockKind.LIGHTENER:
         to_level, vol = start.to_level or planned_level(head, zone), start.vol or planned_vol(head, zone)
         return lift_coat(asked, zone, opened.by_zone, opened.zones, to_level=float(to_level), vol=float(vol), how=how)
-    if start.kind in (ClockKind.MASK, ClockKind.SEAL):
+    served = coat_for(head, zone, start.kind)
+    if served is None and start.kind is ClockKind.FILL:
+        served = coat_for(head, zone, usual_clock(zone))
+    if start.kind is ClockKind.SEAL or (start.kind is ClockKind.MASK and served is None):
         return plain_coat(WorkKind(start.kind.value), zone, reading, beneath=beneath)
-    served = next((each for each in head.bench.zones if each.zone.pk == zone.pk), None) if head.bench else None
     if head.bench and served and start.kind is ClockKind.FILL:
-        return zone_coat(head.bench, served, replace(how, kind=WorkKind.FILL))
+        return zone_coat(asked, head.bench, served, replace(how, kind=WorkKind.FILL))
     if head.bench and served and _is_of(start.kind, served.bowl.line.kind):
-        return zone_coat(head.bench, served, how)
+        return zone_coat(asked, head.bench, served, how)
     work = Work(
         kind=WorkKind(start.kind.value),
         place=place_of(zone, reading, beneath=beneath),

@@ -25,6 +25,7 @@ from studio.clocks.models import ZoneClock
 from studio.clocks.steady import on_for
 from studio.head.models import Coat
 from studio.pour.models import Batch
+from studio.shelf.models import LIGHTENER
 from studio.shelf.selectors import stocked_line
 
 CALL_WORDS: Final = {
@@ -205,7 +206,9 @@ def _joined(zones: Sequence[int]) -> set[int]:
 def done_clocks(person: Person, visit_id: int) -> list[ZoneClock]:
     """The clocks of a visit that were rinsed, newest first, with what was set right. Two queries."""
     found = ZoneClock.objects.visible_to(person).filter(zone__visit=visit_id, rinsed_at__isnull=False)
-    return list(found.select_related("zone").prefetch_related("corrections__corrected_by").order_by("-rinsed_at"))
+    return list(
+        found.select_related("zone", "coat").prefetch_related("corrections__corrected_by").order_by("-rinsed_at")
+    )
 
 
 def mixed_bowls(person: Person, visits: Sequence[int], now: datetime.datetime) -> list[BowlSeen]:
@@ -231,5 +234,7 @@ def mixed_bowls(person: Person, visits: Sequence[int], now: datetime.datetime) -
 
 
 def _clock_of(batch: Batch) -> ClockKind:
+    if batch.bowl.line.kind == LIGHTENER:
+        return ClockKind.LIGHTENER
     dyes = stocked_line(batch.bowl.line).dyes.values()
     return next((CLOCK_OF_DYE[dye.kind] for dye in dyes if not dye.is_clear), ClockKind.DIRECT)

@@ -12,7 +12,7 @@ from engine.bowl.across import Parting, partings, zone_labs
 from engine.bowl.correct import Correction, corrections
 from engine.bowl.fade import fade, faded_canvas
 from engine.bowl.goal import ZoneAim
-from engine.bowl.mix import FULL_TIME_DRY, Bowl, added_absorption
+from engine.bowl.mix import FULL_TIME_DRY, Bowl, Process, added_absorption, lifted_under
 from engine.bowl.predict import Aim, Forecast, predict, predict_zones
 from engine.bowl.spread import Doubt, Spread, spread
 from engine.bowl.steer import Steering, steer
@@ -21,7 +21,7 @@ from engine.bowl.why import reason_words, reasons_of
 from engine.colorimetry.lights import Light
 from engine.colorimetry.screen import screen_colour
 from engine.dye.shade import Shade
-from engine.hair.canvas import Canvas, fibres_of
+from engine.hair.canvas import Canvas, fibres_of, lightened
 from engine.hair.lock import BODY, lock_tones
 from engine.hair.reading import canvas_lab
 from engine.hair.tress import Stretch
@@ -44,12 +44,16 @@ LENGTHS: Final = {"roots": 1.0, "mids": 2.0, "ends": 2.0, "whole": 3.0}
 
 @dataclass(frozen=True, kw_only=True, eq=False)
 class ZoneSeen:
-    """One zone as forecast after the washes that the bench is looked at with; its numbers are those of daylight."""
+    """One zone as forecast after the washes that the bench is looked at with; its numbers are those of daylight.
+
+    lifted: the hair as its coat of lightener is to leave it, if that is what it has.
+    """
 
     bench: ZoneBench
     canvas: Canvas
     bowl: Bowl | None
     forecast: Forecast
+    lifted: Canvas | None = None
 
     @property
     def bare_lab(self) -> FloatArray:
@@ -136,21 +140,42 @@ def _zones_seen(bench: Bench, sight: Sight) -> tuple[ZoneSeen, ...]:
     for bowl_id in dict.fromkeys(each.bowl.pk for each in bench.zones):
         served = [each for each in bench.zones if each.bowl.pk == bowl_id]
         hair, bowl = [canvases[each.zone.pk] for each in served], served[0].mix
-        worn = [faded_canvas(canvas, bowl, sight.washes) for canvas in hair] if bowl and sight.washes else None
+        process = served[0].process
+        lifted = [lifted_by(each, canvas) for each, canvas in zip(served, hair, strict=True)]
+        worn = (
+            [faded_canvas(canvas, bowl, sight.washes, process=process) for canvas in hair]
+            if bowl and sight.washes
+            else [after or canvas for after, canvas in zip(lifted, hair, strict=True)]
+        )
         targets = tuple(None if each.target_lab is None else tuple(each.target_lab.tolist()) for each in served)
-        forecasts = _forecasts_once(tuple(worn or hair), None if worn else bowl, targets)
-        for each, canvas, forecast in zip(served, hair, forecasts, strict=True):
-            seen[each.zone.pk] = ZoneSeen(bench=each, canvas=canvas, bowl=bowl, forecast=forecast)
+        forecasts = _forecasts_once(tuple(worn), None if sight.washes else bowl, targets, process)
+        for each, canvas, forecast, after in zip(served, hair, forecasts, lifted, strict=True):
+            seen[each.zone.pk] = ZoneSeen(bench=each, canvas=canvas, bowl=bowl, forecast=forecast, lifted=after)
     return tuple(seen[each.zone.pk] for each in bench.zones)
 
 
 @lru_cache(maxsize=256)
 def _forecasts_once(
-    hair: tuple[Canvas, ...], bowl: Bowl | None, targets: tuple[tuple[float, ...] | None, ...]
+    hair: tuple[Canvas, ...], bowl: Bowl | None, targets: tuple[tuple[float, ...] | None, ...], process: Process
 ) -> list[Forecast]:
     """Forecasts of one bowl on the zones that it serves; a pour changes those of its own bowl only."""
     targets_lab = [None if target is None else np.array(target) for target in targets]
-    return predict_zones(hair, bowl, targets_lab=targets_lab)
+    return predict_zones(hair, bowl, process=process, targets_lab=targets_lab)
+
+
+def lifted_by(coat: ZoneBench, canvas: Canvas) -> Canvas | None:
+    """The hair as a coat of lightener is to leave it; None for any other coat."""
+    if coat.coat.to_level is None:
+        return None
+    to_level = float(coat.coat.to_level)
+    return lightened(canvas, to_level) if to_level > canvas.level else canvas
+
+
+def finish_lab(coat: ZoneBench) -> FloatArray:
+    """How the hair looks after a coat, L*a*b* (3,), at full time on dry hair."""
+    canvas = canvas_of(coat.reading)
+    lifted = lifted_by(coat, canvas)
+    return bare_lab(lifted) if lifted else _forecasts_once((canvas,), coat.mix, (None,), coat.process)[0].lab
 
 
 def length_of(seen: ZoneSeen) -> float:
@@ -160,11 +185,13 @@ def length_of(seen: ZoneSeen) -> float:
 
 def _stretch(seen: ZoneSeen, bowl: Bowl | None, sight: Sight = Sight()) -> Stretch:  # noqa: B008 - frozen
     """A zone's part of the tress: bare, or with its bowl as it is after the washes."""
-    canvas = seen.canvas
+    canvas, process = seen.lifted or seen.canvas, seen.bench.process
     if bowl and sight.washes:
-        canvas, bowl = faded_canvas(canvas, bowl, sight.washes), None
+        canvas, bowl = faded_canvas(canvas, bowl, sight.washes, process=process), None
+    if bowl:
+        canvas = lifted_under(canvas, bowl, process)
     fibres = fibres_of(canvas)
-    added = added_absorption(bowl, canvas.porosity, FULL_TIME_DRY) if bowl else 0 * fibres.absorption[0]
+    added = added_absorption(bowl, canvas.porosity, process) if bowl else 0 * fibres.absorption[0]
     return Stretch(fibres=fibres, added=added, length=length_of(seen), blend=seen.bench.coat.blend_percent / 100)
 
 
@@ -187,14 +214,22 @@ def corrections_of(bench: Bench) -> tuple[Correction, ...]:
     if not aims or bowl is None:
         return ()
     room_g = max(1.5 * float(bench.bowl.wanted_g), 1.6 * bowl.total_g) - bowl.total_g
-    return corrections(aims, bowl, stocked_shelf(bench), room_g=min(room_g, POT_G - bowl.total_g), step_g=SCALE_STEP_G)
+    return corrections(
+        aims,
+        bowl,
+        stocked_shelf(bench),
+        room_g=min(room_g, POT_G - bowl.total_g),
+        step_g=SCALE_STEP_G,
+        process=bench.process,
+    )
 
 
 def steering_of(bench: Bench) -> Steering:
     """Where a step of each shade of the line would take the zone in hand; see `step_g_of`."""
     grams = {bench.stocked.dyes[shade.pk]: float(g) for shade, g in bench.poured}
     shelf = list(bench.stocked.dyes.values())
-    return steer(canvas_of(bench.reading), grams, shelf, add_g=[step_g_of(dye) for dye in shelf])
+    add_g = [step_g_of(dye) for dye in shelf]
+    return steer(canvas_of(bench.reading), grams, shelf, add_g=add_g, process=bench.process)
 
 
 def scale_of(total_g: float, step_g: float = SCALE_STEP_G) -> Scale:
@@ -213,7 +248,8 @@ def spread_of(bench: Bench) -> Spread | None:
     if bowl is None:
         return None
     unsure = max((float(pour.doubt_g) for pour in bench.pours.values()), default=0.0)
-    return spread(canvas_of(bench.reading), bowl, doubt=Doubt(grams=max(Doubt.grams, unsure)), samples=SPREAD_SAMPLES)
+    doubt = Doubt(grams=max(Doubt.grams, unsure))
+    return spread(canvas_of(bench.reading), bowl, process=bench.process, doubt=doubt, samples=SPREAD_SAMPLES)
 
 
 def why_of(bench: Bench) -> str:
@@ -222,7 +258,7 @@ def why_of(bench: Bench) -> str:
     if bowl is None:
         return ""
     names = {str(shade.pk): shade.name for shade in bench.stocked.shades}
-    reasons = reasons_of(canvas_of(bench.reading), bowl)
+    reasons = reasons_of(canvas_of(bench.reading), bowl, process=bench.process)
     return reason_words(reasons, target_lab=bench.target_lab, name_of=lambda name: names.get(name, name))
 
 
@@ -236,7 +272,7 @@ def partings_of(seen: BenchForecast) -> tuple[Parting, ...]:
 def fade_labs(bench: Bench, washes: int) -> FloatArray | None:
     """The path L*a*b* (washes + 1, 3) of the zone in hand."""
     bowl = bench.mix
-    return None if bowl is None else fade(canvas_of(bench.reading), bowl, washes=washes).lab
+    return None if bowl is None else fade(canvas_of(bench.reading), bowl, washes=washes, process=bench.process).lab
 
 
 def trail_labs(bench: Bench, states: Sequence[BowlState]) -> FloatArray:
@@ -247,13 +283,13 @@ def trail_labs(bench: Bench, states: Sequence[BowlState]) -> FloatArray:
     for state in states:
         known = sorted((int(shade), float(g)) for shade, g in state["grams"].items() if int(shade) in dyes)
         if known:
-            labs.append(_lab_once(canvas, tuple((dyes[shade], g) for shade, g in known)))
+            labs.append(_lab_once(canvas, tuple((dyes[shade], g) for shade, g in known), bench.process))
     return np.array(labs).reshape(-1, 3)
 
 
 @lru_cache(maxsize=1024)
-def _lab_once(canvas: Canvas, grams: tuple[tuple[Shade, float], ...]) -> FloatArray:
-    return predict(canvas, Bowl(grams=dict(grams))).lab
+def _lab_once(canvas: Canvas, grams: tuple[tuple[Shade, float], ...], process: Process) -> FloatArray:
+    return predict(canvas, Bowl(grams=dict(grams)), process=process).lab
 
 
 def rail_of(bench: ZoneBench) -> dict[int, Ladder]:

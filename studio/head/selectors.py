@@ -1,7 +1,7 @@
 """What a page needs to know of the bench."""
 
 from collections.abc import Iterator
-from dataclasses import dataclass, fields
+from dataclasses import dataclass, fields, replace
 from decimal import Decimal
 from functools import cached_property
 
@@ -9,9 +9,10 @@ import numpy as np
 
 from engine.arrays import FloatArray
 from engine.bowl import mix as bowls
+from engine.bowl.mix import Process
 from studio.accounts.models import Person
 from studio.head.models import BenchStep, Bowl, Coat, Photo, Pour, Worktop, WorktopRows
-from studio.head.standing import hair_of
+from studio.head.standing import bowl_process, hair_of
 from studio.head.state import BowlState, rows_of
 from studio.shelf.models import Shade
 from studio.shelf.selectors import StockedLine, stocked_line
@@ -31,11 +32,13 @@ def target_of(bowl: Bowl) -> FloatArray | None:
 class ZoneBench:
     """One coat of a zone on the bench: the bowl that it comes from with pours by shade id, and the line in use.
 
-    reading: the hair as it is when the coat goes on, by what the coats before have left. read: as it was read last.
+    reading: the hair as it is when the coat goes on, by what the coats before have left. now: as it is when the next
+    coat of the zone goes on that is not on yet. read: as it was read last.
     """
 
     zone: Zone
     reading: Reading
+    now: Reading
     read: Reading
     coat: Coat
     bowl: Bowl
@@ -74,10 +77,15 @@ class ZoneBench:
 
     @cached_property
     def mix(self) -> bowls.Bowl | None:
-        """The bowl for the engine, or None when nothing has been poured."""
-        if not self.pours:
+        """The bowl for the engine, or None when nothing has been poured, or nothing that colours."""
+        if not self.pours or self.coat.lifts:
             return None
         return bowls.Bowl(grams={self.stocked.dyes[shade.pk]: float(grams) for shade, grams in self.poured})
+
+    @property
+    def process(self) -> Process:
+        """How the bowl works at full time on dry hair, by its developer."""
+        return bowl_process(self.bowl)
 
     @property
     def colours(self) -> bool:
@@ -104,6 +112,11 @@ class Bench(ZoneBench):
         """The zones that are coloured from the bowl in hand, the zone in hand first."""
         others = (each for each in self.zones if each.bowl.pk == self.bowl.pk and each.zone.pk != self.zone.pk)
         return (self, *others)
+
+    @property
+    def coats_on(self) -> int:
+        """How many coats of the zone in hand have been put on."""
+        return sum(coat.begun for coat in self.zone_rows)
 
     @property
     def query(self) -> str:
@@ -159,7 +172,8 @@ def _coats_of(
     """A zone's coats that come from bowls, each on the hair that those before it leave; none before it was read."""
     if zone.pk not in opened.by_zone:
         return
-    hair = hair_of(opened, zone)
+    hair, now = hair_of(opened, zone), None
+    found = []
     for number, coat in enumerate(each for each in rows.coats if each.zone_id == zone.pk):
         reading = hair.before(number)
         if coat.bowl is None:
@@ -169,14 +183,17 @@ def _coats_of(
         each = ZoneBench(
             zone=zone,
             reading=reading,
+            now=reading,
             read=opened.by_zone[zone.pk],
             coat=coat,
             bowl=bowl,
             pours=pours[bowl.pk],
             stocked=stocked_line(bowl.line),
         )
-        yield each
+        found.append(each)
+        now = now or (None if coat.begun else reading)
         hair.on(coat, each.mix)
+    yield from (replace(each, now=now or found[-1].reading) for each in found)
 
 
 def trail_of(bench: Bench) -> list[BowlState]:

@@ -1,13 +1,14 @@
 """The hair of a zone as each of its coats meets it: as it was read, with what the coats before have left on it."""
 
 from copy import copy
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from functools import lru_cache
 
 from engine.bowl.mix import FULL_TIME_DRY, MINUTES_LIMIT, Bowl, Process
 from engine.hair.canvas import Canvas
 from engine.service.chain import COLOURING, ChainedCoat, hair_after
 from engine.service.schedule.work import Purpose
+from studio.head.models import Bowl as BowlRow
 from studio.head.models import Coat
 from studio.visits.engine_adapter import canvas_of, hair_fields
 from studio.visits.models import Reading, Zone
@@ -67,9 +68,17 @@ def _forecast(reading: Reading, coats: tuple[ChainedCoat, ...]) -> Reading:
 
 def process_of(coat: Coat) -> Process:
     """How a coat was worked, once it is off the hair; until then at full time on dry hair."""
+    usual = FULL_TIME_DRY if coat.bowl is None else bowl_process(coat.bowl)
     if coat.worked_min is None:
+        return usual
+    return replace(usual, minutes=min(float(coat.worked_min), MINUTES_LIMIT), damp=coat.damp)
+
+
+def bowl_process(bowl: BowlRow) -> Process:
+    """How a bowl works at full time on dry hair: by its own developer, where that is not as the line has it."""
+    if bowl.own_vol is None and bowl.own_parts is None:
         return FULL_TIME_DRY
-    return Process(minutes=min(float(coat.worked_min), MINUTES_LIMIT), damp=coat.damp)
+    return Process(developer_vol=float(bowl.vol) if bowl.parts else None, ratio=float(bowl.parts) or None)
 
 
 @lru_cache(maxsize=512)

@@ -69,7 +69,7 @@ class PourPage:
     lot: str
     error_words: str
     gates: list[GateSeen]
-    bowls: tuple[tuple[int, str, bool], ...]
+    bowls: tuple[tuple[str, str, bool], ...]
 
     @property
     def is_mixed(self) -> bool:
@@ -162,7 +162,8 @@ def _gates(person: Person, opened: OpenZone, bench: Bench, batch: Batch | None) 
     """The gates of the bowl in hand on all that it colours; none before there is a colour in it."""
     if not bench.pours:
         return []
-    return check(asked_of(person, opened.visit), bowl_coat(bench, mixed_how(batch)))
+    asked = asked_of(person, opened.visit)
+    return check(asked, bowl_coat(asked, bench, mixed_how(batch)))
 
 
 def on_scale(pan: SimulatedPan, hand: Line | None, *, now: datetime.datetime) -> OnScale:
@@ -209,12 +210,21 @@ def _off(forecast: Forecast) -> str:
     return "" if forecast.aim is None else f"{forecast.aim.delta_e00:.1f} off: {forecast.aim.words}"
 
 
-def _bowls(bench: Bench) -> tuple[tuple[int, str, bool], ...]:
-    """Each bowl of the head once: a zone that it serves, the names of all, and whether it is in hand."""
+def _bowls(bench: Bench) -> tuple[tuple[str, str, bool], ...]:
+    """Each bowl of the head once: a coat of it as an address names it, what it is for where, and whether it is in hand.
+
+    What a bowl is for is said where a zone has several coats.
+    """
     served: dict[int, list[ZoneBench]] = {}
-    for each in bench.zones:
+    for each in sorted(bench.coats, key=lambda coat: coat.coat.order):
         served.setdefault(each.bowl.pk, []).append(each)
+    several = len(bench.coats) > len(bench.zones)
     return tuple(
-        (zones[0].zone.pk, ", ".join(each.zone.name for each in zones), bowl == bench.bowl.pk)
-        for bowl, zones in served.items()
+        (
+            f"zone={coats[0].zone.pk}&coat_id={coats[0].coat.pk}",
+            (f"{coats[0].coat.get_purpose_display()}: " if several else "")
+            + ", ".join(dict.fromkeys(each.zone.name for each in coats)),
+            bowl == bench.bowl.pk,
+        )
+        for bowl, coats in served.items()
     )

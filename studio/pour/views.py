@@ -132,8 +132,9 @@ def gate(request: HttpRequest, visit_id: int) -> HttpResponse:
 
     def change(sent: Sent) -> None:
         bench = bench_of(sent.person, sent.opened)
-        coat = bowl_coat(bench, mixed_how(batch_of(sent.person, bench.bowl.pk)))
-        act_at_gate(sent, asked_of(sent.person, sent.opened.visit), [coat])
+        asked = asked_of(sent.person, sent.opened.visit)
+        coat = bowl_coat(asked, bench, mixed_how(batch_of(sent.person, bench.bowl.pk)))
+        act_at_gate(sent, asked, [coat])
 
     return _act(request, visit_id, change)
 

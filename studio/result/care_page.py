@@ -160,7 +160,8 @@ def _leftovers(person: Person, bench: Bench) -> tuple[LeftoverSeen, ...]:
     home = set(Leftover.objects.visible_to(person).filter(bowl__in=bowls).values_list("bowl", flat=True))
     found = []
     for pk, each in bowls.items():
-        stop = next((seen.gate.sentence for seen in check(asked, bowl_coat(bench, HOME, of=each)) if seen.is_shut), "")
+        gates = check(asked, bowl_coat(asked, bench, HOME, of=each))
+        stop = next((seen.gate.sentence for seen in gates if seen.is_shut), "")
         found.append(
             LeftoverSeen(
                 bowl_id=pk,

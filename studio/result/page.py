@@ -198,7 +198,7 @@ def fixes_shown(person: Person, opened: OpenZone, now: datetime.datetime) -> tup
         stock=stock_of(bench.stocked),
     )
     names = {str(shade.pk): shade.name for shade in bench.stocked.shades}
-    bath = check(asked, bowl_coat(bench, How(kind=WorkKind.BATH)))
+    bath = check(asked, bowl_coat(asked, bench, How(kind=WorkKind.BATH)))
     shown = []
     for fix in fixes:
         if fix.kind is FixKind.DYE_BATH and fix.bath is not None:

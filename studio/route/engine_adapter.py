@@ -29,12 +29,12 @@ def routes_of(bench: ZoneBench, asked: Asked, last_aim: Lab | None) -> Routes | 
     if target_lab is None:
         return None
     return _routes_once(
-        canvas_of(bench.reading),
+        canvas_of(bench.now),
         tuple(target_lab.tolist()),
         tuple(stocked_shelf(bench)),
-        strength_of(asked, bench.zone, bench.reading),
+        strength_of(asked, bench.zone, bench.now),
         lay_of(asked.consult),
-        place_of(bench.zone, bench.reading).touches_scalp,
+        place_of(bench.zone, bench.now).touches_scalp,
         last_aim,
     )
 
@@ -66,7 +66,7 @@ def fill_of(bench: ZoneBench) -> Fill | None:
     if target_lab is None:
         return None
     scale = scale_of(float(bench.bowl.wanted_g))
-    return _fill_once(canvas_of(bench.reading), tuple(target_lab.tolist()), tuple(stocked_shelf(bench)), scale)
+    return _fill_once(canvas_of(bench.now), tuple(target_lab.tolist()), tuple(stocked_shelf(bench)), scale)
 
 
 @lru_cache(maxsize=64)

@@ -126,7 +126,7 @@ def route_page(
     return RoutePage(
         bench=bench,
         asked=asked,
-        now=bare_lock(canvas_of(bench.reading)),
+        now=bare_lock(canvas_of(bench.now)),
         aim=None if target_lab is None else lock_of_colour(tuple(target_lab.tolist())),
         proposed=shown[0] if shown else None,
         others=tuple(shown[1:]),

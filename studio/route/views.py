@@ -8,7 +8,7 @@ from django.views.decorators.http import require_POST, require_safe
 
 from studio.head.opening import show_on_bench
 from studio.head.selectors import bench_of
-from studio.route.coats import beneath_of, route_coats
+from studio.route.coats import ahead_of_colour, beneath_of, route_coats
 from studio.route.page import RoutePage, fill_page, route_page, toner_page
 from studio.route.services.choose import choose_route
 from studio.ui.http import signed_in, wants_fragment
@@ -37,7 +37,13 @@ def choose(request: HttpRequest, visit_id: int) -> HttpResponse:
         lift = shown[0].route.lift
         coats = route_coats(page.asked, page.bench, page.bench, lift, beneath_of(sent.person, page.bench))
         choose_route(
-            sent.person, zone_id=page.bench.zone.pk, kind=named, gates=check_many(page.asked, coats), lift=lift
+            sent.person,
+            zone_id=page.bench.zone.pk,
+            version=page.bench.worktop.version,
+            kind=named,
+            gates=check_many(page.asked, coats),
+            lift=lift,
+            ahead=ahead_of_colour(page.bench, shown[0].route),
         )
 
     return _act(request, visit_id, change)

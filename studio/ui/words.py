@@ -63,6 +63,7 @@ REFUSALS: Final[Mapping[str, str]] = {
     "already_mixed": "{mixed:g} g of this is mixed in already and can't come out. Add something else, or start afresh.",
     "zone_gone": "That zone is no longer on this head. Nothing was changed; you see the zones as they stand.",
     "coat_gone": "That coat is no longer on this zone. Nothing was changed; you see its coats as they stand.",
+    "coat_unsaid": "This zone has several coats by now, and it was not said which is meant. Nothing was changed.",
     "coat_plain": "Nothing is mixed for that coat: take another one in hand.",
     "coat_begun": "That coat is on the hair already: it neither moves nor goes, and undo stops before it.",
     "coat_at_end": "It stands at the end of the row already.",

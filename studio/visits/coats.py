@@ -28,6 +28,7 @@ class How:
 
 
 AS_USUAL = How()
+WORK_OF_LINE: Final = {"booster": WorkKind.DIRECT}  # concentrated direct dye
 
 
 def line_coat(
@@ -46,7 +47,7 @@ def line_coat(
     usual_vol = float(line.developer_vol) if line.developer_parts else 0.0
     works = tuple(
         Work(
-            kind=how.kind or WorkKind(line.kind),
+            kind=how.kind or WORK_OF_LINE.get(line.kind) or WorkKind(line.kind),
             place=place_of(zone, reading, beneath=how.beneath),
             line=line.name,
             asks_test=line.asks_test,

@@ -1,15 +1,16 @@
 """From a row with hair fields to the engine's canvas."""
 
+from copy import copy
 from decimal import Decimal
 from functools import lru_cache
 
 from engine.dye.shelf import demo_shelf
-from engine.hair.canvas import RANGES, Canvas, OldColour
+from engine.hair.canvas import RANGES, Canvas, OldColour, lightened
 from engine.hair.ladder import School, school_ladder
 from engine.hair.residue import Family
 from studio.accounts.models import Person
 from studio.shelf.selectors import dyes_by_id
-from studio.visits.models import HairFields
+from studio.visits.models import HairFields, Reading
 
 
 def canvas_of(hair: HairFields) -> Canvas:
@@ -50,6 +51,15 @@ def hair_fields(canvas: Canvas, hair: HairFields) -> dict[str, object]:
         "old_k_s": Decimal(str(left)),
         "laid": [{"shade": int(layer.shade.name), "k_s": layer.k_s} for layer in canvas.old[known:]],
     }
+
+
+def lifted_hair(reading: Reading) -> Reading:
+    """A reading as it stands once lightener has been on: lightened, its old colour out; never saved."""
+    canvas = canvas_of(reading)
+    lifted = copy(reading)
+    for name, value in hair_fields(lightened(canvas, canvas.level), reading).items():
+        setattr(lifted, name, value)
+    return lifted
 
 
 def laid_by(canvas: Canvas, hair: HairFields) -> list[dict[str, object]]:

@@ -12,7 +12,7 @@ from studio.accounts.models import Studio
 from studio.ui.locks import Lock, bare_lock
 from studio.ui.refusal import Refusal
 from studio.ui.words import LABELS, refusal_words
-from studio.visits.engine_adapter import canvas_of
+from studio.visits.engine_adapter import canvas_of, lifted_hair
 from studio.visits.head import HeadView, head_views
 from studio.visits.models import Zone
 from studio.visits.selectors import OpenZone
@@ -88,6 +88,7 @@ class ReadPage:
     parts_of_head: list[tuple[str, str, bool]]
     adds_zone: bool
     after_lift: bool
+    after_coats: int | None
     found: "Found | None"
     schools: list[tuple[str, str, bool]]
     held_levels: tuple[int, ...] = tuple(range(2, 11))
@@ -103,15 +104,18 @@ def read_page(
     found: "Found | None" = None,
     part: str = "",
     after_lift: bool = False,
+    after_coats: int | None = None,
 ) -> ReadPage:
     """Gather the Read page. typed: what a refused form held, kept in its fields.
 
     found: what an instrument has just read. part: of the head, that a tap would add. after_lift: the lifted hair is
-    to be read.
+    to be read. after_coats: how many coats of the zone are on, if that is known.
     """
     reading = opened.reading
     studio = opened.visit.client.studio
     ladder = school_ladder(School(studio.school))
+    if reading and after_lift and not reading.after_lift:  # what lightener has been on starts as lightened
+        reading = lifted_hair(reading)
     canvas = canvas_of(reading) if reading else ladder.canvas(START_LEVEL)
     numbers = {name: f"{getattr(canvas, name):g}" for name in RANGES}
     old_shade, old_k_s = (reading.old_shade, float(reading.old_k_s)) if reading else ("", 0.0)
@@ -153,6 +157,7 @@ def read_page(
         ],
         adds_zone=bool(part) or (refusal is not None and refusal.field in {"part", "zone_name"}),
         after_lift=after_lift or bool(reading and reading.after_lift),
+        after_coats=after_coats,
         found=found,
         schools=[(value, words, value == studio.school) for value, words in Studio.SchoolChoice.choices],
     )

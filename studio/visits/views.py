@@ -53,7 +53,13 @@ def _read_or_take_back(sent: Sent) -> None:
         source=sent.text("source"),
         after_lift=bool(sent.text("after_lift")),
         by_ladder="rung" in form,
+        after_coats=_coats_in(sent.text("after_coats")),
     )
+
+
+def _coats_in(text: str) -> int | None:
+    """After how many coats the hair is read, if that is said; more than a zone may have is as if it was not."""
+    return int(text) if text.isascii() and text.isdigit() and len(text) < 3 else None
 
 
 def show_read(
@@ -67,6 +73,7 @@ def show_read(
         found=made if isinstance(made, Found) else None,
         part=request.GET.get("part", ""),
         after_lift=bool(request.GET.get("after_lift") or request.POST.get("after_lift")),
+        after_coats=_coats_in(request.POST.get("after_coats") or request.GET.get("after_coats") or ""),
     )
     template = "visits/_read.html" if wants_fragment(request) else "visits/read.html"
     return render(request, template, {"page": page})

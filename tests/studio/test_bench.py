@@ -46,7 +46,7 @@ class Pouring(StudioCase):
         demi = ShadeLine.objects.visible_to(self.person).get(kind="demi")
         self.send("line", line=demi.pk)
         answer = self.send("pour", shade=self.shade("Selenite").pk, grams="10")
-        self.assertContains(answer, "developer 20 g (1 : 2)")
+        self.assertContains(answer, "developer 7 vol 20 g (1 : 2)")
 
     def test_page_and_fragment_show_the_same_bench(self) -> None:
         self.send("pour", shade=self.shade("Smalt").pk, grams="3")

@@ -188,7 +188,7 @@ class RecipeLimits(MixingCase):
     def test_recipes_of_any_line_name_theirs_and_taking_one_changes_the_line(self) -> None:
         self.send("aim", lightness="74", chroma="10", hue="60")
         found = self.panel("answers", lines="any").answers.recipes
-        self.assertEqual(len({recipe.line.pk for recipe in found}), 2)
+        self.assertEqual(len({recipe.line.pk for recipe in found}), 3)
         other = next(recipe for recipe in found if recipe.line.kind == "demi")
         self.send(
             "take",

@@ -72,6 +72,7 @@ def take_home(person: Person, *, visit_id: int, bowl_id: int, goes: bool) -> Lef
     bench = bench_of(person, open_zone(person, visit_id, *served))
     if not bench.pours:
         raise Refusal("empty_bowl", "grams")
-    refuse_shut(asked_of(person, visit), bowl_coat(bench, HOME))
+    asked = asked_of(person, visit)
+    refuse_shut(asked, bowl_coat(asked, bench, HOME))
     kept, _ = Leftover.objects.get_or_create(bowl=bowl, defaults={"noted_by": person})
     return kept

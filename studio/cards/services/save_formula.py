@@ -19,6 +19,7 @@ from studio.cards.models import Formula, FormulaPour, Tweak
 from studio.head.models import Coat
 from studio.head.selectors import Bench, ZoneBench, bench_of, target_of
 from studio.head.services.changing import locked_bowl
+from studio.head.standing import bowl_process
 from studio.shelf.selectors import stocked_line
 from studio.ui.refusal import Refusal
 from studio.visits.engine_adapter import canvas_of
@@ -46,7 +47,7 @@ def save_formula(
     Raises Refusal empty_bowl, zone_gone; Stale when the bench was changed since it was seen; Zone.DoesNotExist.
     """
     opened = open_zone(person, visit_id, zone_id)
-    locked_bowl(person, zone_id=opened.zone.pk, version=version, attempt="save to the card")
+    locked_bowl(person, zone_id=opened.zone.pk, version=version, attempt="save to the card", whole=True)
     bench = bench_of(person, opened)
     moment = at or timezone.now()
     tweaks = dict(Tweak.objects.visible_to(person).filter(visit=visit_id).values_list("zone_name", "words"))
@@ -146,7 +147,8 @@ def _forecast(kept: _Kept, reading: Reading) -> tuple[FloatArray, Aim | None]:
     canvas, coat = canvas_of(reading), kept.coat.coat if kept.coat else None
     if coat is not None and coat.to_level is not None:
         return canvas_lab(lightened(canvas, max(float(coat.to_level), canvas.level))), None
-    forecast = predict(canvas, engine_bowl_of(kept.filling), target_lab=target_of(kept.filling.bowl))
+    process, target_lab = bowl_process(kept.filling.bowl), target_of(kept.filling.bowl)
+    forecast = predict(canvas, engine_bowl_of(kept.filling), process=process, target_lab=target_lab)
     return forecast.lab, forecast.aim
 
 

@@ -9,7 +9,7 @@ from django.db import transaction
 from engine.service.timing import TIMINGS, ClockKind
 from engine.service.work import VOL_MOST, WorkKind
 from studio.accounts.models import Person
-from studio.clocks.coats import Start, head_of, planned_level, planned_vol, start_coat
+from studio.clocks.coats import Start, coat_for, head_of, kind_of, planned_level, planned_vol, rows_of, start_coat
 from studio.clocks.models import BATCHES_MOST, ZoneClock
 from studio.clocks.steady import boot_id, on_for, steady_at
 from studio.head.models import Coat
@@ -21,7 +21,6 @@ from studio.visits.models import Zone
 from studio.visits.selectors import open_zone
 
 WORKED_MOST_MIN: Final = Decimal(9999)
-NEEDS_BOWL: Final = frozenset({ClockKind.DEMI, ClockKind.PERMANENT, ClockKind.DIRECT, ClockKind.TONER})
 
 
 @transaction.atomic
@@ -43,15 +42,16 @@ def start_clock(person: Person, *, zone_id: int, start: Start, now: datetime.dat
     if running:
         raise Refusal("clock_running", what=running.get_kind_display(), zone=zone.name)
     lifts = kind is ClockKind.LIGHTENER
-    served = next((each for each in head.bench.zones if each.zone.pk == zone.pk), None) if head.bench else None
+    served = coat_for(head, zone, kind)
+    plain = next((each for each in rows_of(head, zone) if not each.begun and kind_of(each) is kind), None)
     batches = Batch.objects.visible_to(person).filter(bowl=served.bowl if served else None, mixed_at__isnull=False)
     batch = batches.order_by("pk").last()
-    coat = served.coat if served and kind in NEEDS_BOWL else None
+    coat = served.coat if served else plain
     clock = ZoneClock.objects.create(
         zone=zone,
         coat=coat,
-        batch=batch if kind in NEEDS_BOWL else None,
-        bowl=served.bowl if served and kind in NEEDS_BOWL else None,
+        batch=batch,
+        bowl=served.bowl if served else None,
         kind=kind,
         planned_min=start.planned_min,
         batches=start.batches,
@@ -66,6 +66,8 @@ def start_clock(person: Person, *, zone_id: int, start: Start, now: datetime.dat
         boot_s=steady_at(now),
         started_by=person,
     )
+    if lifts and coat is not None and coat.to_level != clock.to_level:
+        Coat.objects.filter(pk=coat.pk).update(to_level=clock.to_level)
     tell_coat(clock)
     return clock
 

@@ -15,14 +15,16 @@ from studio.visits.models import Zone
 Words = str | Callable[[Bowl], str]
 
 
-def locked_bowl(person: Person, *, zone_id: int, coat_id: int | None = None, version: int, attempt: Words) -> Bowl:
+def locked_bowl(
+    person: Person, *, zone_id: int, coat_id: int | None = None, version: int, attempt: Words, whole: bool = False
+) -> Bowl:
     """The bowl of a zone's coat, its worktop locked until the transaction ends.
 
     attempt: what is tried, told if refused. coat_id: the coat's row; unless one is named, the zone's last from a bowl.
     Raises Stale, naming what happened since, when the worktop is no longer at `version`; Refusal coat_gone, coat_plain;
     Bowl.DoesNotExist for another studio's zone, or one that was removed.
     """
-    locked = locked_coat(person, zone_id=zone_id, coat_id=coat_id, version=version, attempt=attempt)
+    locked = locked_coat(person, zone_id=zone_id, coat_id=coat_id, version=version, attempt=attempt, whole=whole)
     if locked.coat.bowl is None:
         raise Refusal("coat_plain")
     return locked.coat.bowl
@@ -38,11 +40,13 @@ class LockedCoat:
 
 
 def locked_coat(
-    person: Person, *, zone_id: int, coat_id: int | None = None, version: int, attempt: Words
+    person: Person, *, zone_id: int, coat_id: int | None = None, version: int, attempt: Words, whole: bool = False
 ) -> LockedCoat:
     """A zone's coat with its bowl, as `locked_bowl` gives that; one that nothing is mixed for only if it is named.
 
-    Raises Stale; Refusal coat_gone; Bowl.DoesNotExist.
+    whole: the zone or its visit is what changes, whichever coat is in hand; its last from a bowl is given.
+    Raises Stale; Refusal coat_gone, coat_unsaid when a zone of several bowls is changed without saying which coat is
+    meant; Bowl.DoesNotExist.
     """
     worktop = lock_worktop(person, zone_id)
     here = Coat.objects.filter(zone=zone_id, zone__removed=False, removed=False)
@@ -54,7 +58,10 @@ def locked_coat(
         if coat.bowl is not None:
             coat.bowl.worktop = worktop
     _check_seen(worktop, mixed[-1].bowl, version, attempt)
-    found = mixed[-1] if coat_id is None else next((coat for coat in standing if coat.pk == coat_id), None)
+    if coat_id is None and not whole and len(mixed) > 1:
+        raise Refusal("coat_unsaid")
+    is_any = coat_id is None or whole
+    found = mixed[-1] if is_any else next((coat for coat in standing if coat.pk == coat_id), None)
     if found is None:
         raise Refusal("coat_gone")
     return LockedCoat(worktop=worktop, coat=found, standing=standing)
@@ -128,6 +135,8 @@ def changing_pours(
             raise Bowl.DoesNotExist
         last = list(bowls.values())[-1]
         _check_seen(last.worktop, last, version, words)
+        if coat_id is None and len(bowls) > 1:
+            raise Refusal("coat_unsaid")
         bowl = last if coat_id is None else bowls.get(coat_id)
         if bowl is None:
             raise Refusal("coat_gone")

@@ -1,16 +1,19 @@
 """The coats of a zone: add, order, copy, remove, and how each is worked."""
 
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, field
 from decimal import Decimal
 from typing import Final
 
 from django.db import transaction
 from django.db.models import Max
 
+from engine.arrays import FloatArray
 from engine.dye.kind import Kind
 from studio.accounts.models import Person
 from studio.head.models import COATS_MOST, PARTS_MOST, Bowl, Coat
 from studio.head.services.changing import LockedCoat, locked_coat, remember
+from studio.head.state import refill, set_target
 from studio.shelf.models import LIGHTENER, ShadeLine
 from studio.ui.numbers import within
 from studio.ui.refusal import Refusal
@@ -45,7 +48,9 @@ def add_coat(person: Person, *, zone_id: int, coat_id: int | None = None, versio
     if purpose not in Coat.Purpose.values:
         raise Refusal("purpose_unknown", "purpose")
     label = Coat.Purpose(purpose).label
-    held = locked_coat(person, zone_id=zone_id, coat_id=coat_id, version=version, attempt=f"add a coat to {label}")
+    held = locked_coat(
+        person, zone_id=zone_id, coat_id=coat_id, version=version, attempt=f"add a coat to {label}", whole=True
+    )
     bowl = None if purpose in Coat.PLAIN else _bowl_for(person, held, purpose)
     made = _placed(held.coat.zone, bowl, purpose, _ahead_of(purpose, held.standing))
     remember(person, held.worktop, f"a coat to {label} on {held.coat.zone.name}")
@@ -153,6 +158,63 @@ def set_coat(
     return Hand(zone_id=zone_id, coat_id=coat.pk)
 
 
+@dataclass(frozen=True, kw_only=True, eq=False)
+class Preparation:
+    """A coat that goes on before the colour. to_level, vol: of a lift. target_lab (3,), grams by shade: of a fill where
+    the line that is named may be mixed for it.
+    """
+
+    purpose: str
+    to_level: float | None = None
+    vol: float | None = None
+    target_lab: FloatArray | None = None
+    line_id: int | None = None
+    grams: Mapping[int, float] = field(default_factory=dict)
+
+
+PREPARES: Final = (Coat.Purpose.REMOVE, Coat.Purpose.LIFT, Coat.Purpose.FILL)
+
+
+@transaction.atomic
+def prepare_zone(person: Person, *, zone_id: int, version: int, ahead: Sequence[Preparation], words: str) -> None:
+    """Put what goes before the colour in place of what was planned there, as one step; what is on already stays.
+
+    Nothing is remembered where nothing was planned and nothing is. Raises Refusal no_line_for, too_many_coats; Stale;
+    Bowl.DoesNotExist.
+    """
+    held = locked_coat(person, zone_id=zone_id, version=version, attempt=words, whole=True)
+    gone = [coat.pk for coat in held.standing if coat.purpose in PREPARES and not coat.begun]
+    if not gone and not ahead:
+        return
+    Coat.objects.filter(pk__in=gone).update(removed=True)
+    _renumber([coat for coat in held.standing if coat.pk not in gone])
+    for each in ahead:
+        standing = list(Coat.objects.filter(zone=zone_id, removed=False))
+        bowl = None if each.purpose in Coat.PLAIN else _bowl_for(person, held, each.purpose)
+        made = _placed(held.coat.zone, bowl, each.purpose, _ahead_of(each.purpose, standing))
+        if each.to_level is not None:
+            made.to_level = round(Decimal(each.to_level), 2)
+            made.save(update_fields=["to_level"])
+        if bowl is not None:
+            _prepare_bowl(bowl, each)
+    remember(person, held.worktop, words)
+
+
+def _prepare_bowl(bowl: Bowl, plan: Preparation) -> None:
+    bowl.own_vol = None if plan.vol is None else round(Decimal(plan.vol), 1)
+    if plan.target_lab is not None:
+        set_target(bowl, [Decimal(str(float(part))) for part in plan.target_lab])
+    bowl.save()
+    if plan.line_id == bowl.line_id:
+        refill(bowl, {shade: round(Decimal(grams), 2) for shade, grams in plan.grams.items()})
+
+
+def lines_for(person: Person, purpose: str) -> list[ShadeLine]:
+    """The studio's lines that a coat for a purpose may be mixed from, in shelf order. One query."""
+    kinds = KINDS.get(purpose, frozenset())
+    return list(ShadeLine.objects.visible_to(person).filter(kind__in=kinds).order_by("position", "pk"))
+
+
 def place_after(coat: Coat, bowl: Bowl, purpose: str) -> Coat:
     """A new coat of a bowl right after another. Raises Refusal too_many_coats."""
     return _placed(coat.zone, bowl, purpose, coat)
@@ -194,7 +256,7 @@ def _lift_end(zone: Zone) -> Decimal:
 
 def _bowl_for(person: Person, held: LockedCoat, purpose: str) -> Bowl:
     """An empty bowl of a line that the purpose may be mixed from: the one in hand, else the shelf's first."""
-    lines = list(ShadeLine.objects.visible_to(person).filter(kind__in=KINDS[purpose]).order_by("position", "pk"))
+    lines = lines_for(person, purpose)
     if not lines:
         raise Refusal("no_line_for", "purpose", purpose=Coat.Purpose(purpose).label)
     bowls = [coat.bowl for coat in (held.coat, *held.standing) if coat.bowl is not None]

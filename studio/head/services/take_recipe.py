@@ -113,7 +113,8 @@ def check_gates(person: Person, zone_id: int, coat_id: int | None = None, how: H
     """Raises Refusal gate_shut for the first stop of a coat's bowl, on all that it goes on, that nobody has signed."""
     zone = Zone.objects.visible_to(person).select_related("visit__client").get(pk=zone_id)
     bench = bench_of(person, open_zone(person, zone.visit_id, zone_id, coat_id))
-    refuse_shut(asked_of(person, zone.visit), bowl_coat(bench, how), "grams")
+    asked = asked_of(person, zone.visit)
+    refuse_shut(asked, bowl_coat(asked, bench, how), "grams")
 
 
 def scale_bowl(person: Person, *, zone_id: int, coat_id: int | None = None, version: int) -> Bowl:

@@ -22,7 +22,7 @@ def redo(person: Person, *, zone_id: int, coat_id: int | None = None, version: i
 @transaction.atomic
 def _walk(person: Person, *, zone_id: int, coat_id: int | None = None, version: int, by: int) -> Bowl:
     verb = "undo" if by < 0 else "redo"
-    bowl = locked_bowl(person, zone_id=zone_id, coat_id=coat_id, version=version, attempt=verb)
+    bowl = locked_bowl(person, zone_id=zone_id, coat_id=coat_id, version=version, attempt=verb, whole=True)
     worktop = bowl.worktop
     step = worktop.steps.filter(number=worktop.cursor + by).first()
     if step is None:

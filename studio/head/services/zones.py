@@ -31,7 +31,7 @@ def add_zone(person: Person, *, zone_id: int, coat_id: int | None = None, versio
     if part not in Zone.Part.values:
         raise Refusal("zone_part_unknown", "part")
     name = name or Zone.Part(part).label
-    bowl = locked_bowl(person, zone_id=zone_id, coat_id=coat_id, version=version, attempt=f"add {name}")
+    bowl = locked_bowl(person, zone_id=zone_id, coat_id=coat_id, version=version, attempt=f"add {name}", whole=True)
     made = _copied(bowl, zone_id, name, part)
     remember(person, bowl.worktop, f"{name} added")
     return made
@@ -45,7 +45,7 @@ def split_head(person: Person, *, zone_id: int, coat_id: int | None = None, vers
     """
     if into not in SPLITS:
         raise Refusal("zone_part_unknown", "part")
-    bowl = locked_bowl(person, zone_id=zone_id, coat_id=coat_id, version=version, attempt="split the head")
+    bowl = locked_bowl(person, zone_id=zone_id, coat_id=coat_id, version=version, attempt="split the head", whole=True)
     whole = Zone.objects.get(pk=zone_id)
     made = [_copied(bowl, zone_id, name, part) for name, part in SPLITS[into]]
     whole.removed = True
@@ -57,7 +57,7 @@ def split_head(person: Person, *, zone_id: int, coat_id: int | None = None, vers
 @transaction.atomic
 def remove_zone(person: Person, *, zone_id: int, coat_id: int | None = None, version: int) -> None:
     """Take a zone off the head; undo brings it back with its bowl. Raises Refusal last_zone; Stale."""
-    bowl = locked_bowl(person, zone_id=zone_id, coat_id=coat_id, version=version, attempt="remove a zone")
+    bowl = locked_bowl(person, zone_id=zone_id, coat_id=coat_id, version=version, attempt="remove a zone", whole=True)
     zones = Zone.objects.filter(visit_id=bowl.worktop.visit_id, removed=False)
     if zones.count() < 2:
         raise Refusal("last_zone")
@@ -71,7 +71,9 @@ def remove_zone(person: Person, *, zone_id: int, coat_id: int | None = None, ver
 def rename_zone(person: Person, *, zone_id: int, coat_id: int | None = None, version: int, name: str) -> None:
     """Give a zone another name. Raises Refusal zone_unnamed, zone_name_taken; Stale."""
     name = one_line(name, NAME_LONGEST)
-    bowl = locked_bowl(person, zone_id=zone_id, coat_id=coat_id, version=version, attempt=f"name a zone {name}")
+    bowl = locked_bowl(
+        person, zone_id=zone_id, coat_id=coat_id, version=version, attempt=f"name a zone {name}", whole=True
+    )
     _check_name(bowl.worktop, name, but=zone_id)
     Zone.objects.filter(pk=zone_id).update(name=name)
     bowl.worktop.version += 1  # a name is not a step of the mixing, and undo leaves it

@@ -1,11 +1,13 @@
 """Choose the route of a zone."""
 
+from collections.abc import Sequence
 from decimal import Decimal
 
 from django.db import transaction
 
 from engine.service.lift import Lift
 from studio.accounts.models import Person
+from studio.head.services.coats import Preparation, prepare_zone
 from studio.route.models import ChosenRoute
 from studio.ui.refusal import Refusal
 from studio.visits.gates import GateSeen
@@ -13,10 +15,21 @@ from studio.visits.models import PlannedLift, Zone
 
 
 @transaction.atomic
-def choose_route(person: Person, *, zone_id: int, kind: str, gates: list[GateSeen], lift: Lift | None) -> ChosenRoute:
-    """Settle on a route. gates: those that it raises, as they stand. lift: what of it is lightened, for its clock.
+def choose_route(
+    person: Person,
+    *,
+    zone_id: int,
+    version: int,
+    kind: str,
+    gates: list[GateSeen],
+    lift: Lift | None,
+    ahead: Sequence[Preparation] = (),
+) -> ChosenRoute:
+    """Settle on a route. gates: those that it raises, as they stand. lift: what of it is lightened.
 
-    Raises Refusal route_unknown, gate_shut; Zone.DoesNotExist for another studio's zone.
+    ahead: what goes on before the colour, each as a coat of its own in place of what was planned there.
+    Raises Refusal route_unknown, gate_shut, no_line_for, too_many_coats; Stale; Zone.DoesNotExist for another studio's
+    zone.
     """
     zone = Zone.objects.visible_to(person).select_for_update(of=("self",)).get(pk=zone_id, removed=False)
     if kind not in ChosenRoute.Kind.values:
@@ -28,5 +41,6 @@ def choose_route(person: Person, *, zone_id: int, kind: str, gates: list[GateSee
     if lift is not None:
         to_level, vol = round(Decimal(lift.stop_level), 2), round(Decimal(lift.vol), 1)
         PlannedLift.objects.create(zone=zone, to_level=to_level, vol=vol)
+    prepare_zone(person, zone_id=zone_id, version=version, ahead=ahead, words=f"the route of {zone.name}")
     chosen, _ = ChosenRoute.objects.update_or_create(zone=zone, defaults={"kind": kind, "chosen_by": person})
     return chosen

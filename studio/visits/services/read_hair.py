@@ -13,7 +13,7 @@ from engine.hair.residue import Family
 from studio.accounts.models import Person
 from studio.ui.numbers import within
 from studio.ui.refusal import Refusal
-from studio.visits.engine_adapter import moved_undertone
+from studio.visits.engine_adapter import lifted_hair, moved_undertone
 from studio.visits.models import OLD_MOST, Reading, Zone
 
 LIMITS = {**RANGES, "old_k_s": (0, OLD_MOST)}
@@ -33,12 +33,14 @@ def read_hair(
     source: str = Reading.Source.EYE,
     after_lift: bool = False,
     by_ladder: bool = False,
+    after_coats: int | None = None,
 ) -> Reading:
     """Add a reading to a zone: what is given, and what the reading before it says of the rest.
 
     hair: of level, warmth, lean, porosity, grey, and old_k_s of an old colour, those that were read.
     after: the number of the reading that the person saw, 0 for none. after_lift: it takes the place of a lift's
-    forecast. by_ladder: the level is a lock of the school's ladder, which stands for its undertone too.
+    forecast. after_coats: how many coats of the zone are on by then, as many as at the reading before unless it is
+    said. by_ladder: the level is a lock of the school's ladder, which stands for its undertone too.
     Raises Refusal out_of_range with the field, Refusal stale_reading if there is a newer one, old_unknown,
     Zone.DoesNotExist for another studio's zone.
     """
@@ -51,6 +53,8 @@ def read_hair(
     if (newest.number if newest else 0) != after:
         raise Refusal("stale_reading", attempt=", ".join(f"{name} {number:g}" for name, number in hair.items()))
     before = newest or _unread(person)
+    if newest and after_lift and not newest.after_lift:
+        before = lifted_hair(newest)
     found: dict[str, object] = {name: getattr(before, name) for name in (*LIMITS, "family", "old_shade")}
     read = {name: round(number, 2) for name, number in hair.items()}
     changed = frozenset(name for name, number in read.items() if number != found[name])
@@ -63,6 +67,7 @@ def read_hair(
     found |= {
         "source": source if source in Reading.Source.values else Reading.Source.EYE,
         "after_lift": after_lift or bool(newest and newest.after_lift),
+        "after_coats": (newest.after_coats if newest else 0) if after_coats is None else after_coats,
     }
     if newest and all(getattr(newest, name) == given for name, given in found.items()):
         return newest

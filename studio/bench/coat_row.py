@@ -1,0 +1,94 @@
+"""The coats of the zone in hand: a short row from bare hair to the finish, and the panel that orders them."""
+
+from dataclasses import dataclass
+from typing import Final
+
+from studio.head.engine_adapter import BenchForecast, bare_lab, finish_lab
+from studio.head.models import Coat
+from studio.head.selectors import Bench
+from studio.ui.locks import lock_of_colour
+from studio.visits.engine_adapter import canvas_of
+from studio.visits.models import Reading
+
+# What each coat is for, as its button says it, in the order of work.
+PURPOSES: Final = (
+    (Coat.Purpose.REMOVE, "Remove", "draw old colour out"),
+    (Coat.Purpose.LIFT, "Lift", "lightener"),
+    (Coat.Purpose.EQUALISE, "Equalise", "even porous hair out"),
+    (Coat.Purpose.FILL, "Fill", "put warmth back"),
+    (Coat.Purpose.PRE_TONE, "Pre-tone", "before the colour"),
+    (Coat.Purpose.COLOUR, "Colour", "a further colour"),
+    (Coat.Purpose.OVERLAY, "Overlay", "over the base"),
+    (Coat.Purpose.GLAZE, "Glaze", "over all of it"),
+    (Coat.Purpose.MASK, "Mask", "with colour in it"),
+    (Coat.Purpose.SEAL, "Seal", "the last step"),
+)
+
+
+@dataclass(frozen=True, kw_only=True)
+class CoatStep:
+    """One coat in the row: its place, what it is for, the hair's colour after it, and what may be done with it."""
+
+    coat: Coat
+    number: int
+    words: str
+    hex: str
+    chosen: bool
+    state: str
+    can_move: tuple[bool, bool]
+    can_go: bool
+
+
+def coat_steps(bench: Bench, seen: BenchForecast) -> tuple[CoatStep, ...]:
+    """The coats of the zone in hand. The colour after one is what the next meets; after the last, what is forecast."""
+    rows = bench.zone_rows
+    own = [each for each in bench.coats if each.zone.pk == bench.zone.pk]
+    finish = _finish_hex(bench, seen)
+    steps = []
+    for place, coat in enumerate(rows):
+        later = next((each for each in own if each.coat.order > coat.order), None)
+        steps.append(
+            CoatStep(
+                coat=coat,
+                number=place + 1,
+                words=_words(coat),
+                hex=finish if later is None else lock_of_colour(_lab(later.reading)).hex,
+                chosen=coat.pk == bench.coat.pk,
+                state=_state(coat),
+                can_move=(
+                    place > 0 and not coat.begun and not rows[place - 1].begun,
+                    place + 1 < len(rows) and not coat.begun and not rows[place + 1].begun,
+                ),
+                can_go=not coat.begun and (coat.is_plain or len(own) > 1),
+            )
+        )
+    return tuple(steps)
+
+
+def bare_hex(bench: Bench) -> str:
+    """The hair of the zone in hand before any coat."""
+    own = next(each for each in bench.coats if each.zone.pk == bench.zone.pk)
+    return lock_of_colour(_lab(own.reading)).hex
+
+
+def _finish_hex(bench: Bench, seen: BenchForecast) -> str:
+    """The colour after the zone's last coat."""
+    own = [each for each in bench.coats if each.zone.pk == bench.zone.pk]
+    if own[-1].coat.pk == bench.coat.pk:
+        return seen.then.hex
+    return lock_of_colour(tuple(finish_lab(own[-1]).tolist())).hex
+
+
+def _words(coat: Coat) -> str:
+    label = coat.get_purpose_display().capitalize()
+    return f"{label} to {float(coat.to_level):g}" if coat.to_level is not None else label
+
+
+def _state(coat: Coat) -> str:
+    if not coat.begun:
+        return ""
+    return "on" if coat.worked_min is None else "done"
+
+
+def _lab(reading: Reading) -> tuple[float, ...]:
+    return tuple(bare_lab(canvas_of(reading)).tolist())
