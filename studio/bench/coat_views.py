@@ -32,7 +32,7 @@ WAYS: Final[dict[str, Callable[[Sent], Hand]]] = {
     "earlier": lambda sent: move_coat(sent.person, **sent.hand, by=-1),
     "later": lambda sent: move_coat(sent.person, **sent.hand, by=1),
     "remove": lambda sent: remove_coat(sent.person, **sent.hand),
-    "copy": lambda sent: copy_coat(sent.person, **sent.hand, to_zone_id=whole_number(sent.text("other"), "zone")),
+    "copy": lambda sent: copy_coat(sent.person, **sent.hand, to_zone_id=whole_number(sent.text("to_zone"), "zone")),
     "level": _set,
     "set": _set,
 }

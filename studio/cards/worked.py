@@ -48,6 +48,7 @@ def worked_on(person: Person, zone: ZoneBench) -> Worked:
 
 def clocks_of(person: Person, zone: Zone, bowl: Bowl) -> list[ZoneClock]:
     """The clocks of a bowl on a zone, in order. One that names no bowl is of whatever stood in it then. One query."""
-    of_it = Q(bowl=bowl) | Q(batch__bowl=bowl) | Q(bowl=None, batch=None) & ~Q(kind=ZoneClock.Kind.MASK)
-    clocks = ZoneClock.objects.visible_to(person).filter(of_it, zone=zone, kind__in=ZoneClock.COLOURS)
+    unnamed = Q(bowl=None, batch=None, kind__in=ZoneClock.COLOURS) & ~Q(kind=ZoneClock.Kind.MASK)
+    of_it = Q(bowl=bowl) | Q(batch__bowl=bowl) | unnamed
+    clocks = ZoneClock.objects.visible_to(person).filter(of_it, zone=zone)
     return list(clocks.select_related("batch").order_by("applied_at", "pk"))

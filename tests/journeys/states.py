@@ -16,6 +16,7 @@ from studio.clocks.services.run import rinse
 from studio.head.models import Bowl
 from studio.head.services.aim import aim
 from studio.head.services.change_line import change_line
+from studio.head.services.coats import add_coat
 from studio.head.services.open_bowl import open_bowl
 from studio.head.services.pour import pour
 from studio.head.services.zones import add_zone, split_head
@@ -104,6 +105,16 @@ class Studio:
         for days, work in ((90, "lift"), (30, "box_dye")):
             day = self.today - datetime.timedelta(days=days)
             add_past(self.person, client_id=visit.client_id, work=work, part="ends", done_on=day, today=self.today)
+        return visit
+
+    def in_coats(self, name: str = "Rua Selkirk") -> Visit:
+        """Two zones with lightener on one of them, a colour and a seal on both, and a glaze."""
+        visit = self.poured(name)
+        zone = self.zone(visit)
+        add_zone(self.person, zone_id=zone, version=self.version(visit), name="", part="nape")
+        for purpose in ("lift", "glaze", "seal"):
+            add_coat(self.person, zone_id=zone, version=self.version(visit), purpose=purpose)
+        put_on_hair(self.person, zone_id=zone, kind="lightener", planned_min=30, now=self._ago(20))
         return visit
 
     def mixed(self, name: str = "Odo Fenn", ago_min: int = 40) -> Visit:

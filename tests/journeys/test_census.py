@@ -3,6 +3,7 @@
 from django.urls import reverse
 
 from studio.cards.models import Formula
+from studio.head.models import Coat
 from studio.head.services.undo import redo, undo
 from studio.visits.models import Visit
 from tests.journeys.census import CensusCase
@@ -52,6 +53,10 @@ class Bench(VisitCensus):
         self.see("bench", "bench:bench", poured, "?mode=aim")
         for panel in ("zones", "answers", "adjust", "warmth", "photo"):
             self.see("bench", "bench:bench", poured if panel == "answers" else far, f"?{panel}=1", sizes=(DESK, PHONE))
+        coats = self.studio.in_coats()
+        lift = Coat.objects.get(zone__visit=coats, purpose="lift")
+        self.see("bench", "bench:bench", coats, "?coats=1", sizes=EVERY)
+        self.see("bench", "bench:bench", coats, f"?coat_id={lift.pk}", sizes=EVERY)
         self.close_census()
 
     def test_every_key_does_what_its_sheet_says(self) -> None:
@@ -81,6 +86,7 @@ class Sink(VisitCensus):
         self.see("clock", "clocks:clock", untested)
         self.see("pour", "pour:pour", far, sizes=EVERY)
         self.see("pour", "pour:pour", mixed, sizes=EVERY)
+        self.see("pour", "pour:pour", self.studio.in_coats())
         for visit in (running, rinsed, self.studio.lifting(), far):
             self.see("clock", "clocks:clock", visit, sizes=EVERY)
         self.close_census()

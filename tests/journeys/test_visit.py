@@ -13,14 +13,8 @@ from studio.visits.models import Visit
 from tests.journeys.base import JourneyCase
 
 
-class TheVisit(JourneyCase):
-    def to(self, step: str) -> None:
-        self.page.get_by_role("link", name=step, exact=True).click()
-
-    def repeat(self, client: str) -> None:
-        self.page.get_by_role("link", name=client).click()
-        self.page.get_by_role("button", name="Repeat today").first.click()
-        self.await_bench(self.page)
+class Pouring:
+    """Weighing in through the Pour page."""
 
     def pour_line(self, grams: str = "") -> None:
         """Note what the line in hand asks for, or other grams."""
@@ -35,6 +29,16 @@ class TheVisit(JourneyCase):
             self.pour_line()
         self.page.get_by_role("button", name="It is mixed").click()
         expect(self.page.locator(".pour-name")).to_have_text("Mixed")
+
+
+class TheVisit(Pouring, JourneyCase):
+    def to(self, step: str) -> None:
+        self.page.get_by_role("link", name=step, exact=True).click()
+
+    def repeat(self, client: str) -> None:
+        self.page.get_by_role("link", name=client).click()
+        self.page.get_by_role("button", name="Repeat today").first.click()
+        self.await_bench(self.page)
 
     def test_a_visit_with_an_over_pour_from_the_bowl_to_the_hand_out_and_again_a_month_later(self) -> None:
         self.sign_in()

@@ -122,7 +122,7 @@ class InTheirOrder(CoatCase):
             ({"way": "set", "vol": "60", "of": "lift"}, "Developer: 0 to 40 vol can be taken"),
             ({"way": "set", "minutes": "0"}, "Minutes: 0.5 to 240 min can be taken"),
             ({"way": "set", "minutes": "soon"}, "Minutes needs a number"),
-            ({"way": "copy", "other": "999999"}, REFUSALS["zone_gone"]),
+            ({"way": "copy", "to_zone": "999999"}, REFUSALS["zone_gone"]),
             ({"way": "turn"}, REFUSALS["purpose_unknown"]),
         ):
             with self.subTest(sent=sent):
@@ -268,10 +268,10 @@ class OneBowlForSeveral(CoatCase):
 
     def test_a_coat_goes_on_another_zone_too_and_not_twice(self) -> None:
         self.add("pre_tone")
-        copied = self.way("copy", of="pre_tone", other=self.nape.pk)
+        copied = self.way("copy", of="pre_tone", to_zone=self.nape.pk)
         self.assertEqual(copied.status_code, 200)
         self.assertEqual(self.purposes(self.nape), ["pre_tone", "colour", "glaze"])
-        again = self.way("copy", of="pre_tone", other=self.nape.pk)
+        again = self.way("copy", of="pre_tone", to_zone=self.nape.pk)
         self.assertContains(again, "nape has a coat from this bowl already", status_code=422)
 
     def test_lightener_and_colour_never_share_a_bowl(self) -> None:

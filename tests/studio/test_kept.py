@@ -33,8 +33,10 @@ class KeptCase(StudioCase):
 
     def recipe(self, zone: Zone, **grams: str) -> None:
         """Put a recipe into a zone's bowl on the Bench."""
+        coat = zone.coats.filter(removed=False).last()
         for shade, weight in grams.items():
-            self.send("pour", shade=self.shade(shade).pk, grams=weight, zone=zone.pk, version=self.version)
+            sent = {"zone": zone.pk, "coat_id": coat.pk, "version": self.version}
+            self.send("pour", shade=self.shade(shade).pk, grams=weight, **sent)
 
     def mixed(self, zone: Zone) -> None:
         """Pour every line of a zone's bowl as planned, developer too, and mix it."""

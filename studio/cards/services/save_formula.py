@@ -16,6 +16,8 @@ from engine.hair.reading import canvas_lab
 from studio.accounts.models import Person
 from studio.cards.fillings import Filling, fillings_of, zones_worked
 from studio.cards.models import Formula, FormulaPour, Tweak
+from studio.clocks.models import ZoneClock
+from studio.head.models import Bowl as BowlRow
 from studio.head.models import Coat
 from studio.head.selectors import Bench, ZoneBench, bench_of, target_of
 from studio.head.services.changing import locked_bowl
@@ -86,7 +88,7 @@ def _coats(bench: Bench, zone: Zone, filling: Filling) -> list[ZoneBench | None]
 def _keep(person: Person, zone: Zone, kept: _Kept, moment: datetime.datetime) -> Formula:
     """One recipe on one zone, with its pours, and the forecast of it at full time on dry hair."""
     filling, coat = kept.filling, kept.coat.coat if kept.coat else None
-    bowl, clock = filling.bowl, filling.clock
+    bowl, clock = filling.bowl, _clock(coat, filling.bowl) or filling.clock
     reading = kept.coat.reading if kept.coat else _reading(zone)
     lab, aim = _forecast(kept, reading)
     lightness, a, b = (round(Decimal(float(part)), 3) for part in lab)
@@ -140,6 +142,11 @@ def _keep(person: Person, zone: Zone, kept: _Kept, moment: datetime.datetime) ->
         for shade, grams in filling.poured
     )
     return formula
+
+
+def _clock(coat: Coat | None, bowl: BowlRow) -> ZoneClock | None:
+    """The last clock of a coat from a bowl, where one was started for it."""
+    return None if coat is None else ZoneClock.objects.filter(coat=coat, bowl=bowl).last()
 
 
 def _forecast(kept: _Kept, reading: Reading) -> tuple[FloatArray, Aim | None]:

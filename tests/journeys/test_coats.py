@@ -1,0 +1,144 @@
+"""Visits in coats through the real interface, each from the bowl to the kept card."""
+
+import datetime
+
+from playwright.sync_api import expect
+
+from studio.cards.models import Formula
+from studio.clocks.models import ZoneClock
+from studio.clocks.services.note import set_moment
+from studio.visits.models import Visit
+from tests.journeys.base import JourneyCase
+from tests.journeys.states import Studio
+from tests.journeys.test_visit import Pouring
+
+
+class InCoats(Pouring, JourneyCase):
+    def setUp(self) -> None:
+        super().setUp()
+        self.studio = Studio(self.person)
+
+    def bench(self, visit: Visit, zone: str = "") -> None:
+        """The Bench, with a zone's tab pressed."""
+        self.page.goto(f"{self.live_server_url}/visits/{visit.pk}/bench/")
+        self.await_bench(self.page)
+        if zone:
+            self.page.locator(".zone-tab", has_text=zone).click()
+            expect(self.page.locator(".zone-tab[aria-current=true]")).to_contain_text(zone)
+
+    def add(self, purpose: str) -> None:
+        """A further coat of the zone in hand, which is in hand then."""
+        self.page.locator("#open-coats").click()
+        self.page.locator(f"button[name=purpose][value={purpose}]").click()
+        expect(self.page.locator("#panel")).to_have_count(0)
+        expect(self.page.locator(".coat-step[aria-current=true]")).to_be_visible()
+
+    def take(self, purpose: str) -> None:
+        """The coat for a purpose in hand."""
+        self.page.locator(".coat-step", has_text=purpose).first.click()
+        expect(self.page.locator(".coat-step[aria-current=true]")).to_contain_text(purpose)
+
+    def hit(self, depth: float, strength: float, hue: float) -> None:
+        self.page.locator("#mode-aim").click()
+        self.aim(depth, strength, hue)
+        self.page.locator("#hit").click()
+        self.page.get_by_role("button", name="Take 1", exact=True).click()
+        expect(self.page.locator("[data-answers]")).to_have_count(0)
+
+    def pour_bowl(self) -> None:
+        """Weigh in all of the bowl in hand, and back to the Bench."""
+        self.page.get_by_role("link", name="Pour →").click()
+        self.pour_all()
+        self.page.get_by_role("link", name="Bench", exact=True).click()
+        self.await_bench(self.page)
+
+    def put_on(self, zone: str, what: str, minutes: float) -> None:
+        """Start what the Clock has ready for a zone, and see it rinsed after its time."""
+        page = self.page
+        page.get_by_role("link", name="Clock", exact=True).click()
+        form = page.locator(".clock-idle").filter(has_text=zone).first
+        expect(form.locator("select[name=kind] option:checked")).to_contain_text(what)
+        page.get_by_role("button", name=f"Start {zone}").click()
+        expect(page.get_by_role("button", name=f"Rinsed: {zone}")).to_be_visible()
+        clock = ZoneClock.objects.get(zone__name=zone, rinsed_at=None)
+        now = datetime.datetime.now(datetime.UTC)
+        ZoneClock.objects.filter(pk=clock.pk).update(boot_id="")
+        ago = datetime.timedelta(minutes=minutes)
+        set_moment(self.person, clock_id=clock.pk, moment="applied_at", at=now - ago, now=now)
+        page.get_by_role("button", name=f"Rinsed: {zone}").click()
+        expect(page.get_by_role("button", name=f"Rinsed: {zone}")).to_have_count(0)
+
+    def test_a_panel_is_lifted_and_coloured_while_the_rest_is_filled(self) -> None:
+        self.sign_in()
+        visit = self.studio.read(level="9")
+        self.natural_panel(visit)
+        self.lightener_on_the_panel(visit)
+        self.bench(visit, "whole head")
+        self.add("fill")
+        self.hit(48, 40, 60)
+        self.pour_bowl()
+        self.put_on("whole head", "fill", 20)
+        self.blue_on_what_was_lifted(visit)
+        self.bench(visit, "whole head")
+        self.take("Colour")
+        self.hit(28, 20, 40)
+        self.pour_bowl()
+        self.put_on("whole head", "direct", 30)
+        self.on_the_card(visit)
+
+    def natural_panel(self, visit: Visit) -> None:
+        page = self.page
+        self.bench(visit)
+        page.locator("#open-zones").click()
+        page.get_by_role("button", name="Add zone").click()
+        expect(page.locator(".zone-tab[aria-current=true]")).to_contain_text("panel")
+        page.get_by_role("link", name="Read its hair").click()
+        page.get_by_role("button", name="natural", exact=True).click()
+        expect(page.get_by_role("button", name="natural", exact=True)).to_have_attribute("aria-pressed", "true")
+        page.get_by_role("button", name="Level 6,").click()
+        expect(page.get_by_role("button", name="Level 6,")).to_have_attribute("aria-pressed", "true")
+
+    def lightener_on_the_panel(self, visit: Visit) -> None:
+        page = self.page
+        self.bench(visit, "panel")
+        self.add("lift")
+        self.assert_accessible()
+        page.get_by_role("button", name="Stop at level 10").click()
+        expect(page.locator(".bowl-words h1")).to_contain_text("Lift from level 6 to 10")
+        page.locator("#id_grams").fill("30")
+        page.locator("#set-grams").click()
+        expect(page.locator(".bowl-pours")).to_contain_text("30.0 g Chalk powder")
+        self.pour_bowl()
+        self.take("Colour")
+        page.locator("#open-zones").click()
+        page.get_by_role("button", name="A bowl of its own").click()
+        expect(page.get_by_role("button", name="A bowl of its own")).to_have_count(0)
+        page.keyboard.press("Escape")
+        expect(page.locator("#panel")).to_have_count(0)
+        self.hit(45, 30, 265)
+
+    def blue_on_what_was_lifted(self, visit: Visit) -> None:
+        page = self.page
+        self.put_on("panel", "lightener", 35)
+        page.get_by_role("link", name="Read the lifted hair").click()
+        page.get_by_role("button", name="Level 9,").click()
+        expect(page.get_by_role("button", name="Level 9,")).to_have_attribute("aria-pressed", "true")
+        self.bench(visit, "panel")
+        self.take("Colour")
+        expect(page.locator(".booth-locks")).to_contain_text("level 9")
+        self.pour_bowl()
+        self.put_on("panel", "direct", 25)
+
+    def on_the_card(self, visit: Visit) -> None:
+        page = self.page
+        self.bench(visit)
+        page.locator("#open-coats").click()
+        self.assert_accessible()
+        page.keyboard.press("Escape")
+        page.get_by_role("button", name="Save to card").click()
+        expect(page.locator(".formula")).to_have_count(4)
+        kept = Formula.objects.filter(visit=visit).order_by("zone_name", "coat_number")
+        seen = [(each.zone_name, each.purpose, float(each.level), round(each.process_min or 0)) for each in kept]
+        lifted = [("panel", "lift", 6, 35), ("panel", "colour", 9, 25)]
+        self.assertEqual(seen, [*lifted, ("whole head", "fill", 9, 20), ("whole head", "colour", 9, 30)])
+        self.assertTrue(kept[3].laid, "the fill lies beneath the colour")
