@@ -8,7 +8,7 @@ from engine.bowl.predict import predict
 from engine.colorimetry.difference import delta_e00
 from engine.colorimetry.words import difference_words
 from engine.hair.canvas import Canvas
-from engine.service.plan import MINUTES_MOST
+from engine.service.schedule.work import MINUTES_MOST
 
 
 @dataclass(frozen=True, kw_only=True, eq=False)

@@ -82,9 +82,10 @@ def _plan(job: Job) -> JsonObject:
     for name in names:
         if names.count(name) > 1:
             raise BadInput("zones", f"zones holds two that are called {name}: each needs a name of its own")
-    minutes = {name: _number(job, name) for name in ("basin_min", "dry_min") if name in job}
+    usual = {"basin_min": Visit.basin_min, "dry_min": Visit.dry_min}
+    basin_min, dry_min = (_number(job, name) if name in job else minutes for name, minutes in usual.items())
     hands = a_whole_number("hands", job.get("hands", 1), 1, HANDS_MOST)
-    return _told(schedule(Visit(zones=tuple(zones), hands=hands, **minutes)))
+    return _told(schedule(Visit(zones=tuple(zones), hands=hands, basin_min=basin_min, dry_min=dry_min)))
 
 
 def _zone(given: Job) -> PlannedZone:

@@ -6,7 +6,8 @@ from typing import Final
 
 from django.db.models import Exists, OuterRef
 
-from engine.service.plan import Plan, clashes
+from engine.service.schedule.clash import clashes
+from engine.service.schedule.work import Schedule
 from studio.accounts.models import Person
 from studio.cards.models import Formula, ZoneResult
 from studio.clocks.models import ZoneClock
@@ -111,7 +112,7 @@ def _aims(person: Person, visits: list[int]) -> dict[int, Lock]:
 
 def clashes_of(person: Person, day: datetime.date) -> list[Clash]:
     """Where one colourist's hands are wanted at two chairs, by the plans of visits that have a begin."""
-    plans: dict[str, list[tuple[float, Plan]]] = {}
+    plans: dict[str, list[tuple[float, Schedule]]] = {}
     visits = Visit.objects.visible_to(person).filter(day=day, plan__begins_at__isnull=False)
     for visit in visits.select_related("client", "colourist", "plan"):
         opened = open_zone(person, visit.pk)
@@ -121,7 +122,7 @@ def clashes_of(person: Person, day: datetime.date) -> list[Clash]:
         planned = planned_of(person, bench_of(person, opened), asked_of(person, visit))
         begin = planned.begins_at
         if begin is not None:
-            plans.setdefault(str(visit.colourist), []).append((begin.hour * 60.0 + begin.minute, planned.plan))
+            plans.setdefault(str(visit.colourist), []).append((begin.hour * 60.0 + begin.minute, planned.made))
     return [
         Clash(colourist=name, start=_at(start), end=_at(end))
         for name, each in plans.items()

@@ -155,9 +155,9 @@ class Coat(models.Model):
     """One application on a zone: what it is for, the bowl it comes from, and its place among the zone's coats.
 
     bowl: none for what has neither aim nor mix: remover, equaliser, seal. blend_percent: how wide its seam to the next
-    zone is, of the length. to_level: where a lift is to stop. minutes: as they are planned, if not as usual. begun:
-    whether it has been put on; then it neither moves nor goes. worked_min, damp: how long it was on and on what hair,
-    once it is off. removed: kept, so that undo can bring it back.
+    zone is, of the length. to_level: where a lift is to stop. minutes, apply_min: on the hair, and of the hands that
+    put it on, where not as usual. begun: whether it has been put on; then it neither moves nor goes. worked_min, damp:
+    how long it was on and on what hair, once it is off. removed: kept, so that undo can bring it back.
     """
 
     class Purpose(models.TextChoices):
@@ -181,6 +181,7 @@ class Coat(models.Model):
     blend_percent = models.PositiveSmallIntegerField(default=10)
     to_level = models.DecimalField(max_digits=4, decimal_places=2, null=True, blank=True)
     minutes = models.DecimalField(max_digits=4, decimal_places=1, null=True, blank=True)
+    apply_min = models.DecimalField(max_digits=4, decimal_places=1, null=True, blank=True)
     begun = models.BooleanField(default=False)
     worked_min = models.DecimalField(max_digits=5, decimal_places=1, null=True, blank=True)
     damp = models.BooleanField(default=False)
@@ -204,6 +205,9 @@ class Coat(models.Model):
             ),
             models.CheckConstraint(
                 condition=Q(minutes=None) | Q(minutes__gte=0.5, minutes__lte=240), name="bench_coat_minutes_range"
+            ),
+            models.CheckConstraint(
+                condition=Q(apply_min=None) | Q(apply_min__gte=0, apply_min__lte=240), name="bench_coat_apply_range"
             ),
         ]
 

@@ -39,6 +39,7 @@ class CoatState(TypedDict):
     blend: int
     to_level: NotRequired[str]
     minutes: NotRequired[str]
+    apply_min: NotRequired[str]
 
 
 class ZoneState(TypedDict):
@@ -122,6 +123,8 @@ def _coat_state(coat: Coat) -> CoatState:
         state["to_level"] = str(coat.to_level)
     if coat.minutes is not None:
         state["minutes"] = str(coat.minutes)
+    if coat.apply_min is not None:
+        state["apply_min"] = str(coat.apply_min)
     return state
 
 
@@ -163,6 +166,7 @@ def restore(worktop: Worktop, state: BenchState) -> None:
                 blend_percent=each["blend"],
                 to_level=each.get("to_level"),
                 minutes=each.get("minutes"),
+                apply_min=each.get("apply_min"),
                 order=place,
                 removed=False,
             )

@@ -3,39 +3,45 @@
 from collections import defaultdict
 from dataclasses import dataclass
 from decimal import Decimal
+from math import ceil
+from typing import Final
 
 from engine.bowl.match import match
 from engine.bowl.stock import Stock
 from engine.errors import EngineError
 from engine.service.amounts import Density, Length, foils_for, tubes_for
-from engine.service.plan import Slot
-from engine.service.route import RouteKind
 from engine.service.sections import sections
 from studio.head.engine_adapter import scale_of, stocked_shelf
+from studio.head.models import WANTED_LEAST_G, WANTED_MOST_G
 from studio.head.selectors import Bench, ZoneBench
-from studio.route.models import ChosenRoute
-from studio.route.planned import needed_of
+from studio.route.planned import HeadPlan
 from studio.shelf.models import Shade
 from studio.ui.numbers import shown_grams
 from studio.visits.engine_adapter import canvas_of
 from studio.visits.gates import Asked
 
+OVER_MIX: Final = 1.1  # a little more than is needed, which nobody mixes twice for (common practice)
+
 
 @dataclass(frozen=True, kw_only=True)
-class AmountRow:
-    """A zone's grams: what it needs, from least to most, what its bowl holds, and what goes with it.
+class BowlRow:
+    """What one bowl is for, what all its hair needs, from least to most, what it holds, and what goes with it.
 
-    tubes: to open when none stands open. sections: how far the last section parts from the first if all is rinsed
-    at once, in words.
+    shared: what each zone of it takes, where there are several. asked: grams that would fill the need, with a little
+    over, where it holds or is set to something else. tubes: to open when none stands open. sections: how far the last
+    section parts from the first if all is rinsed at once, in words.
     """
 
-    zone: str
-    route: str
+    coat: ZoneBench
+    purpose: str
+    zones: str
+    shared: str
     needs: str
     least: str
     most: str
     holds: str
     is_short: bool
+    asked: str
     developer: str
     foils: int
     cost: str
@@ -53,41 +59,63 @@ class Short:
     instead: str
 
 
-def amount_row(zone: ZoneBench, asked: Asked, chosen: dict[int, ChosenRoute], colour: Slot | None) -> AmountRow:
-    """One zone's row. colour: when it is coloured, if it is in the plan."""
-    need, consult = needed_of(zone, asked), asked.consult
-    route = chosen.get(zone.zone.pk)
-    in_foil = consult.lay == consult.Lay.FOIL and route is not None and route.kind in (RouteKind.LIFT, RouteKind.RELIFT)
-    tube_g = zone.stocked.line.tube_g
-    cost = sum((shade.tube_price * grams / tube_g for shade, grams in zone.poured), Decimal(0))
-    return AmountRow(
-        zone=zone.zone.name,
-        route=route.get_kind_display() if route else "proposed",
-        needs=f"{need.grams:.0f}",
-        least=f"{need.least_g:.0f}",
-        most=f"{need.most_g:.0f}",
-        holds=shown_grams(zone.total_g),
-        is_short=0 < float(zone.total_g) < need.least_g,
-        developer=f"{zone.developer_g:.0f}" if zone.developer_g else "",
-        foils=foils_for(Length(consult.length), Density(consult.density), zone.zone.part) if in_foil else 0,
+def bowl_rows(bench: Bench, asked: Asked, plan: HeadPlan) -> tuple[BowlRow, ...]:
+    """Every bowl of the head once, in the order of the coats that it is for; none that serves hair left alone only."""
+    served: dict[int, list[ZoneBench]] = {}
+    for each in sorted(bench.coats, key=lambda coat: coat.coat.order):
+        if not each.zone.left_alone:
+            served.setdefault(each.bowl.pk, []).append(each)
+    return tuple(_bowl_row(coats, asked, plan) for coats in served.values())
+
+
+def _bowl_row(coats: list[ZoneBench], asked: Asked, plan: HeadPlan) -> BowlRow:
+    bowl, needs = coats[0], [plan.needs[each.zone.pk] for each in coats]
+    grams = sum(need.grams for need in needs)
+    total, wanted = float(bowl.total_g), float(bowl.bowl.wanted_g)
+    full = min(max(ceil(grams * OVER_MIX / 5) * 5, float(WANTED_LEAST_G)), float(WANTED_MOST_G))
+    tube_g = bowl.stocked.line.tube_g
+    cost = sum((shade.tube_price * poured / tube_g for shade, poured in bowl.poured), Decimal(0))
+    names = list(dict.fromkeys(each.zone.name for each in coats))
+    return BowlRow(
+        coat=bowl,
+        purpose=bowl.coat.get_purpose_display(),
+        zones=", ".join(names),
+        shared=", ".join(f"{each.zone.name} {need.grams:.0f} g" for each, need in zip(coats, needs, strict=True))
+        if len(names) > 1
+        else "",
+        needs=f"{grams:.0f}",
+        least=f"{sum(need.least_g for need in needs):.0f}",
+        most=f"{sum(need.most_g for need in needs):.0f}",
+        holds=shown_grams(bowl.total_g),
+        is_short=0 < total < sum(need.least_g for need in needs),
+        asked="" if wanted == full and total in (0.0, full) else f"{full:.0f}",
+        developer=f"{bowl.developer_g:.0f}" if bowl.developer_g else "",
+        foils=sum(_foils(each, asked) for each in coats) if bowl.coat.lifts else 0,
         cost=f"{cost:.2f}" if cost else "",
         tubes=", ".join(
-            f"{tubes_for(float(grams), float(tube_g))} {shade.name}" for shade, grams in zone.poured if grams > tube_g
+            f"{tubes_for(float(poured), float(tube_g))} {shade.name}"
+            for shade, poured in bowl.poured
+            if poured > tube_g
         ),
-        sections=_sections(zone, colour),
+        sections="" if bowl.coat.lifts else _sections(bowl, plan),
     )
 
 
-def _sections(zone: ZoneBench, colour: Slot | None) -> str:
+def _foils(zone: ZoneBench, asked: Asked) -> int:
+    """Foils for a zone's lightener: of the strands that are taken, where lightener lies in foil."""
+    consult = asked.consult
+    if consult.lay != consult.Lay.FOIL:
+        return 0
+    return foils_for(Length(consult.length), Density(consult.density), zone.zone.part)
+
+
+def _sections(zone: ZoneBench, plan: HeadPlan) -> str:
+    planned = next((each.planned for each in plan.coats.get(zone.zone.name, ()) if each.coat == zone.coat), None)
     bowl = zone.mix
-    if bowl is None or colour is None:
+    if bowl is None or planned is None:
         return ""
-    found = sections(
-        canvas_of(zone.reading),
-        bowl,
-        apply_min=colour.task.apply_min,
-        process_min=colour.task.process_min,
-    )
+    apply_min, on_min = planned.apply_min, planned.least_min
+    found = sections(canvas_of(zone.reading), bowl, apply_min=apply_min, process_min=on_min)
     return "" if found.delta_e00 < 1 else f"rinsed all at once, the last section is {found.delta_e00:.1f} off the first"
 
 
@@ -95,7 +123,7 @@ def shorts_of(bench: Bench) -> tuple[Short, ...]:
     """Shades of which the bowls of this head take more than the shelf holds, and what can be made instead."""
     takes: dict[int, Decimal] = defaultdict(Decimal)
     held: dict[int, tuple[Shade, ZoneBench]] = {}
-    for each in {zone.bowl.pk: zone for zone in bench.zones}.values():
+    for each in {coat.bowl.pk: coat for coat in bench.coats}.values():
         for shade, grams in each.poured:
             takes[shade.pk] += grams - each.pours[shade.pk].mixed_g
             held.setdefault(shade.pk, (shade, each))

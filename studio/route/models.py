@@ -3,8 +3,8 @@
 from django.db import models
 from django.db.models import Q
 
-from engine.service.plan import MINUTES_MOST
-from engine.service.route import RouteKind, StepKind
+from engine.service.route import RouteKind
+from engine.service.schedule.work import HANDS_MOST
 from studio.accounts.models import Person, StudioScope
 from studio.visits.models import Visit, Zone
 
@@ -44,52 +44,20 @@ class PlanScope(StudioScope["VisitPlan"]):
     studio_path = "visit__client__studio"
 
 
-class StepScope(StudioScope["PlannedStep"]):
-    """Planned steps of one studio's zones."""
-
-    studio_path = "zone__visit__client__studio"
-
-
 class VisitPlan(models.Model):
-    """When a visit begins, and which zone is taken up first, where the colourist has said."""
+    """When a visit begins, which zone is taken up first, where that is said, and how many pairs of hands there are."""
 
     visit = models.OneToOneField(Visit, on_delete=models.CASCADE, related_name="plan")
     begins_at = models.TimeField(null=True, blank=True)
     first_zone = models.ForeignKey(Zone, on_delete=models.SET_NULL, related_name="+", null=True, blank=True)
+    hands = models.PositiveSmallIntegerField(default=1)
 
     objects = PlanScope.as_manager()
 
-    def __str__(self) -> str:
-        return f"plan of {self.visit}"
-
-
-class PlannedStep(models.Model):
-    """The minutes of one step of a zone as the colourist has them, in place of the plan's own."""
-
-    class Kind(models.TextChoices):
-        REMOVE = StepKind.REMOVE.value, "take old colour out"
-        LIFT = StepKind.LIFT.value, "lift"
-        CLEAN_UP = StepKind.CLEAN_UP.value, "rinse, clean, dry, read"
-        FILL = StepKind.FILL.value, "fill"
-        DEPOSIT = StepKind.DEPOSIT.value, "colour"
-
-    zone = models.ForeignKey(Zone, on_delete=models.CASCADE, related_name="planned_steps")
-    kind = models.CharField(max_length=10, choices=Kind.choices)
-    apply_min = models.DecimalField(max_digits=4, decimal_places=1)
-    process_min = models.DecimalField(max_digits=4, decimal_places=1)
-
-    objects = StepScope.as_manager()
-
     class Meta:
-        ordering = ["id"]
         constraints = [
-            models.UniqueConstraint(fields=["zone", "kind"], name="route_step_once_a_zone"),
-            models.CheckConstraint(
-                condition=Q(apply_min__gte=0, apply_min__lte=MINUTES_MOST)
-                & Q(process_min__gte=0, process_min__lte=MINUTES_MOST),
-                name="route_step_minutes_range",
-            ),
+            models.CheckConstraint(condition=Q(hands__gte=1, hands__lte=HANDS_MOST), name="route_plan_hands_1_3")
         ]
 
     def __str__(self) -> str:
-        return f"{self.get_kind_display()} on {self.zone}"
+        return f"plan of {self.visit}"

@@ -1,18 +1,17 @@
-"""What the Plan page shows: lanes of the visit's steps, amounts for each zone, and what is short on the shelf."""
+"""What the Plan page shows: lanes of the visit's coats, one thing after the other, and what each bowl has to hold."""
 
 import datetime
 from dataclasses import dataclass
 from typing import Final
 
-from engine.service.plan import Plan, Slot
-from engine.service.route import StepKind
+from engine.service.schedule.usual import batches_of
+from engine.service.schedule.work import HANDS_MOST, Broken, Purpose, Schedule, Slot, SlotKind
 from studio.accounts.models import Person
+from studio.head.models import Coat
 from studio.head.selectors import Bench, bench_of
-from studio.route.amounts_page import AmountRow, Short, amount_row, shorts_of
+from studio.route.amounts_page import BowlRow, Short, bowl_rows, shorts_of
 from studio.route.coats import route_coats
-from studio.route.page import STEP_WORDS
-from studio.route.planned import Planned, planned_of
-from studio.route.selectors import chosen_by_zone
+from studio.route.planned import CoatPlanned, HeadPlan, planned_of
 from studio.ui.refusal import Refusal
 from studio.ui.words import refusal_words
 from studio.visits.gates import Asked, asked_of, check_many
@@ -22,12 +21,14 @@ WIDTH: Final = 1000.0  # drawing units for the whole visit
 LANE: Final = 64.0
 HEAD: Final = 34.0
 TICK_MIN: Final = 15
-BAR_WORDS: Final = {StepKind.CLEAN_UP: "Rinse"}  # what a bar has room for, where the step says more
+NAMES: Final = dict(Coat.Purpose.choices)
+AT_THE_HEAD: Final = {SlotKind.BASIN: "Rinse", SlotKind.DRY: "Dry", SlotKind.CHECK: "Look at"}
+LIGHTENER: Final = "Lightener"
 
 
 @dataclass(frozen=True, kw_only=True)
 class Bar:
-    """One step in a lane: applied by hand, then processing; places and widths in drawing units."""
+    """One coat in a lane: put on by hand, then on by itself; places and widths in drawing units."""
 
     x: str
     hands: str
@@ -41,7 +42,7 @@ class Bar:
 
 @dataclass(frozen=True, kw_only=True)
 class Lane:
-    """One zone's steps, and where its name stands."""
+    """One zone's coats, and where its name stands; or the basin's."""
 
     name: str
     y: str
@@ -50,104 +51,171 @@ class Lane:
 
 @dataclass(frozen=True, kw_only=True)
 class StepRow:
-    """One step in the order in which the hands take it up, with its minutes as a form has them."""
+    """One thing that is done, in the order in which the hands take it up.
+
+    coat, zone_id: of a coat that is put on and has a row: its minutes can be set; zone: its name.
+    """
 
     at: str
-    zone: str
-    zone_id: int
-    kind: str
     words: str
-    batches: int
-    apply_min: str
-    process_min: str
+    where: str
+    minutes: str
+    zone: str = ""
+    zone_id: int = 0
+    coat: Coat | None = None
+    batches: int = 1
+    apply_min: str = ""
+    on_min: str = ""
 
 
 @dataclass(frozen=True, kw_only=True, eq=False)
 class PlanPage:
-    """The Plan page as its template takes it."""
+    """The Plan page as its template takes it. broken: windows that can't be kept, and what can be done, in words."""
 
     bench: Bench
     lanes: tuple[Lane, ...]
     ticks: tuple[tuple[str, str], ...]
     height: str
     total: str
-    hands: str
+    hands_busy: str
+    hands: int
     side: str
     order: tuple[StepRow, ...]
     begins: str
     ends: str
     first: str
     error_words: str
-    amounts: tuple[AmountRow, ...]
+    bowls: tuple[BowlRow, ...]
+    overlap: str
     shorts: tuple[Short, ...]
     unrouted: tuple[str, ...]
+    broken: tuple[str, ...]
     shut: tuple[tuple[str, str], ...]
+    many: tuple[int, ...] = tuple(range(1, HANDS_MOST + 1))
+
+    @property
+    def version(self) -> str:
+        """The worktop's, that the page was made of."""
+        return str(self.bench.worktop.version)
 
 
 def plan_page(person: Person, opened: OpenZone, *, visits_before: int, refusal: Refusal | None = None) -> PlanPage:
     """Gather the plan. visits_before: how many visits the client has had, so that the starting side alternates."""
     bench, asked = bench_of(person, opened), asked_of(person, opened.visit)
-    planned = planned_of(person, bench, asked)
-    made, work, begins_at = planned.plan, planned.work, planned.begins_at
-    chosen = chosen_by_zone(person, opened.visit)
-    ids = {each.zone.name: each.zone.pk for each in bench.zones}
+    plan = planned_of(person, bench, asked)
+    made, begins_at = plan.made, plan.begins_at
     scale = WIDTH / max(made.total_min, TICK_MIN)
+    lanes = _lanes(plan, scale)
     return PlanPage(
         bench=bench,
-        lanes=tuple(
-            Lane(
-                name=name,
-                y=f"{HEAD + LANE * row + 26:.0f}",
-                bars=tuple(_bar(slot, row, scale) for slot in slots),
-            )
-            for row, (name, slots) in enumerate((each.name, made.lanes[each.name]) for each in work)
-        ),
+        lanes=lanes,
         ticks=tuple(
             (f"{minute * scale:.1f}", f"{minute}") for minute in range(0, int(made.total_min) + 1, _tick(made))
         ),
-        height=f"{HEAD + LANE * max(len(made.lanes), 1) + 6:.0f}",
+        height=f"{HEAD + LANE * max(len(lanes), 1) + 6:.0f}",
         total=_clock(made.total_min),
-        hands=_clock(made.hands_min),
+        hands_busy=_clock(sum(slot.end_min - slot.start_min for slot in made.slots if slot.hand == 1)),
+        hands=plan.hands,
         side="left" if visits_before % 2 == 0 else "right",
-        order=tuple(_step(slot, begins_at, ids[slot.zone]) for slot in made.slots),
+        order=tuple(_step(plan, slot) for slot in made.slots if slot.hand < 2 and not _is_second(slot)),
         begins=f"{begins_at:%H:%M}" if begins_at else "",
         ends=_at(begins_at, made.total_min),
-        first=planned.first,
+        first=plan.first,
         error_words=refusal_words(refusal) if refusal else "",
-        amounts=tuple(amount_row(each, asked, chosen, _colour_of(made, each.zone.name)) for each in bench.zones),
+        bowls=bowl_rows(bench, asked, plan),
+        overlap=plan.overlap,
         shorts=shorts_of(bench),
-        unrouted=planned.unrouted,
-        shut=_shut(bench, asked, planned),
+        unrouted=plan.unrouted,
+        broken=tuple(_broken_words(each, made) for each in made.broken),
+        shut=_shut(bench, asked, plan),
     )
 
 
-def _shut(bench: Bench, asked: Asked, planned: Planned) -> tuple[tuple[str, str], ...]:
+def _is_second(slot: Slot) -> bool:
+    """A look of no minutes at what binds no hands is told once."""
+    return slot.kind is SlotKind.CHECK and not slot.zones
+
+
+def _shut(bench: Bench, asked: Asked, plan: HeadPlan) -> tuple[tuple[str, str], ...]:
     """What stops the plan: each stop that nobody has signed, with its zone."""
     stops = [
         (zone.zone.name, seen.gate.sentence)
-        for zone, route in planned.walked
+        for zone, route in plan.walked
         for seen in check_many(asked, route_coats(asked, bench, zone, route.lift))
         if seen.is_shut
     ]
     return tuple(dict.fromkeys(stops))
 
 
-def _bar(slot: Slot, row: int, scale: float) -> Bar:
-    words = STEP_WORDS[slot.task.kind]
-    width = (slot.end_min - slot.start_min) * scale
+def _broken_words(broken: Broken, made: Schedule) -> str:
+    """A window that can't be kept, and what would keep it."""
+    what = LIGHTENER if broken.purpose is Purpose.LIFT else NAMES[broken.purpose.value].capitalize()
+    ways = []
+    if made.hands_needed:
+        ways.append(f"{made.hands_needed} pairs of hands keep it")
+    if broken.sections and broken.sections > 1:
+        ways.append(f"part it into {broken.sections} sections, each rinsed in its turn")
+    elif broken.sections == 1:
+        ways.append("begin it later, when the rest is done")
+    ways.append("rinse at the chair")
+    return f"{what} on {broken.zone} would stay on {broken.by_min:.0f} min too long: {', or '.join(ways)}."
+
+
+def _lanes(plan: HeadPlan, scale: float) -> tuple[Lane, ...]:
+    rows: list[tuple[str, list[tuple[str, float, float, float]]]] = []
+    for name, coats in plan.coats.items():
+        rows.append((name, [_stay(plan.made, name, index, each) for index, each in enumerate(coats)]))
+    basins = [
+        (AT_THE_HEAD[slot.kind], slot.start_min, slot.end_min, slot.end_min)
+        for slot in plan.made.slots
+        if slot.kind in (SlotKind.BASIN, SlotKind.DRY)
+    ]
+    if basins:
+        rows.append(("basin", basins))
+    return tuple(
+        Lane(
+            name=name,
+            y=f"{HEAD + LANE * row + 26:.0f}",
+            bars=tuple(_bar(name, each, row, scale) for each in bars),
+        )
+        for row, (name, bars) in enumerate(rows)
+    )
+
+
+def _stay(made: Schedule, zone: str, index: int, each: CoatPlanned) -> tuple[str, float, float, float]:
+    """A coat's words, its first hair on, when the last is on, and when it is rinsed or the next goes over it."""
+    on = [slot for slot in made.slots if slot.kind is SlotKind.APPLY and slot.zones == (zone,)]
+    own = [slot for slot in on if slot.coats == (index,)]
+    start, applied = min(slot.start_min for slot in own), max(slot.end_min for slot in own)
+    off = [
+        slot.start_min
+        for slot in made.slots
+        if slot.kind is SlotKind.BASIN and (zone, index) in zip(slot.zones, slot.coats, strict=True)
+    ]
+    over = [slot.start_min for slot in on if slot.coats == (index + 1,)]
+    return _words(each), start, applied, min([*off, *over], default=applied)
+
+
+def _bar(zone: str, stay: tuple[str, float, float, float], row: int, scale: float) -> Bar:
+    words, start, applied, end = stay
+    width = (end - start) * scale
     return Bar(
-        x=f"{slot.start_min * scale:.1f}",
-        hands=f"{(slot.applied_min - slot.start_min) * scale:.1f}",
+        x=f"{start * scale:.1f}",
+        hands=f"{(min(applied, end) - start) * scale:.1f}",
         width=f"{width:.1f}",
         y=f"{HEAD + LANE * row + 8:.0f}",
-        words=BAR_WORDS.get(slot.task.kind, words),
-        minutes=f"{slot.end_min - slot.start_min:.0f} min",
-        said=f"{slot.zone}: {words} from minute {slot.start_min:.0f} to {slot.end_min:.0f}",
+        words=words,
+        minutes=f"{end - start:.0f} min",
+        said=f"{zone}: {words} from minute {start:.0f} to {end:.0f}",
         is_wide=width > 90,
     )
 
 
-def _tick(made: Plan) -> int:
+def _words(each: CoatPlanned) -> str:
+    return NAMES[each.planned.purpose.value].capitalize()
+
+
+def _tick(made: Schedule) -> int:
     """Minutes between two marks: wider on a long visit."""
     return TICK_MIN if made.total_min <= 12 * TICK_MIN else 2 * TICK_MIN
 
@@ -157,16 +225,26 @@ def _clock(minutes: float) -> str:
     return f"{hours} h {rest:02d}" if hours else f"{rest} min"
 
 
-def _step(slot: Slot, begins_at: datetime.time | None, zone_id: int) -> StepRow:
+def _step(plan: HeadPlan, slot: Slot) -> StepRow:
+    at = _at(plan.begins_at, slot.start_min) or f"{slot.start_min:.0f}"
+    where, minutes = ", ".join(slot.zones), f"{slot.end_min - slot.start_min:.0f} min"
+    if slot.kind is not SlotKind.APPLY:
+        is_look = slot.kind is SlotKind.CHECK
+        return StepRow(at=at, words=AT_THE_HEAD[slot.kind], where=where, minutes="" if is_look else minutes)
+    zone, index = slot.zones[0], slot.coats[0]
+    each = plan.coats[zone][index]
+    _, start, _, end = _stay(plan.made, zone, index, each)
     return StepRow(
-        at=_at(begins_at, slot.start_min) or f"{slot.start_min:.0f}",
-        zone=slot.zone,
-        zone_id=zone_id,
-        kind=slot.task.kind.value,
-        words=STEP_WORDS[slot.task.kind],
-        batches=slot.task.batches,
-        apply_min=f"{slot.task.apply_min:.0f}",
-        process_min=f"{slot.task.process_min:.0f}",
+        at=at,
+        words=_words(each),
+        where=where if each.coat else f"{where}, as its route proposes",
+        minutes=minutes,
+        zone=zone,
+        zone_id=each.zone.zone.pk,
+        coat=None if each.coat is None or each.coat.begun else each.coat,
+        batches=batches_of(each.planned.purpose, each.planned.apply_min),
+        apply_min=f"{each.planned.apply_min:.0f}",
+        on_min=f"{end - start:.0f}",
     )
 
 
@@ -176,8 +254,3 @@ def _at(begins_at: datetime.time | None, minutes: float) -> str:
         return ""
     moment = datetime.datetime.combine(datetime.date.min, begins_at) + datetime.timedelta(minutes=round(minutes))
     return f"{moment:%H:%M}"
-
-
-def _colour_of(made: Plan, zone: str) -> Slot | None:
-    """When a zone is coloured."""
-    return next((slot for slot in made.slots if slot.zone == zone and slot.task.kind is StepKind.DEPOSIT), None)

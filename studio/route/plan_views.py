@@ -5,12 +5,15 @@ from django.shortcuts import render
 from django.views.decorators.http import require_POST, require_safe
 
 from studio.head.opening import show_on_bench
+from studio.head.services.aim import want
+from studio.head.services.coats import forget_minutes, set_coat
+from studio.head.services.take_recipe import scale_bowl
 from studio.route.plan_page import plan_page
-from studio.route.services.edit_plan import forget_minutes, set_begin, set_first, set_minutes
+from studio.route.services.edit_plan import set_begin, set_first, set_hands
 from studio.ui.http import signed_in, wants_fragment
-from studio.ui.numbers import typed_number, typed_time
+from studio.ui.numbers import typed_number, typed_time, whole_number
 from studio.ui.refusal import Refusal
-from studio.visits.acting import Sent, act_on
+from studio.visits.acting import InHand, Sent, act_on
 from studio.visits.selectors import OpenZone, visits_before
 
 
@@ -32,17 +35,43 @@ def begin(request: HttpRequest, visit_id: int) -> HttpResponse:
 
 @require_POST
 def step(request: HttpRequest, visit_id: int) -> HttpResponse:
-    """A step's minutes, or which zone goes first."""
+    """A coat's minutes, or which zone goes first."""
 
     def change(sent: Sent) -> None:
-        zone_id, kind = sent.zone_named("of_zone"), sent.text("kind")
+        zone_id = sent.zone_named("of_zone")
+        coat_id = whole_number(sent.text("of_coat"), "coat")
+        hand = InHand(zone_id=zone_id, coat_id=coat_id, version=sent.version)
         if "first" in sent.form:
             set_first(sent.person, zone_id=zone_id)
         elif "forget" in sent.form:
-            forget_minutes(sent.person, zone_id=zone_id, kind=kind)
+            forget_minutes(sent.person, **hand)
         else:
-            minutes = {name: typed_number(sent.text(name), name) for name in ("apply_min", "process_min")}
-            set_minutes(sent.person, zone_id=zone_id, kind=kind, **minutes)
+            apply_min, minutes = (typed_number(sent.text(name), name) for name in ("apply_min", "minutes"))
+            set_coat(sent.person, **hand, apply_min=apply_min, minutes=minutes)
+
+    return act_on(request, visit_id, change, show=_show, page="route:plan", same_zones=True)
+
+
+@require_POST
+def hands(request: HttpRequest, visit_id: int) -> HttpResponse:
+    """How many pairs of hands there are."""
+
+    def change(sent: Sent) -> None:
+        set_hands(sent.person, visit_id=visit_id, hands=typed_number(sent.text("hands"), "hands", example="2"))
+
+    return act_on(request, visit_id, change, show=_show, page="route:plan", same_zones=True)
+
+
+@require_POST
+def fill_bowl(request: HttpRequest, visit_id: int) -> HttpResponse:
+    """Set a bowl to what its hair needs: what is wanted of it, and its recipe with it."""
+
+    def change(sent: Sent) -> None:
+        grams = typed_number(sent.text("total_grams"), "total_grams", example="60")
+        bowl = want(sent.person, **sent.hand, total_g=grams)
+        if bowl.pours.exists():
+            hand = InHand(zone_id=sent.zone_id, coat_id=sent.opened.coat_id, version=bowl.worktop.version)
+            scale_bowl(sent.person, **hand)
 
     return act_on(request, visit_id, change, show=_show, page="route:plan", same_zones=True)
 

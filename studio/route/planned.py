@@ -1,59 +1,146 @@
-"""The plan of a visit from its rows: routes and amounts, with what the colourist has changed."""
+"""The plan of a visit from its rows: each zone's coats, those that a proposed route would put there, and amounts."""
 
 import datetime
+from collections.abc import Sequence
 from dataclasses import dataclass
+from functools import lru_cache
 
-from engine.service.amounts import Density, Length, Needed, needed
-from engine.service.plan import Plan, Task, ZoneWork, plan, task_of
+from engine.errors import BadInput
+from engine.service.amounts import Density, Length, Needed
+from engine.service.parting import Place, parted
 from engine.service.route import Route, StepKind
+from engine.service.schedule.search import schedule
+from engine.service.schedule.usual import LiftAsked, usual_coat
+from engine.service.schedule.work import PlannedCoat, PlannedZone, Purpose, Schedule, Visit
+from engine.service.stretch import LENGTH_CM, Head, Stretch, amounts
+from engine.service.timing import ClockKind
 from studio.accounts.models import Person
 from studio.cards.selectors import last_aim_of
+from studio.clocks.coats import kind_of
+from studio.head.models import Coat
 from studio.head.selectors import Bench, ZoneBench
 from studio.route.engine_adapter import routes_of
-from studio.route.models import ChosenRoute, PlannedStep, VisitPlan
+from studio.route.models import ChosenRoute, VisitPlan
 from studio.route.selectors import chosen_by_zone
 from studio.visits.gates import Asked
+from studio.visits.models import Consult, Zone
 
-Edits = dict[tuple[int, str], PlannedStep]
+PURPOSE_OF_STEP = {StepKind.REMOVE: Purpose.REMOVE, StepKind.LIFT: Purpose.LIFT, StepKind.FILL: Purpose.FILL}
 
 
 @dataclass(frozen=True, kw_only=True)
-class Planned:
-    """A plan with the work that it lays out, zones without an aim left out by name, its begin, and who goes first.
+class CoatPlanned:
+    """One coat in a plan. coat: its row; none for what a route proposes and nobody has chosen yet."""
 
-    walked: the zones that have a route, with the one that was chosen or is proposed.
+    zone: ZoneBench
+    coat: Coat | None
+    planned: PlannedCoat
+
+
+@dataclass(frozen=True, kw_only=True)
+class HeadPlan:
+    """The plan of a head, the coats that it lays out by zone, and zones without an aim, left out by name.
+
+    walked: the zones that have a route, with the one that was chosen or is proposed. needs: by the zone's row.
+    overlap: why amounts may count hair twice, in words.
     """
 
-    plan: Plan
-    work: tuple[ZoneWork, ...]
+    made: Schedule
+    coats: dict[str, tuple[CoatPlanned, ...]]
     unrouted: tuple[str, ...]
     begins_at: datetime.time | None
     first: str
+    hands: int
     walked: tuple[tuple[ZoneBench, Route], ...]
+    needs: dict[int, Needed]
+    overlap: str
 
 
-def planned_of(person: Person, bench: Bench, asked: Asked) -> Planned:
+def planned_of(person: Person, bench: Bench, asked: Asked) -> HeadPlan:
     """The plan of a visit. A few queries, and the routes, which are reckoned once for each hair and aim."""
     chosen = chosen_by_zone(person, bench.visit)
     kept = VisitPlan.objects.visible_to(person).filter(visit=bench.visit).select_related("first_zone").first()
-    steps = PlannedStep.objects.visible_to(person).filter(zone__visit=bench.visit)
-    edits = {(step.zone_id, step.kind): step for step in steps}
-    walked = [(each, _route(person, each, asked, chosen)) for each in bench.zones]
-    work = tuple(_work(each, route, asked, edits) for each, route in walked if route)
-    first = kept.first_zone.name if kept and kept.first_zone else ""
-    return Planned(
-        plan=plan(work, first=first),
-        work=work,
-        unrouted=tuple(each.zone.name for each, route in walked if route is None),
+    needs, overlap = needs_of(bench, asked.consult)
+    zones = [each for each in bench.zones if not each.zone.left_alone]
+    walked = [(each, _route(person, each, asked, chosen)) for each in zones]
+    coats = {
+        each.zone.name: planned
+        for each, route in walked
+        if (planned := _coats(bench, each, route, needs[each.zone.pk], is_chosen=each.zone.pk in chosen))
+    }
+    first = kept.first_zone.name if kept and kept.first_zone and kept.first_zone.name in coats else ""
+    hands = kept.hands if kept else 1
+    planned_zones = tuple(
+        PlannedZone(name=name, coats=tuple(each.planned for each in planned), apart=_is_apart(planned[0].zone.zone))
+        for name, planned in coats.items()
+    )
+    return HeadPlan(
+        made=_schedule_once(Visit(zones=planned_zones, hands=hands, first=first)),
+        coats=coats,
+        unrouted=tuple(each.zone.name for each in zones if each.zone.name not in coats),
         begins_at=kept.begins_at if kept else None,
         first=first,
+        hands=hands,
         walked=tuple((each, route) for each, route in walked if route),
+        needs=needs,
+        overlap=overlap,
     )
 
 
-def needed_of(zone: ZoneBench, asked: Asked) -> Needed:
-    """What a zone takes, by the length and density that the consult noted."""
-    return needed(Length(asked.consult.length), Density(asked.consult.density), zone.zone.part)
+@lru_cache(maxsize=256)
+def _schedule_once(visit: Visit) -> Schedule:
+    """A head is planned anew only when something of its plan has changed."""
+    return schedule(visit)
+
+
+def needs_of(bench: Bench, consult: Consult) -> tuple[dict[int, Needed], str]:
+    """What each zone takes for one coat, by its row, and why some hair may count twice, in words.
+
+    A zone that is left alone takes nothing, and its hair is left by the others all the same.
+    """
+    zones = [each.zone for each in bench.zones]
+    head = head_of(consult)
+    stretches = stretches_of(zones, consult)
+    overlap = ""
+    try:
+        found = amounts(head, stretches)
+    except BadInput as twice:
+        found = tuple(amounts(head, [each])[0] for each in stretches)
+        overlap = str(twice).partition(": ")[2] or str(twice)
+    nothing = Needed(grams=0.0, least_g=0.0, most_g=0.0)
+    return {zone.pk: nothing if zone.left_alone else need for zone, need in zip(zones, found, strict=True)}, overlap
+
+
+def needed_of(bench: Bench, zone: ZoneBench, asked: Asked) -> Needed:
+    """What one coat takes on a zone, by what the consult and Read noted of the hair."""
+    return needs_of(bench, asked.consult)[0][zone.zone.pk]
+
+
+def head_of(consult: Consult) -> Head:
+    """The head of hair as it was measured, else as it was described."""
+    length_cm = float(consult.length_cm or LENGTH_CM[Length(consult.length)])
+    return Head(length_cm=length_cm, density=Density(consult.density))
+
+
+def stretches_of(zones: Sequence[Zone], consult: Consult) -> tuple[Stretch, ...]:
+    """Where each zone lies on the head, measured or as its part usually does."""
+
+    def number(value: object) -> float | None:
+        return None if value is None else float(str(value))
+
+    places = [
+        Place(
+            name=zone.name,
+            part=zone.part,
+            pattern=zone.pattern,
+            from_cm=number(zone.from_cm),
+            to_cm=number(zone.to_cm),
+            area_share=number(zone.area_share),
+            strand_share=number(zone.strand_share),
+        )
+        for zone in zones
+    ]
+    return parted(places, length_cm=head_of(consult).length_cm, regrowth_cm=number(consult.regrowth_cm))
 
 
 def _route(person: Person, zone: ZoneBench, asked: Asked, chosen: dict[int, ChosenRoute]) -> Route | None:
@@ -65,16 +152,60 @@ def _route(person: Person, zone: ZoneBench, asked: Asked, chosen: dict[int, Chos
     return next((route for route in found.others if route.kind.value == kind), found.proposed)
 
 
-def _work(zone: ZoneBench, route: Route, asked: Asked, edits: Edits) -> ZoneWork:
-    grams = needed_of(zone, asked).grams
+def _coats(
+    bench: Bench, zone: ZoneBench, route: Route | None, need: Needed, *, is_chosen: bool
+) -> tuple[CoatPlanned, ...]:
+    """What goes on a zone; nothing before something of it is aimed at, mixed, or needs neither.
 
-    def task(kind: StepKind, minutes: float) -> Task:
-        edit = edits.get((zone.zone.pk, kind.value))
-        if edit is None:
-            return task_of(kind, grams, minutes)
-        return Task(kind=kind, apply_min=float(edit.apply_min), process_min=float(edit.process_min))
-
-    return ZoneWork(
-        name=zone.zone.name,
-        tasks=tuple(task(step.kind, sum(step.minutes) / 2) for step in route.steps),
+    Before a route is chosen, what the proposed one puts ahead of the colour is laid out with it.
+    """
+    rows = [row for row in bench.rows if row.zone_id == zone.zone.pk]
+    own = {each.coat.pk: each for each in bench.coats if each.zone.pk == zone.zone.pk}
+    is_asked = any(row.is_plain or row.lifts for row in rows) or any(
+        each.target_lab is not None or each.pours for each in own.values()
     )
+    if not is_asked:
+        return ()
+    planned = [_planned(row, own.get(row.pk), need) for row in rows]
+    coats = [CoatPlanned(zone=zone, coat=row, planned=each) for row, each in zip(rows, planned, strict=True)]
+    purposes = {row.purpose for row in rows}
+    if route and not is_chosen:
+        ahead = [each for each in _proposed(zone, route, need) if each.purpose.value not in purposes]
+        coats = [*(CoatPlanned(zone=zone, coat=None, planned=each) for each in ahead), *coats]
+    return tuple(coats)
+
+
+def _planned(coat: Coat, mixed: ZoneBench | None, need: Needed) -> PlannedCoat:
+    lift = None
+    if mixed and coat.to_level is not None:
+        levels = max(float(coat.to_level - mixed.reading.level), 0.1)
+        lift = LiftAsked(levels=levels, vol=float(mixed.bowl.vol) or 1.0, porosity=float(mixed.reading.porosity))
+    return usual_coat(
+        Purpose(coat.purpose),
+        kind_of(coat),
+        need.grams,
+        lift=lift,
+        minutes=None if coat.minutes is None else float(coat.minutes),
+        apply_min=None if coat.apply_min is None else float(coat.apply_min),
+    )
+
+
+def _proposed(zone: ZoneBench, route: Route, need: Needed) -> list[PlannedCoat]:
+    """What a route that nobody has chosen would put ahead of the colour."""
+    found = []
+    for step in route.steps:
+        purpose = PURPOSE_OF_STEP.get(step.kind)
+        if purpose is None:
+            continue
+        asked = None
+        if purpose is Purpose.LIFT and route.lift:
+            porosity = float(zone.now.porosity)
+            asked = LiftAsked(levels=route.lift.levels, vol=float(route.lift.vol), porosity=porosity)
+        kind = {Purpose.LIFT: ClockKind.LIGHTENER, Purpose.FILL: ClockKind.FILL}.get(purpose)
+        found.append(usual_coat(purpose, kind, need.grams, lift=asked))
+    return found
+
+
+def _is_apart(zone: Zone) -> bool:
+    """Whether a zone lies in foil, so that it neither shares the head's basin nor gets wet with it."""
+    return zone.pattern != Zone.Pattern.ALL or zone.part == Zone.Part.PANEL

@@ -30,7 +30,7 @@ LABELS: Final[Mapping[str, str]] = {
     "to_level": "Level to stop at",
     "factor": "Times of everything",
     "apply_min": "Minutes of application",
-    "process_min": "Minutes of processing",
+    "hands": "Pairs of hands",
     "washes_a_week": "Washes a week",
     "batches": "Batches",
 }
@@ -150,7 +150,6 @@ REFUSALS: Final[Mapping[str, str]] = {
     "next_before_visit": "The next visit is after this one, and within two years.",
     "not_a_day": "That is no day: choose one in the calendar.",
     "no_direct_dye": "No direct dye is on the shelf. What needs developer never goes home.",
-    "step_unknown": "Choose one of the steps that are shown.",
     "not_a_time": "That is no time of day: type it like 14:30.",
     "colour_in_part": "A colour to look for needs its depth, strength and hue, all three.",
     "file_missing": "Choose a file first.",

@@ -71,9 +71,11 @@ FRONT: Final[Declared] = {
     | asked("route:gate"),
     "plan": {
         "input:time begins_at": "change post route:begin",
-        r"summary .* min: change .*": "local",
-        "input:text (apply_min|process_min)": "with post route:step",
+        r"summary .*: change .*": "local",
+        "input:text (apply_min|minutes)": "with post route:step",
         "button (Set|forget|first)": "post route:step",
+        "button hands": "post route:hands",
+        "button total_grams": "post route:bowl",
         "a To the Bench →": "get bench:bench",
     },
 }

@@ -19,9 +19,10 @@ from engine.hair.canvas import Canvas
 from engine.hair.reading import canvas_lab
 from engine.service.aftercare import WEEKS_MOST, Habits, keeping
 from engine.service.judge import dye_bath, judge, judging_ladder, next_aim, spot_fixes
-from engine.service.plan import Task, ZoneWork, plan
 from engine.service.remedy import Trouble, Way, remedies, washed
-from engine.service.route import HairCost, StepKind
+from engine.service.route import HairCost
+from engine.service.schedule.search import schedule
+from engine.service.schedule.work import PlannedCoat, PlannedZone, Purpose, SlotKind, Visit
 from engine.service.timing import MINUTES_MOST, TIMINGS, ClockKind, Freshness, freshness, prompts, standing
 
 SHELF = [demo_shelf()[name] for name in ("yellow", "crimson", "magenta", "violet", "blue", "black", "clear")]
@@ -35,9 +36,16 @@ HABITS = st.builds(
     Habits, washes_a_week=st.floats(0.5, 14), hot_water=st.booleans(), pool=st.booleans(), sun=st.booleans()
 )
 NAMES = st.text(st.characters(codec="utf-8", exclude_categories=("Cs", "Cc", "Zl", "Zp")), min_size=1, max_size=40)
-TASKS = st.builds(Task, kind=st.sampled_from(StepKind), apply_min=st.floats(0.5, 40), process_min=st.floats(0, 50))
-WORK = st.lists(st.lists(TASKS, min_size=1, max_size=3), min_size=2, max_size=5).map(
-    lambda zones: [ZoneWork(name=f"zone {index}", tasks=tuple(tasks)) for index, tasks in enumerate(zones)]
+COATS = st.builds(
+    lambda purpose, apply_min, least_min: PlannedCoat(
+        purpose=purpose, apply_min=apply_min, least_min=least_min, most_min=least_min + 40, wants_dry=False
+    ),
+    purpose=st.sampled_from(Purpose),
+    apply_min=st.floats(0.5, 20),
+    least_min=st.floats(1, 40),
+)
+WORK = st.lists(st.lists(COATS, min_size=1, max_size=2), min_size=2, max_size=4).map(
+    lambda zones: tuple(PlannedZone(name=f"zone {index}", coats=tuple(coats)) for index, coats in enumerate(zones))
 )
 
 
@@ -136,16 +144,17 @@ class Times(unittest.TestCase):
         order = list(Freshness)
         self.assertLessEqual(order.index(freshness(kind, age)), order.index(freshness(kind, age + more)))
 
-    @given(work=WORK, chosen=st.integers(0, 4))
+    @given(work=WORK, chosen=st.integers(0, 3))
     def test_the_zone_that_goes_first_is_taken_up_first_and_nothing_is_left_out(
-        self, work: list[ZoneWork], chosen: int
+        self, work: tuple[PlannedZone, ...], chosen: int
     ) -> None:
         assume(chosen < len(work))
-        made = plan(work, first=work[chosen].name)
-        self.assertEqual(made.slots[0].zone, work[chosen].name)
-        self.assertEqual(len(made.slots), sum(len(each.tasks) for each in work))
-        hands = sorted((slot.start_min, slot.applied_min) for slot in made.slots)
-        self.assertTrue(all(a[1] <= b[0] + 1e-9 for a, b in itertools.pairwise(hands)))
+        made = schedule(Visit(zones=work, first=work[chosen].name))
+        self.assertEqual(made.slots[0].zones, (work[chosen].name,))
+        on = [(slot.zones[0], slot.coats[0]) for slot in made.slots if slot.kind is SlotKind.APPLY]
+        self.assertEqual(sorted(on), [(each.name, place) for each in work for place in range(len(each.coats))])
+        hands = sorted((slot.start_min, slot.end_min) for slot in made.slots if slot.hand == 1)
+        self.assertTrue(all(a[1] <= b[0] + 1e-6 for a, b in itertools.pairwise(hands)))
 
 
 class Readings(unittest.TestCase):

@@ -19,7 +19,7 @@ from studio.head.models import Bowl
 from studio.pour.services.mix import mix_batch
 from studio.pour.services.pan import pan_of
 from studio.pour.services.weigh import weigh
-from studio.route.models import ChosenRoute, PlannedStep, VisitPlan
+from studio.route.models import ChosenRoute, VisitPlan
 from studio.visits.models import Consult, Incident, PlannedLift, Signature, Visit, Zone
 from studio.visits.selectors import open_zone
 from studio.visits.services.add_zone import add_zone
@@ -76,7 +76,7 @@ def judge_and_care(person: Person, visit: Visit, zone: Zone) -> None:
     ChosenRoute.objects.create(zone=zone, kind="lift", chosen_by=person)
     PlannedLift.objects.create(zone=zone, to_level=10, vol=20)
     VisitPlan.objects.create(visit=visit)
-    PlannedStep.objects.create(zone=zone, kind="deposit", apply_min=10, process_min=20)
+    zone.coats.update(apply_min=10, minutes=20)
     pan_of(person)
 
 

@@ -135,6 +135,9 @@ OF_A_VISIT = (
 TO_A_VISIT = (
     "route:begin",
     "route:step",
+    "route:hands",
+    "route:bowl",
+    "bench:coats",
     "pour:weigh",
     "pour:line",
     "pour:keep",

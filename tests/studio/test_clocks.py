@@ -237,7 +237,7 @@ class BowlsAndChairs(ClockCase):
             self.send("aim", lightness="60", chroma="25", hue="0")
             set_begin(self.person, visit_id=visit.pk, begins_at=datetime.time(14, 0))
         found = clashes_of(self.person, other.day)
-        self.assertEqual([clash.start for clash in found], ["14:00"])
+        self.assertEqual([clash.start for clash in found], ["14:00", "14:30"])  # to put it on, and at the basin
         set_begin(self.person, visit_id=other.pk, begins_at=datetime.time(18, 0))
         self.assertEqual(clashes_of(self.person, other.day), [])
 

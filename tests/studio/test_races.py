@@ -17,20 +17,19 @@ from studio.cards.models import Formula
 from studio.cards.services.judge import judge_zone
 from studio.clocks.models import ZoneClock
 from studio.clocks.services.run import answer_call, rinse
-from studio.head.models import BenchStep, Bowl
+from studio.head.models import BenchStep, Bowl, Coat
 from studio.head.services.aim import want
+from studio.head.services.coats import add_coat, move_coat, set_coat
 from studio.head.services.pour import pour
 from studio.head.services.zones import add_zone, own_bowl
 from studio.pour.models import Batch, SimulatedPan, Weighing
 from studio.pour.services.mix import mix_batch, next_batch
 from studio.pour.services.pan import put_on
 from studio.pour.services.weigh import weigh
-from studio.route.models import PlannedStep
-from studio.route.services.edit_plan import set_minutes
 from studio.shelf.models import Shade
 from studio.ui.refusal import Refusal, Stale
 from studio.visits.models import Visit
-from studio.visits.selectors import open_zone
+from studio.visits.selectors import Hand, open_zone
 from studio.visits.services.start_visit import start_visit
 from tests.studio.made import TODAY, clear_skin, make_person, make_visit, put_on_hair
 
@@ -51,7 +50,7 @@ class Races(TransactionTestCase):
 
     @property
     def version(self) -> int:
-        return Bowl.objects.select_related("worktop").get(coats__zone=self.zone_id).version
+        return Bowl.objects.select_related("worktop").filter(coats__zone=self.zone_id)[0].version
 
     def at_once(self, *works: Callable[[], object]) -> list[object]:
         """What each work answers, or the refusal or fault that it met, all begun at one moment."""
@@ -243,19 +242,26 @@ class Races(TransactionTestCase):
         self.assertFalse([each for each in found if isinstance(each, Exception)])
 
     def test_a_step_of_the_plan_set_from_two_tablets_has_the_minutes_of_one(self) -> None:
-        def set_to(minutes: int) -> PlannedStep:
-            return set_minutes(
-                self.person,
-                zone_id=self.zone_id,
-                kind="deposit",
-                apply_min=Decimal(minutes),
-                process_min=Decimal(minutes),
-            )
+        hand = {"zone_id": self.zone_id, "version": self.version}
+
+        def set_to(minutes: int) -> Hand:
+            return set_coat(self.person, **hand, apply_min=Decimal(minutes), minutes=Decimal(minutes))
 
         found = self.at_once(*[lambda n=n: set_to(n) for n in range(1, HANDS + 1)])
-        self.assertFalse([each for each in found if isinstance(each, Exception)])
-        step = PlannedStep.objects.get()
-        self.assertEqual(step.apply_min, step.process_min)
+        self.assertEqual(sum(isinstance(each, Stale) for each in found), HANDS - 1)
+        coat = Coat.objects.get(zone=self.zone_id)
+        self.assertEqual(coat.apply_min, coat.minutes)
+        self.assertIsNotNone(coat.minutes)
+
+    def test_of_two_tablets_that_order_coats_at_once_one_does_and_the_other_is_told(self) -> None:
+        for purpose in ("overlay", "glaze"):
+            add_coat(self.person, zone_id=self.zone_id, version=self.version, purpose=purpose)
+        version, glaze = self.version, Coat.objects.get(purpose="glaze").pk
+        hand = {"zone_id": self.zone_id, "coat_id": glaze, "version": version}
+        found = self.at_once(*[lambda: move_coat(self.person, **hand, by=-1) for _ in range(HANDS)])
+        self.assertEqual(sum(isinstance(each, Stale) for each in found), HANDS - 1)
+        order = list(Coat.objects.filter(zone=self.zone_id).order_by("order").values_list("purpose", "order"))
+        self.assertEqual(order, [("colour", 0), ("glaze", 1), ("overlay", 2)])
 
     def test_wanted_grams_set_at_once_are_those_of_one_hand(self) -> None:
         version = self.version

@@ -17,7 +17,6 @@ from studio.clocks.models import ZoneClock
 from studio.clocks.services.run import rinse
 from studio.pour.services.mix import mix_batch
 from studio.pour.services.weigh import weigh
-from studio.route.models import PlannedStep
 from studio.shelf.models import Shade
 from studio.visits.models import Visit
 from studio.visits.selectors import open_zone
@@ -231,26 +230,27 @@ class CareAndCorrections(VisitCase):
 
 class Plans(VisitCase):
     def step(self, **fields: object):
-        fields = {"of_zone": self.zone.pk, "kind": "deposit"} | fields
+        coat = self.zone.coats.get()
+        fields = {"of_zone": self.zone.pk, "of_coat": coat.pk, "version": self.bowl.version} | fields
         return self.client.post(reverse("route:step", args=[self.visit.pk]), fields, headers={"HX-Request": "true"})
 
     def test_minutes_and_begin_can_be_changed_and_forgotten(self) -> None:
         answer = self.client.post(reverse("route:begin", args=[self.visit.pk]), {"begins_at": "14:30"}, follow=True)
         self.assertContains(answer, "ends about")
-        changed = self.step(apply_min="40", process_min="20").context["page"]
+        changed = self.step(apply_min="40", minutes="52").context["page"]
         self.assertEqual(changed.total, "1 h 00")
         self.assertEqual(changed.ends, "15:30")
         self.step(forget="1")
-        self.assertFalse(PlannedStep.objects.exists())
+        self.assertIsNone(self.zone.coats.get().apply_min)
         self.assertEqual(self.step(first="1").context["page"].first, self.zone.name)
 
     def test_the_longest_step_breaks_no_page(self) -> None:
-        self.assertEqual(self.step(apply_min="240", process_min="240").status_code, 200)
+        self.assertEqual(self.step(apply_min="240", minutes="240").status_code, 200)
 
     def test_bad_minutes_times_and_steps_are_refused(self) -> None:
-        self.assertContains(self.step(apply_min="x", process_min="1"), "needs a number", status_code=422)
-        self.assertContains(self.step(apply_min="1", process_min="999"), "0 to 240", status_code=422)
-        self.assertContains(self.step(kind="dance", apply_min="1", process_min="1"), "Choose one", status_code=422)
+        self.assertContains(self.step(apply_min="x", minutes="1"), "needs a number", status_code=422)
+        self.assertContains(self.step(apply_min="999", minutes="1"), "0 to 240", status_code=422)
+        self.assertContains(self.step(of_coat=999999, minutes="1", apply_min="1"), "no longer on", status_code=422)
         answer = self.client.post(reverse("route:begin", args=[self.visit.pk]), {"begins_at": "noonish"})
         self.assertContains(answer, "no time of day", status_code=422)
 

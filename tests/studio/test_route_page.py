@@ -136,19 +136,23 @@ class Planning(RouteCase):
         self.aim(74, 18, 300)
         self.send("zones", way="two")
         page = self.plan().context["page"]
-        self.assertEqual([lane.name for lane in page.lanes], ["roots", "lengths"])
-        self.assertEqual([bar.words for bar in page.lanes[0].bars], ["Lift", "Rinse", "Colour"])
-        self.assertEqual([row.needs for row in page.amounts], ["43", "43"])
+        self.assertEqual([lane.name for lane in page.lanes], ["roots", "lengths", "basin"])
+        self.assertEqual([bar.words for bar in page.lanes[0].bars], ["Lift", "Colour"])
+        (bowl,) = page.bowls
+        self.assertEqual((bowl.zones, bowl.needs), ("roots, lengths", "144"))
+        self.assertIn("lengths 110 g", bowl.shared)  # about a hundred for the lengths of long thick hair
+        self.assertEqual(bowl.asked, "160")
         starts = [int(step.at) for step in page.order]
         self.assertEqual(starts, sorted(starts))
+        (broken,) = page.broken  # the lengths take as long to put on as the lightener may stay
+        self.assertIn("Lightener on lengths would stay on", broken)
 
-    def test_a_chosen_route_takes_the_proposed_ones_place(self) -> None:
+    def test_a_chosen_route_is_what_is_planned(self) -> None:
         self.read(9)
         self.aim(74, 18, 300)
         self.choose("deposit")
         page = self.plan().context["page"]
         self.assertEqual([bar.words for bar in page.lanes[0].bars], ["Colour"])
-        self.assertEqual(page.amounts[0].route, "colour only")
 
     def test_what_the_shelf_lacks_and_a_bowl_too_small_is_told(self) -> None:
         self.aim(60, 25, 0)
@@ -157,6 +161,54 @@ class Planning(RouteCase):
         self.assertContains(self.plan(), "too little")
         self.send("pour", shade=shade.pk, grams=shade.stock_g + 40)
         self.assertContains(self.plan(), "Malachite: the bowls take")
+
+    def post(self, name: str, **fields: object):
+        address = reverse(f"route:{name}", args=[self.visit.pk])
+        return self.client.post(address, {"version": self.bowl.version, **fields}, headers={"HX-Request": "true"})
+
+    def hand(self) -> dict[str, int]:
+        coat = self.bowl.coats.get()
+        return {"of_zone": coat.zone_id, "of_coat": coat.pk}
+
+    def test_a_bowl_is_set_to_its_need_with_its_recipe(self) -> None:
+        self.aim(60, 25, 0)
+        self.send("pour", shade=self.shade("Orchil").pk, grams="10")
+        coat = self.bowl.coats.get()
+        self.post("bowl", zone=coat.zone_id, coat_id=coat.pk, total_grams="65")
+        self.assertEqual((self.bowl.wanted_g, self.poured()), (65, {"Orchil": 65}))
+        self.assertNotContains(self.plan(), "too little")
+
+    def test_a_coats_minutes_are_set_and_are_as_usual_again(self) -> None:
+        self.aim(60, 25, 0)
+        self.post("step", **self.hand(), apply_min="20", minutes="45")
+        coat = self.bowl.coats.get()
+        self.assertEqual((coat.apply_min, coat.minutes), (20, 45))
+        colour = self.plan().context["page"].order[0]
+        self.assertEqual((colour.apply_min, colour.on_min), ("20", "45"))
+        self.assertContains(self.post("step", **self.hand(), apply_min="20", minutes="900"), "240", status_code=422)
+        self.post("step", **self.hand(), forget="1")
+        self.assertIsNone(self.bowl.coats.get().minutes)
+
+    def test_lightener_that_one_pair_of_hands_can_not_rinse_in_time_is_said(self) -> None:
+        Consult.objects.create(visit=self.visit, length="very_long", density="thick")
+        self.read(9)
+        self.send("coats", way="add", purpose="lift")
+        lift = self.visit.zones.get().coats.get(purpose="lift")
+        self.send("coats", way="level", to_level="9.5", zone=lift.zone_id, coat_id=lift.pk)
+        answer = self.plan()
+        self.assertContains(answer, "Lightener on whole head would stay on")
+        self.assertContains(answer, "sections, each rinsed in its turn")
+        self.assertContains(self.post("hands", hands="9"), "1 to 3", status_code=422)
+        self.post("hands", hands="3")
+        self.assertEqual(self.plan().context["page"].hands, 3)
+
+    def test_hair_that_is_left_alone_takes_nothing(self) -> None:
+        self.aim(60, 25, 0)
+        self.send("zones", way="two")
+        self.visit.zones.filter(name="roots").update(left_alone=True)
+        page = self.plan().context["page"]
+        self.assertEqual([lane.name for lane in page.lanes], ["lengths", "basin"])
+        self.assertEqual([row.zones for row in page.bowls], ["lengths"])
 
     def test_the_starting_side_alternates_from_visit_to_visit(self) -> None:
         before = self.plan().context["page"].side

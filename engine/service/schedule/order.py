@@ -97,6 +97,8 @@ class Orders:
             alike = set()
             dried_for_it = self.lean and start is not now
             for zone in self.zones:
+                if not now.acts and self.visit.first not in ("", self.visit.zones[zone].name):
+                    continue
                 if dried_for_it and not (now.wet[zone] and self._wants_dry(now, zone)):
                     continue
                 look = (self.visit.zones[zone].coats[now.done[zone] :], self.visit.zones[zone].apart, now.wet[zone])

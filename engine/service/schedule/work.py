@@ -5,7 +5,7 @@ from enum import StrEnum
 from typing import Final
 
 from engine.arrays import within
-from engine.errors import BadInput, OutOfRange
+from engine.errors import BadInput, OutOfRange, Unknown
 
 MINUTES_MOST: Final = 600.0
 HANDS_MOST: Final = 3
@@ -80,18 +80,25 @@ class PlannedZone:
 
 @dataclass(frozen=True, kw_only=True)
 class Visit:
-    """All zones of a head, the pairs of hands at it, and what its basin and drying take. Raises OutOfRange."""
+    """All zones of a head, the pairs of hands at it, and what its basin and drying take.
+
+    first: the zone that is taken up before any other, if it is said. Raises OutOfRange, Unknown.
+    """
 
     zones: tuple[PlannedZone, ...]
     hands: int = 1
     basin_min: float = 8.0
     dry_min: float = 6.0
+    first: str = ""
 
     def __post_init__(self) -> None:
         if not 1 <= self.hands <= HANDS_MOST:
             raise OutOfRange("hands", self.hands, 1, HANDS_MOST)
         within("basin_min", self.basin_min, 0.0, MINUTES_MOST, "min")
         within("dry_min", self.dry_min, 0.0, MINUTES_MOST, "min")
+        names = [zone.name for zone in self.zones]
+        if self.first and self.first not in names:
+            raise Unknown("first", self.first, names)
 
     @property
     def coats(self) -> int:

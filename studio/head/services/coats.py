@@ -126,16 +126,19 @@ def set_coat(
     version: int,
     to_level: Decimal | None = None,
     minutes: Decimal | None = None,
+    apply_min: Decimal | None = None,
     vol: Decimal | None = None,
     parts: Decimal | None = None,
 ) -> Hand:
-    """Say how a coat is worked: where its lift ends, its minutes, strength and parts of its developer; what is given.
+    """Say how a coat is worked: where its lift ends, its minutes on the hair and of the hands, its developer; what is
+    given.
 
     Raises Refusal out_of_range with the field, coat_begun, not_a_lift; Stale; Bowl.DoesNotExist.
     """
     for number, name, limits, unit in (
         (to_level, "to_level", LEVELS, ""),
         (minutes, "minutes", MINUTES_LIMITS, " min"),
+        (apply_min, "apply_min", (0, MINUTES_LIMITS[1]), " min"),
         (vol, "vol", DEVELOPER_LIMITS_VOL, " vol"),
         (parts, "parts", (0, PARTS_MOST), ""),
     ):
@@ -149,7 +152,8 @@ def set_coat(
         raise Refusal("not_a_lift", "to_level")
     coat.to_level = coat.to_level if to_level is None else round(to_level, 2)
     coat.minutes = coat.minutes if minutes is None else round(minutes, 1)
-    coat.save(update_fields=["to_level", "minutes"])
+    coat.apply_min = coat.apply_min if apply_min is None else round(apply_min, 1)
+    coat.save(update_fields=["to_level", "minutes", "apply_min"])
     if coat.bowl is not None:
         coat.bowl.own_vol = coat.bowl.own_vol if vol is None else round(vol, 1)
         coat.bowl.own_parts = coat.bowl.own_parts if parts is None else round(parts, 1)
@@ -213,6 +217,17 @@ def lines_for(person: Person, purpose: str) -> list[ShadeLine]:
     """The studio's lines that a coat for a purpose may be mixed from, in shelf order. One query."""
     kinds = KINDS.get(purpose, frozenset())
     return list(ShadeLine.objects.visible_to(person).filter(kind__in=kinds).order_by("position", "pk"))
+
+
+@transaction.atomic
+def forget_minutes(person: Person, *, zone_id: int, coat_id: int | None = None, version: int) -> Hand:
+    """Let a coat's minutes be as usual again. Raises Refusal coat_begun; Stale; Bowl.DoesNotExist."""
+    held = locked_coat(person, zone_id=zone_id, coat_id=coat_id, version=version, attempt="minutes as usual")
+    if held.coat.begun:
+        raise Refusal("coat_begun")
+    Coat.objects.filter(pk=held.coat.pk).update(minutes=None, apply_min=None)
+    remember(person, held.worktop, f"{held.coat.get_purpose_display()}: minutes as usual")
+    return Hand(zone_id=zone_id, coat_id=held.coat.pk)
 
 
 def place_after(coat: Coat, bowl: Bowl, purpose: str) -> Coat:

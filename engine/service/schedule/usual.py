@@ -1,0 +1,87 @@
+"""What a coat usually takes: minutes of hands by its grams, and how long it may stay on, by its purpose and its clock.
+
+A lightener is planned for as long as its lift usually takes, and rinsed before the most that it may; what stops by
+itself may wait up to the pack's most; a pre-tone or glaze is looked at from the second minute and turns soon, whatever
+it is mixed from. Common practice, no published source; the pack decides.
+"""
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+from math import ceil
+from typing import Final
+
+from engine.service.lift import BOWL_BEST_MIN, CHECK_EVERY_MIN, DOUBT, MOST_MIN, lift_minutes
+from engine.service.schedule.work import QUICK_TO_TURN, WANTS_DRY, PlannedCoat, Purpose
+from engine.service.timing import OXIDATIVE_LIFE_MIN, TIMINGS, ClockKind
+
+APPLY_G_PER_MIN: Final = 4.0  # colour worked into thin sections; chosen by the founders
+APPLY_LEAST_MIN: Final = 5.0
+# Of what has no clock of its own: from when to when it is worked.
+UNTIMED_MIN: Final[Mapping[Purpose, tuple[float, float]]] = {
+    Purpose.REMOVE: (15.0, 30.0),
+    Purpose.EQUALISE: (1.0, 10.0),
+    Purpose.SEAL: (0.5, 5.0),
+    Purpose.MASK: (5.0, 20.0),
+}
+
+
+@dataclass(frozen=True, kw_only=True)
+class LiftAsked:
+    """A lift as it is planned: levels, strength of developer in vol, porosity of the hair."""
+
+    levels: float
+    vol: float
+    porosity: float
+
+    @property
+    def window_min(self) -> tuple[float, float]:
+        """What it usually takes, which is what is planned, and the most that it may on hair that lifts slowly."""
+        usual = lift_minutes(self.levels, self.vol, self.porosity)
+        most = min(max(usual * (1 + DOUBT), CHECK_EVERY_MIN), MOST_MIN - CHECK_EVERY_MIN)
+        return min(max(usual, CHECK_EVERY_MIN), most), most
+
+
+def usual_coat(
+    purpose: Purpose,
+    kind: ClockKind | None,
+    grams: float,
+    *,
+    lift: LiftAsked | None = None,
+    minutes: float | None = None,
+    apply_min: float | None = None,
+    rinsed: bool = True,
+) -> PlannedCoat:
+    """A coat as it is planned unless more is known. kind: its clock, if it has one.
+
+    minutes, apply_min: as they are set for it, in place of what is usual. Raises OutOfRange.
+    """
+    least, most = _window(purpose, kind, lift)
+    if minutes is not None:
+        least, most = (min(least, minutes), minutes) if purpose is Purpose.LIFT else (minutes, max(most, minutes))
+    usual_apply = max(APPLY_LEAST_MIN, grams / APPLY_G_PER_MIN)
+    return PlannedCoat(
+        purpose=purpose,
+        apply_min=usual_apply if apply_min is None else apply_min,
+        least_min=least,
+        most_min=most,
+        wants_dry=purpose in WANTS_DRY,
+        rinsed=rinsed,
+    )
+
+
+def batches_of(purpose: Purpose, apply_min: float) -> int:
+    """How many bowls an application takes, since a mixed one is past its best before a long one ends."""
+    life = BOWL_BEST_MIN[1] if purpose is Purpose.LIFT else OXIDATIVE_LIFE_MIN[1]
+    return max(1, ceil(apply_min / life - 1e-9))
+
+
+def _window(purpose: Purpose, kind: ClockKind | None, lift: LiftAsked | None) -> tuple[float, float]:
+    if lift is not None:
+        return lift.window_min
+    if purpose in QUICK_TO_TURN:
+        usual = TIMINGS[ClockKind.TONER].usual_min
+        stops = kind is not None and kind is not ClockKind.TONER
+        return usual[0], TIMINGS[kind].pack_most_min if kind is not None and stops else usual[1]
+    if kind is None:
+        return UNTIMED_MIN.get(purpose, (5.0, 20.0))
+    return TIMINGS[kind].planned_min, TIMINGS[kind].pack_most_min
