@@ -126,8 +126,15 @@ def head(person: Person, number: int, turn: int) -> Visit:
     read_hair(person, zone_id=zone.pk, after=0, hair=read)
     open_bowl(person, zone_id=zone.pk)
     depth = lightness + Decimal("0.2") * turn
-    at = {"zone_id": zone.pk, "version": version(visit)}
-    aim(person, **at, nearest=True, lightness=depth, chroma=Decimal(chroma), hue=Decimal(hue))
+    aim(
+        person,
+        zone_id=zone.pk,
+        version=version(visit),
+        lightness=depth,
+        chroma=Decimal(chroma),
+        hue=Decimal(hue),
+        nearest=True,
+    )
     for name, grams in (("Orchil", "4"), ("Clear", "50")):
         found = Shade.objects.visible_to(person).get(name=name, line__name="Ropewalk direct")
         pour(person, zone_id=zone.pk, version=version(visit), shade_id=found.pk, typed=grams)

@@ -102,7 +102,7 @@ def answers_of(bench: Bench, limits: Limits, lines: tuple[StockedLine, ...] = ()
     aims = aims_of(bench)
     if not aims:
         raise Refusal("no_aim", "aim")
-    served = bench.served if limits.one_bowl else bench.served[:1]
+    served = bench.aimed if limits.one_bowl else bench.aimed[:1]
     aims = aims[: len(served)]
     recipes: list[Answer] = []
     sentences: list[str] = []

@@ -112,6 +112,7 @@ class BenchPage:
     panel: Panel
     picking: str
     shown: str
+    wish: str
     error_field: str
     error_words: str
     status: int | None
@@ -165,9 +166,9 @@ class BenchPage:
             ("stock", "Stock", [("in", "in stock", limits.in_stock), ("any", "any", not limits.in_stock)]),
             ("lines", "Lines", [("one", "this line", limits.one_line), ("any", "any line", not limits.one_line)]),
         ]
-        if len(self.bench.served) > 1:
+        if len(self.bench.aimed) > 1:
             zone = self.bench.zone.name
-            one = f"one bowl, {len(self.bench.served)} zones"
+            one = f"one bowl, {len(self.bench.aimed)} zones"
             groups.append(
                 ("bowls", "Zones", [("one", one, limits.one_bowl), ("own", f"{zone} only", not limits.one_bowl)])
             )
@@ -179,6 +180,11 @@ class BenchPage:
         if isinstance(self.middle, LiftMiddle):
             return "lift"
         return "steer" if isinstance(self.middle, SteerMiddle) else "aim"
+
+    @property
+    def here(self) -> str:
+        """Which step of the visit it is: aiming comes before the route, the rest after it."""
+        return "aim" if self.sight.mode == "aim" and not self.bench.pours else "bench"
 
     @property
     def purposes(self) -> tuple[tuple[str, str, str], ...]:
@@ -258,6 +264,7 @@ def bench_page(
         note=sent.get("note", ""),
         panel=over,
         shown=sent.get("shown", ""),
+        wish=getattr(getattr(opened.visit, "consult", None), "wish", ""),
         picking="hair" if sent.get("picking") == "hair" else "paper",
         error_field=_place_of(refusal, over, steering=steering) if refusal else "",
         error_words=refusal_words(refusal) if refusal else "",

@@ -61,8 +61,8 @@ def set_aim(request: HttpRequest, visit_id: int) -> HttpResponse:
         if "clear" in sent.form:
             return clear_aim(sent.person, **sent.hand)
         parts = {name: typed_number(sent.text(name), name) for name in ("lightness", "chroma", "hue")}
-        nearest = bool(sent.text("tapped"))
-        return aim(sent.person, **sent.hand, nearest=nearest, **parts)
+        nearest, everywhere = bool(sent.text("tapped")), bool(sent.text("everywhere"))
+        return aim(sent.person, **sent.hand, nearest=nearest, everywhere=everywhere, **parts)
 
     return act(request, visit_id, change)
 

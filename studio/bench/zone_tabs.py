@@ -41,7 +41,7 @@ def zone_tabs(bench: Bench, seen: BenchForecast) -> list[ZoneTab]:
         ZoneTab(
             zone=each.bench.zone,
             hex=each.forecast.hex,
-            off=_short(_off(each)),
+            off="–" if each.bench.zone.left_alone else _short(_off(each)),
             bowl=letters[each.bench.bowl.pk] if len(bench.zones) > 1 else "",
             chosen=each.bench.zone.pk == bench.zone.pk,
         )

@@ -1,6 +1,7 @@
 """Zones on the Bench, and aiming by a photo."""
 
 from collections.abc import Callable
+from decimal import Decimal
 from typing import Final
 
 from django.http import HttpRequest, HttpResponse
@@ -120,9 +121,9 @@ def _aim_by_photo(sent: Sent) -> object:
     x, y = tapped_in(sent.form)
     picked = picked_colour(sent.person, visit_id=sent.visit_id, x=x, y=y)
     lightness, chroma, hue = (float(part) for part in lch_of(picked.lab))
-    parts = zip(("lightness", "chroma", "hue"), (lightness, min(chroma, 150.0), hue % 360), strict=True)
-    numbers = {name: typed_number(f"{part:.2f}", name) for name, part in parts}
-    return aim(sent.person, **sent.hand, nearest=True, **numbers)
+    numbers = (Decimal(f"{part:.2f}") for part in (lightness, min(chroma, 150.0), hue % 360))
+    depth, strength, angle = numbers
+    return aim(sent.person, **sent.hand, nearest=True, lightness=depth, chroma=strength, hue=angle)
 
 
 @require_safe

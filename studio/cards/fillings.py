@@ -69,7 +69,7 @@ def zones_worked(person: Person, bench: Bench) -> list[Zone]:
 
     One query.
     """
-    here = [each.zone for each in bench.zones]
+    here = [each.zone for each in bench.zones if not each.zone.left_alone]
     serving = {each.bowl.pk for each in bench.coats}
     gone: set[int] = set()
     for batch in _all_batches(person, bench):

@@ -12,9 +12,10 @@ from studio.accounts.models import Person
 from studio.cards.models import Formula, ZoneResult
 from studio.clocks.models import ZoneClock
 from studio.clocks.selectors import BowlSeen, ClockSeen, mixed_bowls, running_clocks
-from studio.head.models import Bowl
+from studio.head.models import Bowl, Coat
 from studio.head.selectors import bench_of
 from studio.head.services.open_bowl import open_bowls
+from studio.head.state import TARGET_NAMES
 from studio.pour.models import Batch, Weighing
 from studio.route.models import VisitPlan
 from studio.route.planned import planned_of
@@ -104,9 +105,13 @@ def chairs_of(person: Person, day: datetime.date, now: datetime.datetime) -> lis
 
 
 def _aims(person: Person, visits: list[int]) -> dict[int, Lock]:
-    """A lock in the colour that each visit's first bowl aims at. One query."""
+    """A lock in the colour that each visit's first bowl aims at, else a coat of it by itself. Two queries."""
     bowls = Bowl.objects.visible_to(person).filter(worktop__visit__in=visits, target_l__isnull=False)
-    rows = bowls.order_by("-id").values_list("worktop__visit", "target_l", "target_a", "target_b")
+    coats = Coat.objects.visible_to(person).filter(zone__visit__in=visits, removed=False, target_l__isnull=False)
+    rows = [
+        *coats.order_by("-id").values_list("zone__visit", *TARGET_NAMES),
+        *bowls.order_by("-id").values_list("worktop__visit", *TARGET_NAMES),
+    ]
     return {visit: lock_of_colour((float(lab[0] or 0), float(lab[1] or 0), float(lab[2] or 0))) for visit, *lab in rows}
 
 
@@ -143,7 +148,8 @@ def _staged(person: Person, day: datetime.date) -> list[Visit]:
         visits.annotate(
             consulted=Exists(Consult.objects.filter(visit=own, version__gt=0)),
             read=Exists(Reading.objects.filter(zone__visit=own)),
-            aimed=Exists(Bowl.objects.filter(worktop__visit=own, target_l__isnull=False)),
+            aimed=Exists(Bowl.objects.filter(worktop__visit=own, target_l__isnull=False))
+            | Exists(Coat.objects.filter(zone__visit=own, removed=False, target_l__isnull=False)),
             poured=Exists(Weighing.objects.filter(batch__bowl__worktop__visit=own, taken_back=False)),
             mixed=Exists(Batch.objects.filter(bowl__worktop__visit=own, mixed_at__isnull=False)),
             rinsed=Exists(coloured.filter(zone__visit=own, rinsed_at__isnull=False)),

@@ -111,6 +111,7 @@ def clock_page(
                 tried if zone.pk == opened.zone.pk else None,
             )
             for zone in (*opened.zones, *removed)
+            if zone.pk in by_zone or not zone.left_alone
         ),
         done=done,
         bowls=mixed_bowls(person, [opened.visit.pk], now),

@@ -13,7 +13,9 @@ from studio.visits.gates import Asked, GateCoat
 def bowl_coat(asked: Asked, bench: Bench, how: How = AS_USUAL, *, of: ZoneBench | None = None) -> GateCoat:
     """A coat's bowl, that of the one in hand unless another is named, on every zone that it goes on."""
     bowl = (of or bench).bowl.pk
-    served = {each.zone.pk: each for each in reversed(bench.coats) if each.bowl.pk == bowl}
+    on = [each for each in bench.coats if each.bowl.pk == bowl]
+    taken = [each for each in on if not each.zone.left_alone] or on
+    served = {each.zone.pk: each for each in reversed(taken)}
     return _coat(asked, bench, [served[zone.zone.pk] for zone in bench.zones if zone.zone.pk in served], how)
 
 

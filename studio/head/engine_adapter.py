@@ -137,8 +137,8 @@ def _zones_seen(bench: Bench, sight: Sight) -> tuple[ZoneSeen, ...]:
     """All zones; those that one bowl serves are forecast together."""
     canvases = {each.zone.pk: canvas_of(each.reading) for each in bench.zones}
     seen: dict[int, ZoneSeen] = {}
-    for bowl_id in dict.fromkeys(each.bowl.pk for each in bench.zones):
-        served = [each for each in bench.zones if each.bowl.pk == bowl_id]
+    for key in dict.fromkeys(_alike(each) for each in bench.zones):
+        served = [each for each in bench.zones if _alike(each) == key]
         hair, bowl = [canvases[each.zone.pk] for each in served], served[0].mix
         process = served[0].process
         lifted = [lifted_by(each, canvas) for each, canvas in zip(served, hair, strict=True)]
@@ -152,6 +152,11 @@ def _zones_seen(bench: Bench, sight: Sight) -> tuple[ZoneSeen, ...]:
         for each, canvas, forecast, after in zip(served, hair, forecasts, lifted, strict=True):
             seen[each.zone.pk] = ZoneSeen(bench=each, canvas=canvas, bowl=bowl, forecast=forecast, lifted=after)
     return tuple(seen[each.zone.pk] for each in bench.zones)
+
+
+def _alike(coat: ZoneBench) -> tuple[int, bool]:
+    """What zones that are forecast together have in common: their bowl, and whether they get it."""
+    return coat.bowl.pk, coat.zone.left_alone
 
 
 @lru_cache(maxsize=256)
@@ -196,11 +201,11 @@ def _stretch(seen: ZoneSeen, bowl: Bowl | None, sight: Sight = Sight()) -> Stret
 
 
 def aims_of(bench: Bench) -> list[ZoneAim]:
-    """The zones that the bowl in hand serves, each with the bowl's aim; empty before there is an aim."""
-    target_lab = bench.target_lab
-    if target_lab is None:
+    """The zones that the bowl in hand serves and that have an aim, each with its own; empty before there is an aim."""
+    if bench.target_lab is None:
         return []
-    return [ZoneAim(canvas=canvas_of(each.reading), target_lab=target_lab) for each in bench.served]
+    aimed = [(each, each.target_lab) for each in bench.aimed]
+    return [ZoneAim(canvas=canvas_of(each.reading), target_lab=lab) for each, lab in aimed if lab is not None]
 
 
 def stocked_shelf(bench: ZoneBench, *, in_stock: bool = True) -> list[Shade]:

@@ -151,8 +151,10 @@ class CoatScope(StudioScope["Coat"]):
     studio_path = "zone__visit__client__studio"
 
 
-class Coat(models.Model):
+class Coat(TargetFields):
     """One application on a zone: what it is for, the bowl it comes from, and its place among the zone's coats.
+
+    Its target: an aim of its own, where that is another than the bowl's, which all that it serves share.
 
     bowl: none for what has neither aim nor mix: remover, equaliser, seal. blend_percent: how wide its seam to the next
     zone is, of the length. to_level: where a lift is to stop. minutes, apply_min: on the hair, and of the hands that
@@ -189,9 +191,11 @@ class Coat(models.Model):
 
     objects = CoatScope.as_manager()
 
-    class Meta:
+    class Meta(TargetFields.Meta):
+        abstract = False
         ordering = ["order", "id"]
         constraints = [
+            *TargetFields.Meta.constraints,
             models.CheckConstraint(condition=Q(blend_percent__lte=BLEND_MOST_PERCENT), name="bench_coat_blend_0_50"),
             models.CheckConstraint(
                 condition=Q(purpose__in=["remove", "equalise", "seal"], bowl=None)

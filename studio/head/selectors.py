@@ -11,7 +11,7 @@ from engine.arrays import FloatArray
 from engine.bowl import mix as bowls
 from engine.bowl.mix import Process
 from studio.accounts.models import Person
-from studio.head.models import BenchStep, Bowl, Coat, Photo, Pour, Worktop, WorktopRows
+from studio.head.models import BenchStep, Bowl, Coat, Photo, Pour, TargetFields, Worktop, WorktopRows
 from studio.head.standing import bowl_process, hair_of
 from studio.head.state import BowlState, rows_of
 from studio.shelf.models import Shade
@@ -22,9 +22,9 @@ from studio.visits.selectors import OpenZone
 TRAIL_STEPS = 8
 
 
-def target_of(bowl: Bowl) -> FloatArray | None:
-    """A bowl's aim in L*a*b* (3,), if it has one."""
-    parts = [bowl.target_l, bowl.target_a, bowl.target_b]
+def target_of(row: TargetFields) -> FloatArray | None:
+    """A row's own aim in L*a*b* (3,), if it has one."""
+    parts = [row.target_l, row.target_a, row.target_b]
     return None if None in parts else np.array([float(part) for part in parts if part is not None])
 
 
@@ -52,8 +52,14 @@ class ZoneBench:
 
     @property
     def target_lab(self) -> FloatArray | None:
-        """The aim in L*a*b* (3,), if there is one."""
-        return target_of(self.bowl)
+        """The aim in L*a*b* (3,), if there is one: the coat's own, else the bowl's."""
+        own = target_of(self.coat)
+        return target_of(self.bowl) if own is None else own
+
+    @property
+    def aim_row(self) -> TargetFields:
+        """The row that holds the aim."""
+        return self.bowl if target_of(self.coat) is None else self.coat
 
     @property
     def total_g(self) -> Decimal:
@@ -78,7 +84,7 @@ class ZoneBench:
     @cached_property
     def mix(self) -> bowls.Bowl | None:
         """The bowl for the engine, or None when nothing has been poured, or nothing that colours."""
-        if not self.pours or self.coat.lifts:
+        if not self.pours or self.coat.lifts or self.zone.left_alone:
             return None
         return bowls.Bowl(grams={self.stocked.dyes[shade.pk]: float(grams) for shade, grams in self.poured})
 
@@ -109,9 +115,18 @@ class Bench(ZoneBench):
 
     @property
     def served(self) -> tuple[ZoneBench, ...]:
-        """The zones that are coloured from the bowl in hand, the zone in hand first."""
-        others = (each for each in self.zones if each.bowl.pk == self.bowl.pk and each.zone.pk != self.zone.pk)
+        """The zones that are coloured from the bowl in hand, the zone in hand first; none that is left alone."""
+        others = (
+            each
+            for each in self.zones
+            if each.bowl.pk == self.bowl.pk and each.zone.pk != self.zone.pk and not each.zone.left_alone
+        )
         return (self, *others)
+
+    @property
+    def aimed(self) -> tuple[ZoneBench, ...]:
+        """Of the zones that the bowl in hand serves those that have an aim, each with its own."""
+        return tuple(each for each in self.served if each.target_lab is not None)
 
     @property
     def coats_on(self) -> int:

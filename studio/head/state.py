@@ -3,7 +3,7 @@
 from collections.abc import Iterable, Mapping
 from decimal import Decimal
 from operator import attrgetter
-from typing import NotRequired, TypedDict
+from typing import Final, NotRequired, TypedDict
 
 from django.db.models import F, QuerySet
 
@@ -13,6 +13,8 @@ from studio.shelf.models import Shade
 from studio.shelf.selectors import line_at, stocked_line
 from studio.ui.refusal import Refusal
 from studio.visits.models import Zone
+
+TARGET_NAMES: Final = ("target_l", "target_a", "target_b")
 
 
 class BowlState(TypedDict):
@@ -31,7 +33,7 @@ class BowlState(TypedDict):
 
 
 class CoatState(TypedDict):
-    """One coat of a zone: its row, its bowl's, what it is for, and its seam. to_level, minutes: where there are."""
+    """One coat of a zone: its row, its bowl's, what it is for, and its seam. The rest: where there is any."""
 
     coat: int
     bowl: int | None
@@ -40,6 +42,7 @@ class CoatState(TypedDict):
     to_level: NotRequired[str]
     minutes: NotRequired[str]
     apply_min: NotRequired[str]
+    target: NotRequired[list[str]]
 
 
 class ZoneState(TypedDict):
@@ -125,6 +128,9 @@ def _coat_state(coat: Coat) -> CoatState:
         state["minutes"] = str(coat.minutes)
     if coat.apply_min is not None:
         state["apply_min"] = str(coat.apply_min)
+    own = [coat.target_l, coat.target_a, coat.target_b]
+    if None not in own:
+        state["target"] = [str(part) for part in own]
     return state
 
 
@@ -167,6 +173,7 @@ def restore(worktop: Worktop, state: BenchState) -> None:
                 to_level=each.get("to_level"),
                 minutes=each.get("minutes"),
                 apply_min=each.get("apply_min"),
+                **dict(zip(TARGET_NAMES, each.get("target", (None, None, None)), strict=True)),
                 order=place,
                 removed=False,
             )

@@ -222,7 +222,7 @@ def _bowls(bench: Bench) -> tuple[tuple[str, str, bool], ...]:
     return tuple(
         (
             f"zone={coats[0].zone.pk}&coat_id={coats[0].coat.pk}",
-            (f"{coats[0].coat.get_purpose_display()}: " if several else "")
+            (f"{coats[0].coat.get_purpose_display().capitalize()}: " if several else "")
             + ", ".join(dict.fromkeys(each.zone.name for each in coats)),
             bowl == bench.bowl.pk,
         )

@@ -36,6 +36,16 @@ HINTS: Final[Mapping[str, str]] = {
 }
 
 
+PLACE_HINTS: Final[Mapping[str, str]] = {
+    "length_cm": "by its word",
+    "regrowth_cm": "3",
+    "from_cm": "by its part",
+    "to_cm": "by its part",
+    "area_percent": "by its part",
+    "strand_percent": "as woven",
+}
+PLACE_FIELDS: Final = tuple(PLACE_HINTS)
+
 READER_FAULTS: Final = (
     ("none", "works"),
     ("slips", "one reading slips"),
@@ -91,6 +101,9 @@ class ReadPage:
     after_coats: int | None
     found: "Found | None"
     schools: list[tuple[str, str, bool]]
+    place: list[tuple[str, str, str, str]]
+    patterns: list[tuple[str, str, bool]]
+    places_zone: bool
     held_levels: tuple[int, ...] = tuple(range(2, 11))
     faults: tuple[tuple[str, str], ...] = READER_FAULTS
     own_fields: tuple[str, ...] = ("", *RANGES)
@@ -159,8 +172,29 @@ def read_page(
         after_lift=after_lift or bool(reading and reading.after_lift),
         after_coats=after_coats,
         found=found,
+        place=[(name, LABELS[name], typed.get(name, given), hint) for name, given, hint in _place(opened)],
+        patterns=[
+            (value, words, value == typed.get("pattern", opened.zone.pattern)) for value, words in Zone.Pattern.choices
+        ],
+        places_zone=refusal is not None and refusal.field in (*PLACE_FIELDS, "pattern"),
         schools=[(value, words, value == studio.school) for value, words in Studio.SchoolChoice.choices],
     )
+
+
+def _place(opened: OpenZone) -> list[tuple[str, str, str]]:
+    """Where the zone in hand lies and how long the hair is, as fields: name, what is set, and what counts else."""
+    zone, consult = opened.zone, getattr(opened.visit, "consult", None)
+    lengths = {
+        "length_cm": getattr(consult, "length_cm", None),
+        "regrowth_cm": getattr(consult, "regrowth_cm", None),
+        "from_cm": zone.from_cm,
+        "to_cm": zone.to_cm,
+        "area_percent": None if zone.area_share is None else 100 * zone.area_share,
+        "strand_percent": None if zone.strand_share is None else 100 * zone.strand_share,
+    }
+    return [
+        (name, "" if number is None else f"{float(number):g}", PLACE_HINTS[name]) for name, number in lengths.items()
+    ]
 
 
 def _with(canvas: Canvas, name: str, number: float) -> Canvas:

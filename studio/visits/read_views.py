@@ -18,7 +18,9 @@ from studio.visits.acting import Sent, act_on
 from studio.visits.engine_adapter import canvas_of
 from studio.visits.found import Found, found_in
 from studio.visits.models import Reading, Zone
+from studio.visits.page import PLACE_FIELDS
 from studio.visits.services.add_zone import add_zone
+from studio.visits.services.place_zone import ZonePlace, place_zone
 from studio.visits.views import show_read
 
 READINGS: Final = (3, 9)
@@ -68,6 +70,22 @@ def choose_school(request: HttpRequest, visit_id: int) -> HttpResponse:
 
     def change(sent: Sent) -> None:
         set_school(sent.person, school=sent.text("school"))
+
+    return act_on(request, visit_id, change, show=show_read, page="visits:read")
+
+
+@require_POST
+def place(request: HttpRequest, visit_id: int) -> HttpResponse:
+    """Say where the zone in hand lies, and how long the hair is."""
+
+    def number(sent: Sent, name: str) -> Decimal | None:
+        typed = sent.text(name).strip()
+        return typed_number(typed, name, example="12") if typed else None
+
+    def change(sent: Sent) -> None:
+        numbers = {name: number(sent, name) for name in PLACE_FIELDS}
+        where = ZonePlace(**numbers, pattern=sent.text("pattern"), left_alone="left_alone" in sent.form)
+        place_zone(sent.person, zone_id=sent.zone_id, place=where)
 
     return act_on(request, visit_id, change, show=show_read, page="visits:read")
 

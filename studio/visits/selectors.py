@@ -59,7 +59,11 @@ def open_zone(person: Person, visit_id: int, zone_id: int | None = None, coat_id
     Raises Zone.DoesNotExist for another studio's visit, Refusal zone_gone for a zone that the visit does not have
     or has no more.
     """
-    found = Zone.objects.visible_to(person).filter(visit_id=visit_id, removed=False).select_related("visit__client")
+    found = (
+        Zone.objects.visible_to(person)
+        .filter(visit_id=visit_id, removed=False)
+        .select_related("visit__client", "visit__consult")
+    )
     zones = tuple(sorted(found.order_by(), key=attrgetter("position", "pk")))
     if not zones:
         raise Zone.DoesNotExist

@@ -221,7 +221,7 @@ class BowlsAndChairs(ClockCase):
     def test_the_head_that_calls_first_is_on_top_whatever_number_there_are(self) -> None:
         for number in range(3):
             make_visit(self.person, f"Client {number}")
-        with self.assertNumQueries(5):
+        with self.assertNumQueries(6):
             chairs_of(self.person, self.visit.day, NOW)
         self.start()
         chairs = chairs_of(self.person, self.visit.day, after(31))

@@ -394,3 +394,65 @@ class ByRoute(CoatCase):
         dyes = stocked_line(self.coat("colour").bowl.line).dyes
         self.assertLess(len(canvas_of(self.bench("fill").reading).old), len(dyes))
         self.assertTrue(canvas_of(self.bench("colour").reading).old)
+
+
+class AimsOfZones(CoatCase):
+    """An aim belongs to its zone, and is shared when that is asked."""
+
+    def setUp(self) -> None:
+        super().setUp()
+        self.send("aim", lightness="60", chroma="25", hue="0", zone=self.zone.pk)
+        self.send("zones", way="add", part="nape", name="nape", zone=self.zone.pk)
+        self.nape = Zone.objects.get(name="nape")
+
+    def aims(self) -> dict[str, float]:
+        """Depth of each zone's aim."""
+        bench = bench_of(self.person, open_zone(self.person, self.visit.pk))
+        return {each.zone.name: round(float(each.target_lab[0])) for each in bench.zones if each.target_lab is not None}
+
+    def aim(self, depth: int, **more: object) -> None:
+        sent = {"lightness": depth, "chroma": "20", "hue": "300", "tapped": "1", "zone": self.nape.pk} | more
+        self.assertEqual(self.send("aim", **sent).status_code, 200)
+
+    def test_an_aim_set_on_one_zone_leaves_the_others_theirs(self) -> None:
+        self.assertEqual(self.aims(), {"whole head": 60, "nape": 60})
+        self.aim(40)
+        self.assertEqual(self.aims(), {"whole head": 60, "nape": 40})
+        self.send("walk", way="undo", zone=self.nape.pk)
+        self.assertEqual(self.aims(), {"whole head": 60, "nape": 60})
+        self.send("walk", way="redo", zone=self.nape.pk)
+        self.assertEqual(self.aims(), {"whole head": 60, "nape": 40})
+
+    def test_it_is_shared_when_that_is_asked(self) -> None:
+        self.aim(40)
+        self.aim(50, everywhere="1")
+        self.assertEqual(self.aims(), {"whole head": 50, "nape": 50})
+        self.assertFalse(Coat.objects.filter(target_l__isnull=False).exists())
+
+    def test_one_bowl_is_matched_to_the_aims_of_both(self) -> None:
+        self.aim(40)
+        page = self.client.get(self.on_bench("bench"), {"zone": self.nape.pk, "answers": 1}).context["page"]
+        self.assertEqual(len(page.panel.answers.recipes[0].locks), 2)
+
+    def test_a_bowl_of_its_own_takes_its_aim_along_and_the_card_keeps_it(self) -> None:
+        self.aim(40)
+        self.send("zones", way="own", zone=self.nape.pk)
+        self.assertEqual(self.aims(), {"whole head": 60, "nape": 40})
+        for zone in (self.zone, self.nape):
+            self.send("pour", shade=self.shade("Orchil").pk, grams="3", zone=zone.pk)
+        save_formula(self.person, visit_id=self.visit.pk, version=self.bowl.version)
+        kept = dict(Formula.objects.values_list("zone_name", "target_l"))
+        self.assertEqual({name: round(depth) for name, depth in kept.items()}, {"whole head": 60, "nape": 40})
+
+    def test_no_aim_takes_both_away(self) -> None:
+        self.aim(40)
+        self.send("aim", clear="1", zone=self.nape.pk)
+        self.assertEqual(self.aims(), {})
+
+    def test_the_way_from_read_leads_over_the_aim_with_the_wish_to_the_route(self) -> None:
+        self.client.post(reverse("visits:consult", args=[self.visit.pk]), {"wish": "a foxglove, not too loud"})
+        read = self.client.get(reverse("visits:read", args=[self.visit.pk]))
+        self.assertContains(read, "Choose the aim")
+        page = self.client.get(self.on_bench("bench"), {"mode": "aim", "zone": self.zone.pk})
+        self.assertContains(page, "Find the route")
+        self.assertEqual(page.context["page"].here, "aim")

@@ -112,7 +112,7 @@ def _keep(person: Person, zone: Zone, kept: _Kept, moment: datetime.datetime) ->
         line=filling.line,
         wanted_g=bowl.wanted_g,
         **{name: getattr(reading, name) for name in HAIR},
-        **{name: getattr(bowl, name) for name in TARGET},
+        **{name: getattr(kept.coat.aim_row if kept.coat else bowl, name) for name in TARGET},
         forecast_l=lightness,
         forecast_a=a,
         forecast_b=b,
@@ -154,7 +154,8 @@ def _forecast(kept: _Kept, reading: Reading) -> tuple[FloatArray, Aim | None]:
     canvas, coat = canvas_of(reading), kept.coat.coat if kept.coat else None
     if coat is not None and coat.to_level is not None:
         return canvas_lab(lightened(canvas, max(float(coat.to_level), canvas.level))), None
-    process, target_lab = bowl_process(kept.filling.bowl), target_of(kept.filling.bowl)
+    process = bowl_process(kept.filling.bowl)
+    target_lab = kept.coat.target_lab if kept.coat else target_of(kept.filling.bowl)
     forecast = predict(canvas, engine_bowl_of(kept.filling), process=process, target_lab=target_lab)
     return forecast.lab, forecast.aim
 

@@ -8,9 +8,9 @@ from django.db import transaction
 from engine.colorimetry.lab import lab_from_lch
 from engine.colorimetry.screen import fits_screen, largest_chroma
 from studio.accounts.models import Person
-from studio.head.models import WANTED_LEAST_G, WANTED_MOST_G, Bowl
-from studio.head.services.changing import changing, locked_bowl, remember
-from studio.head.state import set_target
+from studio.head.models import WANTED_LEAST_G, WANTED_MOST_G, Bowl, Coat
+from studio.head.services.changing import LockedCoat, locked_bowl, locked_coat, remember
+from studio.head.state import TARGET_NAMES, set_target
 from studio.ui.numbers import within
 from studio.ui.refusal import Refusal
 
@@ -25,10 +25,12 @@ def aim(
     chroma: Decimal,
     hue: Decimal,
     nearest: bool = False,
+    everywhere: bool = False,
 ) -> Bowl:
     """Aim at a colour by lightness L*, chroma, and hue in degrees, under daylight.
 
-    nearest: a tapped colour that no screen shows becomes the strongest one of its hue that can be shown.
+    everywhere: for every zone that the bowl serves, not only the one in hand. nearest: a tapped colour that no screen
+    shows becomes the strongest one of its hue that can be shown.
     Raises Refusal out_of_range with the field, aim_not_showable with the largest chroma that a screen shows;
     Stale; Bowl.DoesNotExist.
     """
@@ -43,17 +45,37 @@ def aim(
         chroma = Decimal(most)
         lab = lab_from_lch(np.array([float(lightness), most, float(hue)]))
     words = f"aim at depth {lightness:.0f}, strength {chroma:.0f}, hue {hue:.0f}°"
-    with changing(person, zone_id=zone_id, coat_id=coat_id, version=version, words=words) as bowl:
-        set_target(bowl, [Decimal(str(float(part))) for part in lab])
-        bowl.save()
-    return bowl
+    parts = [Decimal(str(float(part))) for part in lab]
+    with transaction.atomic():
+        held = locked_coat(person, zone_id=zone_id, coat_id=coat_id, version=version, attempt=words)
+        return _aimed(person, held, parts, words if not everywhere else f"{words}, all zones", everywhere=everywhere)
 
 
 def clear_aim(person: Person, *, zone_id: int, coat_id: int | None = None, version: int) -> Bowl:
-    """Aim at nothing any more; undo brings the aim back. Raises Stale; Bowl.DoesNotExist."""
-    with changing(person, zone_id=zone_id, coat_id=coat_id, version=version, words="the aim taken away") as bowl:
-        set_target(bowl, None)
+    """Aim at nothing any more: neither a coat by itself nor its bowl; undo brings the aim back.
+
+    Raises Refusal coat_plain; Stale; Bowl.DoesNotExist.
+    """
+    words = "the aim taken away"
+    with transaction.atomic():
+        held = locked_coat(person, zone_id=zone_id, coat_id=coat_id, version=version, attempt=words)
+        return _aimed(person, held, None, words, everywhere=True)
+
+
+def _aimed(person: Person, held: LockedCoat, parts: list[Decimal] | None, words: str, *, everywhere: bool) -> Bowl:
+    """An aim belongs to its zone, unless it is asked for all that the bowl serves, or the bowl serves no other."""
+    coat, bowl = held.coat, held.coat.bowl
+    if bowl is None:
+        raise Refusal("coat_plain")
+    served = Coat.objects.filter(bowl=bowl, removed=False, zone__removed=False)
+    if everywhere or served.exclude(zone=coat.zone_id).count() == 0:
+        served.update(**dict.fromkeys(TARGET_NAMES))
+        set_target(bowl, parts)
         bowl.save()
+    else:
+        set_target(coat, parts)
+        coat.save(update_fields=list(TARGET_NAMES))
+    remember(person, held.worktop, words)
     return bowl
 
 

@@ -10,7 +10,7 @@ from studio.accounts.models import Person
 from studio.head.models import Bowl, Coat
 from studio.head.services.changing import locked_coat, remember
 from studio.head.services.coats import place_after
-from studio.head.state import set_target
+from studio.head.state import TARGET_NAMES, set_target
 from studio.ui.refusal import Refusal
 from studio.visits.models import Reading, Zone
 from studio.visits.selectors import Hand
@@ -43,7 +43,7 @@ def begin_coat(
         coat = place_after(coat, fresh, Coat.Purpose.OVERLAY)
     else:
         _lay(person, coat.zone, laid)
-        Coat.objects.filter(pk=coat.pk).update(bowl=fresh)
+        Coat.objects.filter(pk=coat.pk).update(bowl=fresh, **dict.fromkeys(TARGET_NAMES))
     remember(person, used.worktop, f"a fresh bowl over what is on {coat.zone.name}")
     return Hand(zone_id=coat.zone_id, coat_id=coat.pk)
 

@@ -77,7 +77,7 @@ def _check_seen(worktop: Worktop, bowl: Bowl | None, version: int, attempt: Word
 
 def served_by(bowl: Bowl) -> list[int]:
     """The rows of the zones that a bowl is for, as they stand. One query."""
-    coats = bowl.coats.filter(removed=False, zone__removed=False).order_by("pk")
+    coats = bowl.coats.filter(removed=False, zone__removed=False, zone__left_alone=False).order_by("pk")
     return list(dict.fromkeys(coats.values_list("zone", flat=True)))
 
 

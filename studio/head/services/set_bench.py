@@ -7,7 +7,7 @@ from decimal import Decimal
 from studio.accounts.models import Person
 from studio.head.models import Bowl
 from studio.head.services.changing import changing
-from studio.head.state import BowlState, restore_bowl
+from studio.head.state import TARGET_NAMES, BowlState, restore_bowl
 from studio.visits.models import Reading, Zone
 
 
@@ -59,6 +59,7 @@ def _set_one(person: Person, in_hand: Bowl, zone: Zone, setting: ZoneSetting) ->
     if coat is None or coat.bowl is None:
         raise Bowl.DoesNotExist
     bowl = coat.bowl
+    zone.coats.filter(pk=coat.pk).update(**dict.fromkeys(TARGET_NAMES))
     restore_bowl(bowl, setting.bowl, fresh=True)
     bowl.save()
     _read_once(person, zone, setting.hair)

@@ -9,7 +9,7 @@ from engine.arrays import FloatArray
 from studio.accounts.models import Person
 from studio.head.models import BLEND_MOST_PERCENT, Bowl, Coat, Worktop
 from studio.head.services.changing import changing, copy_coats, locked_bowl, locked_coat, remember
-from studio.head.state import bowl_state, restore_bowl, set_target
+from studio.head.state import TARGET_NAMES, bowl_state, restore_bowl, set_target
 from studio.ui.refusal import Refusal
 from studio.ui.texts import one_line
 from studio.visits.models import ZONES_MOST, Reading, Zone
@@ -100,6 +100,7 @@ def own_bowl(
         own = bowl
     if target_lab is not None:
         set_target(own, [Decimal(str(float(part))) for part in target_lab])
+        Coat.objects.filter(pk=coat.pk).update(**dict.fromkeys(TARGET_NAMES))
     own.save()
     remember(person, bowl.worktop, f"a bowl of its own for {zone.name}")
     return own
@@ -117,7 +118,7 @@ def share_bowl(person: Person, *, zone_id: int, coat_id: int | None = None, vers
         raise Refusal("zone_gone")
     if served.lifts != coat.lifts:
         raise Refusal("bowl_of_another_kind", other=served.get_purpose_display(), own=coat.get_purpose_display())
-    Coat.objects.filter(pk=coat.pk).update(bowl=served.bowl)
+    Coat.objects.filter(pk=coat.pk).update(bowl=served.bowl, **dict.fromkeys(TARGET_NAMES))
     remember(person, coat.bowl.worktop, f"one bowl with {served.zone.name}")
     return served.bowl
 
