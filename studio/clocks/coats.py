@@ -11,6 +11,7 @@ from engine.service.route import RouteKind
 from engine.service.timing import CLOCK_OF_DYE, TIMINGS, ClockKind
 from engine.service.work import Work, WorkKind
 from studio.accounts.models import Person
+from studio.clocks.models import ZoneClock
 from studio.head.coats import zone_coat
 from studio.head.models import Bowl
 from studio.head.models import Coat as CoatRow
@@ -152,6 +153,22 @@ def due_kind(head: Head, zone: Zone, been: Collection[str]) -> ClockKind:
         return ClockKind.FILL
     due = due_coat(head, zone)
     return (kind_of(due) if due else None) or usual_clock(zone)
+
+
+def due_zones(person: Person, head: Head) -> dict[ClockKind, tuple[Zone, ...]]:
+    """The zones that have a coat to come and nothing on, by its kind; none that is left alone. One query."""
+    on = set(
+        ZoneClock.objects.visible_to(person)
+        .filter(zone__visit=head.opened.visit, rinsed_at=None)
+        .values_list("zone", flat=True)
+    )
+    found: dict[ClockKind, list[Zone]] = {}
+    for zone in head.opened.zones:
+        due = None if zone.pk in on or zone.left_alone else due_coat(head, zone)
+        kind = kind_of(due) if due else None
+        if kind is not None:
+            found.setdefault(kind, []).append(zone)
+    return {kind: tuple(zones) for kind, zones in found.items()}
 
 
 def due_minutes(head: Head, zone: Zone, kind: ClockKind) -> Decimal:

@@ -10,7 +10,17 @@ from engine.bowl.cautions import Severity
 from engine.service.timing import TIMINGS, ClockKind
 from engine.service.work import WorkKind
 from studio.accounts.models import Person
-from studio.clocks.coats import Head, Start, due_kind, due_minutes, head_of, planned_level, planned_vol, start_coat
+from studio.clocks.coats import (
+    Head,
+    Start,
+    due_kind,
+    due_minutes,
+    due_zones,
+    head_of,
+    planned_level,
+    planned_vol,
+    start_coat,
+)
 from studio.clocks.models import ZoneClock
 from studio.clocks.selectors import BowlSeen, ClockSeen, done_clocks, mixed_bowls, running_clocks
 from studio.ui.refusal import Refusal
@@ -59,6 +69,12 @@ class ClockPage:
     kinds: tuple[tuple[str, str, str], ...]
     now_ms: int
     error_words: str
+    together: tuple[tuple[str, str, int], ...]
+
+    @property
+    def running(self) -> int:
+        """How many clocks run."""
+        return sum(each.running is not None for each in self.zones)
 
     @property
     def is_calling(self) -> bool:
@@ -120,6 +136,11 @@ def clock_page(
             (kind, label, f"{TIMINGS[ClockKind(kind)].planned_min:g}") for kind, label in ZoneClock.Kind.choices
         ),
         now_ms=int(now.timestamp() * 1000),
+        together=tuple(
+            (kind.value, ZoneClock.Kind(kind).label, len(zones))
+            for kind, zones in due_zones(person, head).items()
+            if len(zones) > 1
+        ),
         error_words=refusal_words(refusal) if refusal else "",
     )
 

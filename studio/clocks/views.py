@@ -13,7 +13,7 @@ from studio.clocks.coats import Start, head_of, start_coat
 from studio.clocks.models import ZoneClock
 from studio.clocks.page import clock_page
 from studio.clocks.services.note import it_stings, note_check, set_moment, take_rinse_back
-from studio.clocks.services.run import answer_call, forget_start, give_time, rinse, start_clock
+from studio.clocks.services.run import answer_call, forget_start, give_time, rinse, rinse_all, start_all, start_clock
 from studio.ui.http import signed_in, wants_fragment
 from studio.ui.numbers import typed_number, typed_time, whole_number
 from studio.ui.refusal import Refusal
@@ -31,10 +31,13 @@ def clock(request: HttpRequest, visit_id: int) -> HttpResponse:
 
 @require_POST
 def start(request: HttpRequest, visit_id: int) -> HttpResponse:
-    """Start a zone's clock."""
+    """Start a zone's clock, or those of all zones that are due for one kind of work."""
 
     def change(sent: Sent) -> None:
-        start_clock(sent.person, zone_id=sent.zone_id, start=started(sent.form), now=sent.tapped_at)
+        if all_of := sent.text("all"):
+            start_all(sent.person, visit_id=visit_id, kind=all_of, now=sent.tapped_at)
+        else:
+            start_clock(sent.person, zone_id=sent.zone_id, start=started(sent.form), now=sent.tapped_at)
 
     return _act(request, visit_id, change)
 
@@ -54,6 +57,9 @@ def act(request: HttpRequest, visit_id: int) -> HttpResponse:
 
     def change(sent: Sent) -> None:
         form, person, now = sent.form, sent.person, sent.tapped_at
+        if "rinse_all" in form:
+            rinse_all(person, visit_id=visit_id, now=now)
+            return
         clock_id = clock_in(sent)
         if "stings" in form:
             it_stings(person, clock_id=clock_id, now=now)

@@ -150,6 +150,7 @@ REFUSALS: Final[Mapping[str, str]] = {
     "fault_unknown": "The simulated scale knows no such fault.",
     "clock_kind_unknown": "Choose what goes on the hair.",
     "clock_running": "{zone} has {what} on it. Rinse that first.",
+    "nothing_to_start": "Nothing of that kind is due: it is on already, or was rinsed.",
     "clock_stopped": "That clock has stopped: it was rinsed.",
     "still_on": "On {zones} something is still on: its clock runs. Rinse it on the Clock, or keep the card as it is.",
     "clock_not_rinsed": "That is on the hair still: it was not rinsed yet.",

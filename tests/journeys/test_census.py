@@ -1,14 +1,17 @@
 """The census of controls: every one of every main view is pressed, in the states that a visit goes through."""
 
 from django.urls import reverse
+from django.utils import timezone
 
 from studio.cards.models import Formula
 from studio.head.models import Coat
+from studio.head.services.coats import add_coat
 from studio.head.services.undo import redo, undo
 from studio.visits.models import Visit
 from tests.journeys.census import CensusCase
 from tests.journeys.declared import BENCH, FRONT, HANDED, KEYS, MASTHEAD, SINK
 from tests.journeys.states import Studio
+from tests.studio.made import put_on_hair
 
 DESK, TABLET, PHONE = (1280, 800), (1024, 768), (390, 844)
 EVERY = (DESK, TABLET, PHONE)
@@ -61,6 +64,8 @@ class Bench(VisitCensus):
 
     def test_every_key_does_what_its_sheet_says(self) -> None:
         far = self.studio.six_zones()
+        zone, version = self.studio.zone(far), self.studio.version(far)
+        add_coat(self.person, zone_id=zone, version=version, purpose="glaze")
         for step in (undo, undo, redo):
             step(self.person, zone_id=self.studio.zone(far), version=self.studio.version(far))
         self.sign_in_rolled_back()
@@ -87,7 +92,10 @@ class Sink(VisitCensus):
         self.see("pour", "pour:pour", far, sizes=EVERY)
         self.see("pour", "pour:pour", mixed, sizes=EVERY)
         self.see("pour", "pour:pour", self.studio.in_coats())
-        for visit in (running, rinsed, self.studio.lifting(), far):
+        both = self.studio.in_coats("Ede Marl")
+        nape = both.zones.get(part="nape").pk
+        put_on_hair(self.person, zone_id=nape, kind="direct", now=timezone.now())
+        for visit in (running, rinsed, self.studio.lifting(), far, both):
             self.see("clock", "clocks:clock", visit, sizes=EVERY)
         self.close_census()
 

@@ -363,6 +363,36 @@ class TimedAndKept(CoatCase):
         self.assertEqual(back["formulas"], document["formulas"])
 
 
+class AllAtOnce(CoatCase):
+    """Several zones put on, and rinsed, by one press."""
+
+    def setUp(self) -> None:
+        super().setUp()
+        clear_skin(self.person, self.visit.client_id, now=timezone.now())
+        self.send("zones", way="three", zone=self.zone.pk)
+
+    def post(self, name: str, **fields: object):
+        return self.client.post(reverse(f"clocks:{name}", args=[self.visit.pk]), fields, headers={"HX-Request": "true"})
+
+    def test_all_zones_that_are_due_for_one_kind_start_and_are_rinsed_together(self) -> None:
+        page = self.client.get(reverse("clocks:clock", args=[self.visit.pk]))
+        self.assertContains(page, "Start all 3: direct")
+        self.assertContains(self.post("start", all="direct"), "Rinsed: all 3")
+        self.assertEqual(set(ZoneClock.objects.values_list("kind", "planned_min")), {("direct", Decimal(30))})
+        self.assertEqual(ZoneClock.objects.filter(coat__begun=True).count(), 3)
+        self.post("act", rinse_all="1")
+        self.assertFalse(ZoneClock.objects.filter(rinsed_at=None).exists())
+        self.assertEqual(Coat.objects.filter(worked_min__isnull=False, removed=False).count(), 3)
+
+    def test_none_starts_where_one_may_not_and_nothing_is_due_twice(self) -> None:
+        self.assertContains(self.post("start", all="lightener"), REFUSALS["nothing_to_start"], status_code=422)
+        self.assertContains(self.post("start", all="soup"), REFUSALS["nothing_to_start"], status_code=422)
+        self.assertContains(self.post("act", rinse_all="1"), REFUSALS["clock_stopped"], status_code=422)
+        self.post("start", all="direct")
+        self.assertContains(self.post("start", all="direct"), REFUSALS["nothing_to_start"], status_code=422)
+        self.assertEqual(ZoneClock.objects.count(), 3)
+
+
 class ByRoute(CoatCase):
     def test_a_route_that_is_chosen_puts_its_coats_on_the_zone(self) -> None:
         self.send("aim", zone=self.zone.pk, lightness="75", chroma="30", hue="0", tapped="1")

@@ -9,7 +9,18 @@ from django.db import transaction
 from engine.service.timing import TIMINGS, ClockKind
 from engine.service.work import VOL_MOST, WorkKind
 from studio.accounts.models import Person
-from studio.clocks.coats import Start, coat_for, head_of, kind_of, planned_level, planned_vol, rows_of, start_coat
+from studio.clocks.coats import (
+    Start,
+    coat_for,
+    due_minutes,
+    due_zones,
+    head_of,
+    kind_of,
+    planned_level,
+    planned_vol,
+    rows_of,
+    start_coat,
+)
 from studio.clocks.models import BATCHES_MOST, ZoneClock
 from studio.clocks.steady import boot_id, on_for, steady_at
 from studio.head.models import Coat
@@ -70,6 +81,36 @@ def start_clock(person: Person, *, zone_id: int, start: Start, now: datetime.dat
         Coat.objects.filter(pk=coat.pk).update(to_level=clock.to_level)
     tell_coat(clock)
     return clock
+
+
+@transaction.atomic
+def start_all(person: Person, *, visit_id: int, kind: str, now: datetime.datetime) -> list[ZoneClock]:
+    """Start the clock of every zone that is due for one kind of work, each for as long as its coat takes.
+
+    All or none: raises Refusal gate_shut for the first stop that nobody has signed, nothing_to_start; Zone.DoesNotExist
+    for another studio's visit.
+    """
+    opened = open_zone(person, visit_id)
+    head, asked = head_of(person, opened), asked_of(person, opened.visit, now)
+    due = due_zones(person, head).get(ClockKind(kind), ()) if kind in set(ClockKind) else ()
+    if not due:
+        raise Refusal("nothing_to_start")
+    heat = asked.consult.heat
+    starts = [
+        (zone, Start(kind=ClockKind(kind), planned_min=due_minutes(head, zone, ClockKind(kind)), heat=heat))
+        for zone in due
+    ]
+    return [start_clock(person, zone_id=zone.pk, start=start, now=now) for zone, start in starts]
+
+
+@transaction.atomic
+def rinse_all(person: Person, *, visit_id: int, now: datetime.datetime) -> list[ZoneClock]:
+    """Everything is off the head. Raises Refusal clock_stopped when nothing was on."""
+    running = ZoneClock.objects.visible_to(person).filter(zone__visit=visit_id, rinsed_at=None)
+    ids = list(running.order_by("pk").values_list("pk", flat=True))
+    if not ids:
+        raise Refusal("clock_stopped")
+    return [rinse(person, clock_id=pk, now=now) for pk in ids]
 
 
 def tell_coat(clock: ZoneClock, *, forgotten: bool = False) -> None:

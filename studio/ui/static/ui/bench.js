@@ -167,6 +167,7 @@ const KEYS = {
   h: () => byId("hit")?.click(),
   a: () => byId("adjust")?.click(),
   z: () => nextOf([...document.querySelectorAll("#tabs .zone-tab")]),
+  k: () => nextOf([...document.querySelectorAll("#coats [data-step]")]),
   l: () => nextOf([...document.querySelectorAll("[data-light]")]),
   s: () => byId("mode-steer")?.click(),
   d: () => byId("mode-aim")?.click(),
