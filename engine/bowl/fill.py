@@ -13,6 +13,7 @@ from engine.bowl.filler import FillerOutcome, fault_words, filled_with, filler_o
 from engine.bowl.match import ANSWERS, Match, match
 from engine.bowl.mix import FULL_TIME_DRY, Bowl, Process
 from engine.bowl.predict import seen_lab
+from engine.bowl.stock import PLENTY, Stock
 from engine.bowl.weigh import Scale
 from engine.colorimetry.lab import lch_of
 from engine.colorimetry.lights import Light
@@ -78,11 +79,12 @@ def fill(
     process: Process = FULL_TIME_DRY,
     light: Light = Light.DAYLIGHT,
     answers: int = ANSWERS,
+    stock: Stock = PLENTY,
 ) -> Fill:
     """What is missing when a canvas goes darker to a level, and how to put it back in steps of at most two levels.
 
-    final: the bowl that follows the fill; process: how it is worked; answers: recipes for each step.
-    Raises OutOfRange for the level, EmptyShelf.
+    final: the bowl that follows the fill; process: how it is worked; answers: recipes for each step; stock: what is
+    left of each shade. Raises OutOfRange for the level, EmptyShelf, BadInput when the stock can't fill a bowl.
     """
     within("level", level, *RANGES["level"])
     down = canvas.level - level
@@ -94,7 +96,14 @@ def fill(
     for next_level in _levels_down(canvas.level, level) if due and warm else ():
         target = canvas_lab(replace(canvas, level=next_level), light)
         found = match(
-            hair, warm, target, scale=scale, light=light, answers=answers, process=Process(taught=process.taught)
+            hair,
+            warm,
+            target,
+            scale=scale,
+            light=light,
+            answers=answers,
+            process=Process(taught=process.taught),
+            stock=stock,
         )
         steps.append(FillStep(level=next_level, target_lab=frozen(target), bowl=found))
         hair = replace(canvas, level=next_level)

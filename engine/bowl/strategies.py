@@ -12,6 +12,7 @@ from engine.bowl.fade import faded_canvas
 from engine.bowl.match import Recipe, match
 from engine.bowl.mix import FULL_TIME_DRY, Bowl, Process
 from engine.bowl.predict import Forecast, predict
+from engine.bowl.stock import PLENTY, Stock
 from engine.bowl.weigh import Scale
 from engine.colorimetry.lights import Light
 from engine.dye.shade import Shade
@@ -57,15 +58,20 @@ def compare(
     max_shades: int = 3,
     process: Process = FULL_TIME_DRY,
     light: Light = Light.DAYLIGHT,
+    stock: Stock = PLENTY,
 ) -> tuple[Outcome, ...]:
     """All three ways on one canvas, from nearest to farthest; a pre-tone is left out where no warmth needs it.
+
+    stock: what is left of each shade: no recipe takes more. Raises BadInput when it can't fill the bowl.
 
     Keep the warmth: the recipe for clean white hair, put on this hair as it is. Correct in the bowl: the best recipe
     for this hair. Pre-tone: a light toner that takes most of the warmth away, then the best recipe on top of it.
     """
 
     def best(hair: Canvas, aim: FloatArray, most: int = max_shades) -> Recipe:
-        found = match(hair, shelf, aim, scale=scale, max_shades=most, process=process, light=light, answers=1)
+        found = match(
+            hair, shelf, aim, scale=scale, max_shades=most, process=process, light=light, answers=1, stock=stock
+        )
         return found.recipes[0]
 
     def outcome(strategy: Strategy, hair: Canvas, bowl: Bowl, toner: Bowl | None = None) -> Outcome:

@@ -283,12 +283,19 @@ class WarmthWay:
 
 
 def warmth_ways(bench: Bench) -> tuple[WarmthWay, ...]:
-    """Keep the warmth, correct it in the bowl, or tone first: each with its forecast. Raises Refusal no_aim."""
+    """Keep the warmth, correct it in the bowl, or tone first: each with its forecast, of what the shelf holds.
+
+    Raises Refusal no_aim, stock_short.
+    """
     target_lab = bench.target_lab
     if target_lab is None:
         raise Refusal("no_aim", "aim")
     canvas, shelf = canvas_of(bench.reading), list(bench.stocked.dyes.values())
     scale = scale_of(float(bench.bowl.wanted_g))
+    try:
+        found = compare(canvas, shelf, target_lab, scale=scale, process=bench.process, stock=stock_of(bench.stocked))
+    except BadInput:
+        raise Refusal("stock_short", "aim", line=bench.stocked.line) from None
     return tuple(
         WarmthWay(
             title=STRATEGY_WORDS[each.strategy][0],
@@ -299,5 +306,5 @@ def warmth_ways(bench: Bench) -> tuple[WarmthWay, ...]:
             delta_e00=each.delta_e00,
             said=each.forecast.aim.words if each.forecast.aim else "",
         )
-        for each in compare(canvas, shelf, target_lab, scale=scale)
+        for each in found
     )

@@ -17,6 +17,7 @@ from studio.head.selectors import bench_of
 from studio.head.services.aim import aim, clear_aim, want
 from studio.head.services.change_line import change_line
 from studio.head.services.pour import pour
+from studio.head.services.pre_tone import take_with_pre_tone
 from studio.head.services.take_recipe import add_to_bowl, mark_mixed, scale_bowl, take_recipe
 from studio.head.services.undo import redo, undo
 from studio.ui.http import signed_in, wants_fragment
@@ -24,7 +25,7 @@ from studio.ui.numbers import typed_number, weights_in, whole_number
 from studio.ui.refusal import Refusal
 from studio.visits.acting import Change, Sent, act_on, zone_in_hand
 from studio.visits.gates import asked_of, check
-from studio.visits.selectors import OpenZone
+from studio.visits.selectors import Hand, OpenZone
 
 CARRIED = ("shade", "light", "washes", "mode")  # what a redirect without script takes along
 
@@ -80,10 +81,13 @@ def set_wanted(request: HttpRequest, visit_id: int) -> HttpResponse:
 
 @require_POST
 def take_answer(request: HttpRequest, visit_id: int) -> HttpResponse:
-    """One of the recipes that were offered."""
+    """One of the recipes that were offered, with the toner that goes on before it, if it has one."""
 
-    def change(sent: Sent) -> Bowl:
+    def change(sent: Sent) -> Bowl | Hand:
         line = sent.text("of_line")
+        if toner := weights_in(sent.form.getlist("toner_id"), sent.form.getlist("toner_weight")):
+            grams = weights_in(sent.form.getlist("shade_id"), sent.form.getlist("weight"))
+            return take_with_pre_tone(sent.person, **sent.hand, grams=grams, toner=toner)
         return take_recipe(
             sent.person,
             **sent.hand,

@@ -7,15 +7,17 @@ import numpy as np
 
 from engine.bowl.fill import Fill, fill
 from engine.bowl.match import match
+from engine.bowl.stock import PLENTY, Stock
 from engine.bowl.weigh import Scale
 from engine.dye.shade import Shade
-from engine.errors import EmptyShelf
+from engine.errors import BadInput, EmptyShelf
 from engine.hair.canvas import Canvas
 from engine.service.lift import Lay, Strength
 from engine.service.route import Routes, fill_level, routes
 from engine.service.toner import TonerAt, toner_for, toner_levels
 from studio.head.engine_adapter import scale_of, stocked_shelf
 from studio.head.selectors import ZoneBench
+from studio.head.stock import stock_of
 from studio.shelf.selectors import StockedLine
 from studio.visits.engine_adapter import canvas_of
 from studio.visits.gates import Asked, lay_of, place_of, strength_of
@@ -65,15 +67,23 @@ def fill_of(bench: ZoneBench) -> Fill | None:
     target_lab = bench.target_lab
     if target_lab is None:
         return None
-    scale = scale_of(float(bench.bowl.wanted_g))
-    return _fill_once(canvas_of(bench.now), tuple(target_lab.tolist()), tuple(stocked_shelf(bench)), scale)
+    scale, left = scale_of(float(bench.bowl.wanted_g)), tuple(stock_of(bench.stocked).grams.items())
+    hair, target, shelf = canvas_of(bench.now), tuple(target_lab.tolist()), tuple(stocked_shelf(bench))
+    try:
+        return _fill_once(hair, target, shelf, scale, left)
+    except BadInput:  # too little of everything: what is short, the Plan tells
+        return _fill_once(hair, target, shelf, scale, ())
 
 
 @lru_cache(maxsize=64)
-def _fill_once(canvas: Canvas, target: Lab, shelf: tuple[Shade, ...], scale: Scale) -> Fill:
-    level = fill_level(canvas, np.array(target))
-    final = match(replace(canvas, level=level), shelf, np.array(target), scale=scale, max_shades=2).recipes[0].bowl
-    return fill(canvas, level, shelf, scale=scale, final=final, answers=1)
+def _fill_once(
+    canvas: Canvas, target: Lab, shelf: tuple[Shade, ...], scale: Scale, left: tuple[tuple[Shade, float], ...]
+) -> Fill:
+    """left: what the shelf holds of each shade, none for plenty."""
+    level, stock = fill_level(canvas, np.array(target)), Stock(grams=dict(left)) if left else PLENTY
+    filled = replace(canvas, level=level)
+    final = match(filled, shelf, np.array(target), scale=scale, max_shades=2, stock=stock).recipes[0].bowl
+    return fill(canvas, level, shelf, scale=scale, final=final, answers=1, stock=stock)
 
 
 def toners_of(canvas: Canvas, lines: list[StockedLine]) -> tuple[str, tuple[TonerAt, ...]]:

@@ -84,6 +84,7 @@ REFUSALS: Final[Mapping[str, str]] = {
     "not_a_lift": "Only a lift ends at a level.",
     "purpose_unknown": "Choose what the coat is for.",
     "too_many_coats": "A zone takes at most {most} coats here. Remove one first.",
+    "stock_short": "{line}: too little is left on the shelf for this bowl.",
     "no_line_for": "Nothing on the shelf can be mixed for that: {purpose}.",
     "line_not_for": "A coat to {purpose} is not mixed from {line}.",
     "bowl_of_another_kind": "One bowl can't be for both: one coat is to {own}, the other to {other}.",

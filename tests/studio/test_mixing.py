@@ -2,7 +2,7 @@
 
 from decimal import Decimal
 
-from django.db.models import ProtectedError
+from django.db.models import F, ProtectedError
 
 from studio.head.models import BenchStep, Pour
 from studio.shelf.models import Shade, ShadeLine
@@ -204,6 +204,32 @@ class RecipeLimits(MixingCase):
         ways = self.panel("warmth").ways
         self.assertEqual(len(ways), 3)
         self.assertEqual([way.delta_e00 for way in ways], sorted(way.delta_e00 for way in ways))
+
+    def test_no_way_takes_more_than_the_shelf_holds(self) -> None:
+        Shade.objects.filter(line__studio=self.person.studio, line__kind="direct").exclude(name="Clear").update(
+            stock_g=Decimal(1)
+        )
+        ShadeLine.objects.filter(studio=self.person.studio).update(version=F("version") + 1)
+        for way in self.panel("warmth").ways:
+            for _, name, grams in (*way.toner, *way.pours):
+                self.assertTrue(grams <= 1 or name == "Clear", (name, grams))
+
+    def test_the_toner_of_a_way_becomes_a_coat_before_the_colour(self) -> None:
+        way = next(way for way in self.panel("warmth").ways if way.toner)
+        sent = {
+            "shade_id": [pk for pk, _, _ in way.pours],
+            "weight": [str(grams) for _, _, grams in way.pours],
+            "toner_id": [pk for pk, _, _ in way.toner],
+            "toner_weight": [str(grams) for _, _, grams in way.toner],
+        }
+        zone = self.visit.zones.get()
+        for _ in range(2):  # taken again, it goes into the same coat
+            colour = zone.coats.get(purpose="colour", removed=False)
+            self.send("take", zone=zone.pk, coat_id=colour.pk, **sent)
+        purposes = list(zone.coats.filter(removed=False).values_list("purpose", flat=True))
+        self.assertEqual(purposes, ["pre_tone", "colour"])
+        toner = dict(zone.coats.get(purpose="pre_tone").bowl.pours.values_list("shade", "grams"))
+        self.assertEqual(toner, {pk: grams for pk, _, grams in way.toner})
 
 
 class Looking(MixingCase):
