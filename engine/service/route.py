@@ -10,6 +10,7 @@ from enum import IntEnum, StrEnum
 from typing import Final
 
 from engine.arrays import FloatArray, frozen
+from engine.bowl.fill import STEP_MOST
 from engine.bowl.match import nearest
 from engine.bowl.mix import Process
 from engine.bowl.ranking import JUST_VISIBLE
@@ -252,10 +253,12 @@ def _filled(canvas: Canvas, finish: _Finish) -> Route | None:
     if chroma > MUTED_CHROMA and WARM_HUES_DEG[1] < hue % 360 < WARM_HUES_DEG[0]:
         return None
     filled = replace(canvas, level=fill_level(canvas, finish.target_lab))
+    fills = max(1, math.ceil((canvas.level - filled.level) / STEP_MOST - 1e-9))
+    least, most = MINUTES["fill"]
     lab, off = finish.on(filled)
     return Route(
         kind=RouteKind.FILL,
-        steps=(Step(kind=StepKind.FILL, minutes=MINUTES["fill"]), finish.step),
+        steps=(Step(kind=StepKind.FILL, minutes=(fills * least, fills * most)), finish.step),
         canvas=filled,
         lab=frozen(lab),
         delta_e00=off,

@@ -186,9 +186,12 @@ def _recipe_words(recipe: Recipe, zones: Sequence[str]) -> str:
 
 
 def lift_words(bench: Bench) -> list[str]:
-    """What it would take to reach the aim: the level to lift to, or that this shelf never does."""
+    """What it would take to reach the aim: the level to lift to, or that this shelf never does.
+
+    Nothing of lightening over what today's coats lay on: it would take out again what they are for.
+    """
     target_lab = bench.target_lab
-    if target_lab is None:
+    if target_lab is None or bench.is_over_colour:
         return []
     found = _within(canvas_of(bench.reading), tuple(bench.stocked.dyes.values()), tuple(target_lab.tolist()))
     if found.reachable:

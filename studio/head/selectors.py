@@ -129,6 +129,12 @@ class Bench(ZoneBench):
         return tuple(each for each in self.served if each.target_lab is not None)
 
     @property
+    def is_over_colour(self) -> bool:
+        """Whether a coat of colour goes beneath the one in hand."""
+        own = (each for each in self.coats if each.zone.pk == self.zone.pk)
+        return any(each.colours and each.coat.order < self.coat.order for each in own)
+
+    @property
     def coats_on(self) -> int:
         """How many coats of the zone in hand have been put on."""
         return sum(coat.begun for coat in self.zone_rows)

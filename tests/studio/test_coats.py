@@ -421,6 +421,8 @@ class ByRoute(CoatCase):
             names = set(coat.bowl.pours.values_list("shade__name", flat=True))
             self.assertTrue(names)
             self.assertFalse(names & {"Smalt", "Woad", "Verdigris", "Malachite", "Alkanet", "Logwood"})
+        asked = {"zone": self.zone.pk, "coat_id": self.coat("colour").pk}
+        self.assertNotContains(self.client.get(self.on_bench("needs"), asked), "Lift")  # it would undo the fill
         dyes = stocked_line(self.coat("colour").bowl.line).dyes
         self.assertLess(len(canvas_of(self.bench("fill").reading).old), len(dyes))
         self.assertTrue(canvas_of(self.bench("colour").reading).old)
