@@ -188,6 +188,7 @@ SINK: Final[Declared] = {
         "button (put|tare|fault)": "post pour:pan",
         "button next": "post pour:mix",
         "a To the Clock →": "get clocks:clock",
+        "a To the Bench →": "get bench:bench",
     }
     | asked("pour:gate"),
     "clock": {

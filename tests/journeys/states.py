@@ -79,12 +79,17 @@ class Studio:
         """A tube of the shelf."""
         return Shade.objects.visible_to(self.person).get(name=name)
 
+    def aimed(self, name: str = "Ansa Korr") -> Visit:
+        """An aim, and nothing in the bowl."""
+        visit = self.read(name, "a client with a long line about who they are and what they play, and where they march")
+        numbers = {"lightness": Decimal(60), "chroma": Decimal(30), "hue": Decimal(355)}
+        aim(self.person, zone_id=self.zone(visit), version=self.version(visit), nearest=True, **numbers)
+        return visit
+
     def poured(self, name: str = "Ansel Gray") -> Visit:
         """An aim, and two shades in the bowl."""
-        visit = self.read(name, "a client with a long line about who they are and what they play, and where they march")
+        visit = self.aimed(name)
         zone = self.zone(visit)
-        numbers = {"lightness": Decimal(60), "chroma": Decimal(30), "hue": Decimal(355)}
-        aim(self.person, zone_id=zone, version=self.version(visit), nearest=True, **numbers)
         for shade, grams in (("Orchil", "4"), ("Clear", "56")):
             pour(
                 self.person,

@@ -54,18 +54,20 @@ class Bench(VisitCensus):
         self.see("bench", "bench:bench", read, sizes=EVERY)
         self.see("bench", "bench:bench", far, sizes=EVERY)
         self.see("bench", "bench:bench", poured, "?mode=aim")
+        self.see("bench", "bench:bench", self.studio.aimed(), "?mode=aim")
         for panel in ("zones", "answers", "adjust", "warmth", "photo"):
             self.see("bench", "bench:bench", poured if panel == "answers" else far, f"?{panel}=1", sizes=(DESK, PHONE))
         coats = self.studio.in_coats()
         lift = Coat.objects.get(zone__visit=coats, purpose="lift")
-        self.see("bench", "bench:bench", coats, "?coats=1", sizes=EVERY)
-        self.see("bench", "bench:bench", coats, f"?coat_id={lift.pk}", sizes=EVERY)
+        self.see("bench", "bench:bench", coats, "?coats=1", sizes=(DESK, PHONE))
+        self.see("bench", "bench:bench", coats, f"?coat_id={lift.pk}", sizes=(DESK, PHONE))
         self.close_census()
 
     def test_every_key_does_what_its_sheet_says(self) -> None:
         far = self.studio.six_zones()
-        zone, version = self.studio.zone(far), self.studio.version(far)
-        add_coat(self.person, zone_id=zone, version=version, purpose="glaze")
+        for purpose in ("glaze", "seal"):  # the second is undone again
+            hand = {"zone_id": self.studio.zone(far), "version": self.studio.version(far)}
+            add_coat(self.person, **hand, purpose=purpose)
         for step in (undo, undo, redo):
             step(self.person, zone_id=self.studio.zone(far), version=self.studio.version(far))
         self.sign_in_rolled_back()
