@@ -119,7 +119,16 @@ def kept_formulas(person: Person, which: Q) -> list[KeptFormula]:
         .filter(zone__visit__in={formula.visit_id for formula in found})
         .select_related("zone")
     }
-    return [_kept(formula, results.get((formula.visit_id, formula.zone_name))) for formula in found]
+    last: dict[tuple[int, str, object], int] = {}  # a zone is judged once all its coats are on
+    for formula in found:
+        day = (formula.visit_id, formula.zone_name, formula.saved_at)
+        last[day] = max(last.get(day, 0), formula.coat_number)
+
+    def result_of(formula: Formula) -> ZoneResult | None:
+        is_last = formula.coat_number == last[formula.visit_id, formula.zone_name, formula.saved_at]
+        return results.get((formula.visit_id, formula.zone_name)) if is_last else None
+
+    return [_kept(formula, result_of(formula)) for formula in found]
 
 
 def _kept(formula: Formula, result: ZoneResult | None) -> KeptFormula:

@@ -7,6 +7,7 @@ from html.parser import HTMLParser
 
 import numpy as np
 from django.core.files.uploadedfile import SimpleUploadedFile
+from django.db.models import Q
 from django.urls import reverse
 from django.utils import timezone
 
@@ -15,6 +16,9 @@ from engine.bowl.predict import predict
 from engine.hair.canvas import Canvas, lightened
 from engine.hair.residue import Family
 from studio.cards.models import Formula
+from studio.cards.selectors import kept_formulas
+from studio.cards.services.judge import judge_zone
+from studio.cards.services.repeat_formula import repeat_formula
 from studio.cards.services.save_formula import save_formula
 from studio.clocks.models import ZoneClock
 from studio.formats.card_json import card_document
@@ -22,14 +26,16 @@ from studio.head.models import Bowl, Coat
 from studio.head.selectors import Bench, bench_of
 from studio.head.services.coats import add_coat, set_coat
 from studio.head.services.pour import pour
+from studio.head.services.undo import undo
 from studio.shelf.models import Shade
 from studio.shelf.selectors import stocked_line
+from studio.ui.refusal import Refusal
 from studio.ui.words import REFUSALS
 from studio.visits.engine_adapter import canvas_of
-from studio.visits.models import Zone
+from studio.visits.models import Visit, Zone
 from studio.visits.selectors import open_zone
 from studio.visits.services.read_hair import read_hair
-from tests.studio.made import StudioCase, clear_skin, make_person, put_on_hair
+from tests.studio.made import TODAY, StudioCase, clear_skin, make_person, put_on_hair
 
 NATURAL_SIX = Canvas(level=6.0, family=Family.NATURAL)
 
@@ -361,6 +367,55 @@ class TimedAndKept(CoatCase):
         self.assertEqual(answer.status_code, 200)
         back = card_document(other, other.studio.clients.get(name="Pim Harrow").pk)
         self.assertEqual(back["formulas"], document["formulas"])
+
+
+class Again(CoatCase):
+    """A card of coats repeated on another day."""
+
+    def kept(self, part: str = "whole") -> Visit:
+        """Lift, colour and glaze on the card, repeated: the new visit."""
+        self.zone.part = part
+        self.zone.save(update_fields=["part"])
+        for purpose in ("lift", "glaze"):
+            self.add(purpose)
+        self.way("set", of="lift", vol="12", parts="1.5")
+        for purpose, shade in (("lift", "Chalk powder"), ("colour", "Orchil"), ("glaze", "Smalt")):
+            self.pour_in(purpose, shade, "4")
+        formula = save_formula(self.person, visit_id=self.visit.pk, version=self.bowl.version)
+        return repeat_formula(self.person, formula_id=formula.pk, day=TODAY.replace(day=TODAY.day + 4))
+
+    def test_colour_and_glaze_go_on_again_and_lightener_does_not(self) -> None:
+        visit = self.kept()
+        zone = visit.zones.get(removed=False)
+        self.assertEqual(self.purposes(zone), ["colour", "glaze"])
+        poured = [dict(coat.bowl.pours.values_list("shade__name", "grams")) for coat in self.coats(zone)]
+        self.assertEqual(poured, [{"Orchil": Decimal(4)}, {"Smalt": Decimal(4)}])
+
+    def test_on_roots_the_lift_goes_on_again_with_its_developer(self) -> None:
+        zone = self.kept("roots").zones.get(removed=False)
+        self.assertEqual(self.purposes(zone), ["lift", "colour", "glaze"])
+        lift = self.coat("lift", zone)
+        self.assertEqual((lift.to_level, lift.bowl.vol, lift.bowl.parts), (8, 12, Decimal("1.5")))
+
+    def test_it_is_one_undo_away_and_never_takes_off_what_is_on(self) -> None:
+        visit = self.kept()
+        zone, bowl = visit.zones.get(removed=False), visit.worktop.bowls.first()
+        undo(self.person, zone_id=zone.pk, version=bowl.version)
+        self.assertEqual(self.purposes(zone), ["colour"])
+        Coat.objects.filter(zone=zone, removed=False).update(begun=True)
+        formula = Formula.objects.first()
+        with self.assertRaises(Refusal) as refused:
+            repeat_formula(self.person, formula_id=formula.pk, day=visit.day)
+        self.assertEqual(refused.exception.code, "coat_begun")
+
+    def test_how_it_turned_out_stands_beside_its_last_coat(self) -> None:
+        self.kept()
+        lab = (Decimal(50), Decimal(20), Decimal(5))
+        result = {"lab": lab, "forecast_lab": lab, "source": "eye", "dry": True, "two_lights": True}
+        judge_zone(self.person, zone_id=self.zone.pk, **result)
+        found = kept_formulas(self.person, Q(visit=self.visit))
+        self.assertEqual([(each.formula.purpose, bool(each.result)) for each in found][-1], ("glaze", True))
+        self.assertEqual(sum(bool(each.result) for each in found), 1)
 
 
 class AllAtOnce(CoatCase):

@@ -11,10 +11,11 @@ from studio.accounts.models import Person
 from studio.cards.models import Formula
 from studio.cards.services.judge import use_tweak
 from studio.cards.services.save_formula import HAIR, TARGET
+from studio.head.models import Coat
 from studio.head.services.open_bowl import open_bowl
-from studio.head.services.set_bench import ZoneSetting, set_head
+from studio.head.services.set_bench import CoatSetting, ZoneSetting, set_head
 from studio.head.state import BowlState
-from studio.visits.models import Visit
+from studio.visits.models import Visit, Zone
 from studio.visits.selectors import open_zone
 from studio.visits.services.start_visit import start_visit
 
@@ -36,7 +37,9 @@ def repeat_formula(
     changed: Changed | None = None,
     tweak_id: int | None = None,
 ) -> Visit:
-    """Set a day's bench as the formula has it, with the zones that were saved together with it, one undo away.
+    """Set a day's bench as the formula has it, with the zones and coats that were saved together, one undo away.
+
+    Lightener and fill are not repeated but on roots: what is light or filled stays so.
 
     changed: another bowl for the formula's own zone. tweak_id: of the change that is made by that, and called for no
     more. Hair that was read that day stays; else the formula's hair is
@@ -49,9 +52,15 @@ def repeat_formula(
     opened = open_zone(person, visit.pk)
     bowl = open_bowl(person, zone_id=opened.zone.pk)
     others = {formula.pk: changed}
+    kept = (
+        together.order_by("zone_position", "zone_name", "coat_number", "pk")
+        .select_related("line")
+        .prefetch_related("pours")
+    )
+    repeated = [each for each in kept if each.pk == formula.pk or _is_repeated(each)]
     zones = [
-        _setting(each, others.get(each.pk))
-        for each in together.order_by("zone_position", "pk").prefetch_related("pours")
+        _setting([each for each in repeated if each.zone_name == name], others)
+        for name in dict.fromkeys(each.zone_name for each in repeated)
     ]
     words = f"the formula of {formula.saved_at:%d %b %Y}"
     set_head(person, zone_id=opened.zone.pk, version=bowl.version, zones=zones, words=words)
@@ -60,23 +69,39 @@ def repeat_formula(
     return visit
 
 
-def _setting(formula: Formula, changed: Changed | None) -> ZoneSetting:
+def _is_repeated(formula: Formula) -> bool:
+    """Whether a coat goes on again of itself: hair that is light or filled stays so, but for what has grown since."""
+    once = (Coat.Purpose.LIFT, Coat.Purpose.FILL)
+    return formula.purpose not in once or formula.zone_part == Zone.Part.ROOTS
+
+
+def _setting(formulas: list[Formula], changed: Mapping[int, Changed | None]) -> ZoneSetting:
+    """A zone with the coats of one day, in their order."""
+    first = formulas[0]
+    return ZoneSetting(
+        name=first.zone_name,
+        part=first.zone_part,
+        position=first.zone_position,
+        blend_percent=first.blend_percent,
+        hair={name: getattr(first, name) for name in HAIR},
+        coats=tuple(_coat(each, changed.get(each.pk)) for each in formulas),
+    )
+
+
+def _coat(formula: Formula, changed: Changed | None) -> CoatSetting:
     target = [getattr(formula, name) for name in TARGET]
     grams = {poured.shade_id: poured.grams for poured in formula.pours.all()}
     if changed is not None:
         target = list(changed.aim_lab) if changed.aim_lab else target
         grams = dict(changed.grams)
-    return ZoneSetting(
-        name=formula.zone_name,
-        part=formula.zone_part,
-        position=formula.zone_position,
-        blend_percent=formula.blend_percent,
-        hair={name: getattr(formula, name) for name in HAIR},
-        bowl_number=formula.bowl_number,
-        bowl=BowlState(
-            line=formula.line_id,
-            wanted_g=str(formula.wanted_g),
-            target=None if None in target else [str(part) for part in target],
-            grams={str(shade): str(weight) for shade, weight in grams.items()},
-        ),
+    own = [formula.developer_vol, formula.developer_parts]
+    usual = [formula.line.developer_vol, formula.line.developer_parts]
+    bowl = BowlState(
+        line=formula.line_id,
+        wanted_g=str(formula.wanted_g),
+        target=None if None in target else [str(part) for part in target],
+        grams={str(shade): str(weight) for shade, weight in grams.items()},
     )
+    if None not in own and own != usual:
+        bowl["developer"] = [str(part) for part in own]
+    return CoatSetting(purpose=formula.purpose, to_level=formula.to_level, bowl_number=formula.bowl_number, bowl=bowl)

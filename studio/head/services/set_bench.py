@@ -8,49 +8,80 @@ from studio.accounts.models import Person
 from studio.head.models import Bowl
 from studio.head.services.changing import changing
 from studio.head.state import TARGET_NAMES, BowlState, restore_bowl
+from studio.ui.refusal import Refusal
 from studio.visits.models import Reading, Zone
 
 
 @dataclass(frozen=True, kw_only=True)
+class CoatSetting:
+    """A coat as a card has it: what it is for, where its lift ends, and which of the card's bowls it comes from."""
+
+    purpose: str
+    to_level: Decimal | None
+    bowl_number: int
+    bowl: BowlState
+
+
+@dataclass(frozen=True, kw_only=True)
 class ZoneSetting:
-    """A zone as a card has it: its place on the head, its hair, its seam, and which of the card's bowls serves it."""
+    """A zone as a card has it: its place on the head, its hair before any coat, its seam, and its coats in order."""
 
     name: str
     part: str
     position: int
     blend_percent: int
     hair: Mapping[str, Decimal | str]
-    bowl_number: int
-    bowl: BowlState
+    coats: tuple[CoatSetting, ...]
 
 
 def set_head(
     person: Person, *, zone_id: int, coat_id: int | None = None, version: int, zones: Sequence[ZoneSetting], words: str
 ) -> Bowl:
-    """Bring the head to a card's zones and bowls in one step, one undo away; returns the bowl of the first.
+    """Bring the head to a card's zones, coats and bowls in one step, one undo away; returns the bowl of the first.
 
     One zone alone is set on the zone of that name, else on the one in hand, and the others stay. Several become the
-    zones of the head. Hair that was read today stays. Raises Stale; Bowl.DoesNotExist.
+    zones of the head. Hair that was read today stays. Raises Refusal coat_begun when a zone of them has a coat on;
+    Stale; Bowl.DoesNotExist.
     """
     with changing(person, zone_id=zone_id, coat_id=coat_id, version=version, words=words) as bowl:
         worktop = bowl.worktop
         standing = {zone.name: zone for zone in Zone.objects.filter(visit_id=worktop.visit_id, removed=False)}
         if len(zones) == 1:
             zone = standing.get(zones[0].name) or Zone.objects.get(pk=zone_id)
-            return _set_one(person, bowl, zone, zones[0])
-        bowls = {number: worktop.bowls.create(line=bowl.line) for number in {each.bowl_number for each in zones}}
-        Zone.objects.filter(visit_id=worktop.visit_id).update(removed=True)
+            if len(zones[0].coats) == 1 and zone.coats.filter(removed=False).count() == 1:
+                return _set_one(person, bowl, zone, zones[0])
+        else:
+            Zone.objects.filter(visit_id=worktop.visit_id).update(removed=True)
+        bowls: dict[int, Bowl] = {}
         for each in zones:
-            zone = standing.get(each.name) or Zone(visit_id=worktop.visit_id, name=each.name)
-            zone.part, zone.position, zone.removed = each.part, each.position, False
-            zone.save()
-            own = bowls[each.bowl_number]
-            restore_bowl(own, each.bowl, fresh=True)
-            own.save()
-            zone.coats.update(removed=True)
-            zone.coats.create(bowl=own, blend_percent=each.blend_percent)
+            zone = standing.get(each.name) or (
+                Zone.objects.get(pk=zone_id) if len(zones) == 1 else Zone(visit_id=worktop.visit_id, name=each.name)
+            )
+            if len(zones) > 1:
+                zone.part, zone.position, zone.removed = each.part, each.position, False
+                zone.save()
+            _set_coats(bowl, zone, each, bowls)
             _read_once(person, zone, each.hair)
-    return bowls[zones[0].bowl_number]
+    return bowls[zones[0].coats[0].bowl_number]
+
+
+def _set_coats(in_hand: Bowl, zone: Zone, setting: ZoneSetting, bowls: dict[int, Bowl]) -> None:
+    """The coats of a card in place of a zone's own, from bowls that are made as they are met."""
+    if zone.coats.filter(removed=False, begun=True).exists():
+        raise Refusal("coat_begun")
+    zone.coats.update(removed=True)
+    for place, coat in enumerate(setting.coats):
+        if coat.bowl_number not in bowls:
+            own = bowls[coat.bowl_number] = in_hand.worktop.bowls.create(line=in_hand.line)
+            restore_bowl(own, coat.bowl, fresh=True)
+            own.save()
+        zone.coats.create(
+            bowl=bowls[coat.bowl_number],
+            purpose=coat.purpose,
+            to_level=coat.to_level,
+            order=place,
+            blend_percent=setting.blend_percent,
+        )
 
 
 def _set_one(person: Person, in_hand: Bowl, zone: Zone, setting: ZoneSetting) -> Bowl:
@@ -58,9 +89,10 @@ def _set_one(person: Person, in_hand: Bowl, zone: Zone, setting: ZoneSetting) ->
     coat = coats.filter(bowl=in_hand).first() or coats.select_related("bowl__line").last()
     if coat is None or coat.bowl is None:
         raise Bowl.DoesNotExist
-    bowl = coat.bowl
-    zone.coats.filter(pk=coat.pk).update(**dict.fromkeys(TARGET_NAMES))
-    restore_bowl(bowl, setting.bowl, fresh=True)
+    bowl, wanted = coat.bowl, setting.coats[0]
+    own = {"purpose": wanted.purpose, "to_level": wanted.to_level}
+    zone.coats.filter(pk=coat.pk).update(**own, **dict.fromkeys(TARGET_NAMES))
+    restore_bowl(bowl, wanted.bowl, fresh=True)
     bowl.save()
     _read_once(person, zone, setting.hair)
     return bowl
