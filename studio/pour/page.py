@@ -3,7 +3,7 @@
 import datetime
 import secrets
 from collections.abc import Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from decimal import Decimal
 
 from engine.bowl.cautions import Severity
@@ -133,7 +133,7 @@ def pour_page(
     refusal: Refusal | None = None,
 ) -> PourPage:
     """Gather the Pour page. sent: what the request brought: the line in hand, and after a refusal what was typed."""
-    bench = bench_of(person, opened)
+    bench = _due(person, opened, bench_of(person, opened))
     batch, lines = _lines(person, bench)
     hand = _hand(lines, sent)
     seen = forecast_of(bench)
@@ -210,6 +210,15 @@ def _off(forecast: Forecast) -> str:
     return "" if forecast.aim is None else f"{forecast.aim.delta_e00:.1f} off: {forecast.aim.words}"
 
 
+def _due(person: Person, opened: OpenZone, bench: Bench) -> Bench:
+    """The bench with the coat in hand that is named; else with the first of the zone that is to be weighed yet."""
+    own = [each for each in bench.coats if each.zone.pk == bench.zone.pk]
+    if opened.coat_id is not None or len(own) < 2:
+        return bench
+    due = next((each for each in own if not each.coat.begun and each.pours and each.mixed_g < each.total_g), None)
+    return bench_of(person, replace(opened, coat_id=due.coat.pk)) if due else bench
+
+
 def _bowls(bench: Bench) -> tuple[tuple[str, str, bool], ...]:
     """Each bowl of the head once: a coat of it as an address names it, what it is for where, and whether it is in hand.
 
@@ -222,9 +231,16 @@ def _bowls(bench: Bench) -> tuple[tuple[str, str, bool], ...]:
     return tuple(
         (
             f"zone={coats[0].zone.pk}&coat_id={coats[0].coat.pk}",
-            (f"{coats[0].coat.get_purpose_display().capitalize()}: " if several else "")
-            + ", ".join(dict.fromkeys(each.zone.name for each in coats)),
+            _bowl_words(bench, coats) if several else ", ".join(dict.fromkeys(each.zone.name for each in coats)),
             bowl == bench.bowl.pk,
         )
         for bowl, coats in served.items()
     )
+
+
+def _bowl_words(bench: Bench, coats: list[ZoneBench]) -> str:
+    """What a bowl is for: its place among the coats, its purpose, and where, if the head has several zones."""
+    first = coats[0].coat
+    words = f"{first.order + 1} {first.get_purpose_display().capitalize()}"
+    names = dict.fromkeys(each.zone.name for each in coats)
+    return f"{words}: {', '.join(names)}" if len(bench.zones) > 1 else words

@@ -180,7 +180,7 @@ BENCH: Final[Declared] = {
 SINK: Final[Declared] = {
     "pour": {
         "a Pour .* now": "get pour:pour",
-        "a (Lift|Colour|Glaze): .*": "get pour:pour",
+        "a [1-9] (Lift|Colour|Glaze): .*": "get pour:pour",
         "summary (Simulated scale|A gate is shut)": "local",
         "input:checkbox (in_metal|other_developer)": "change post pour:mixing",
         "input:text (grams|lot)": "with post pour:weigh",

@@ -318,6 +318,14 @@ class TimedAndKept(CoatCase):
         colour = self.start("direct", 10)
         self.assertEqual(colour.coat_id, self.coat("colour").pk)
 
+    def test_the_scale_opens_on_the_bowl_that_is_next_and_tells_the_bowls_apart(self) -> None:
+        page = self.client.get(reverse("pour:pour", args=[self.visit.pk])).context["page"]
+        self.assertEqual(page.bench.coat, self.coat("lift"))
+        self.assertEqual([words for _, words, _ in page.bowls], ["1 Lift", "2 Colour"])
+        self.start("lightener", 5)
+        page = self.client.get(reverse("pour:pour", args=[self.visit.pk])).context["page"]
+        self.assertEqual(page.bench.coat, self.coat("colour"))
+
     def test_a_coat_takes_the_minutes_that_are_set_for_it(self) -> None:
         set_coat(self.person, **self.hand("lift"), minutes=Decimal(18))
         self.assertRegex(self.clock(), r'name="lift_min" value="18"')
