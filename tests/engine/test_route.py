@@ -81,7 +81,7 @@ class Routes(unittest.TestCase):
 
     def test_minutes_add_up_over_the_steps(self) -> None:
         least, most = routes(Canvas(level=9.5), DEEP_RED, SHELF).proposed.minutes
-        self.assertEqual((least, most), (40, 50))  # fill 20, direct 20 to 30
+        self.assertEqual((least, most), (60, 70))  # filled in two steps of at most two levels, 20 each; direct 20 to 30
 
     def test_a_fill_goes_under_warm_and_natural_depths_only(self) -> None:
         for lch, filled in (

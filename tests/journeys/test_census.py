@@ -59,8 +59,8 @@ class Bench(VisitCensus):
             self.see("bench", "bench:bench", poured if panel == "answers" else far, f"?{panel}=1", sizes=(DESK, PHONE))
         coats = self.studio.in_coats()
         lift = Coat.objects.get(zone__visit=coats, purpose="lift")
-        self.see("bench", "bench:bench", coats, "?coats=1", sizes=(DESK, PHONE))
-        self.see("bench", "bench:bench", coats, f"?coat_id={lift.pk}", sizes=(DESK, PHONE))
+        self.see("bench", "bench:bench", coats, "?coats=1")
+        self.see("bench", "bench:bench", coats, f"?coat_id={lift.pk}", sizes=(PHONE,))
         self.close_census()
 
     def test_every_key_does_what_its_sheet_says(self) -> None:
