@@ -2,27 +2,17 @@
 
 from collections.abc import Mapping
 from dataclasses import dataclass, field
-from typing import Final
 
 from engine.bowl.predict import Aim
 from engine.bowl.spread import Spread
 from engine.colorimetry.words import colour_word
 from studio.accounts.models import Person
 from studio.bench import plane
-from studio.bench.answers import (
-    STEPS_G,
-    Answers,
-    Limits,
-    Mending,
-    WarmthWay,
-    answers_of,
-    limits_of,
-    mending_of,
-    warmth_ways,
-)
+from studio.bench.answers import STEPS_G, Limits, limits_of
 from studio.bench.coat_row import PURPOSES, CoatStep, bare_hex, coat_steps
 from studio.bench.lifting import LiftMiddle, lift_middle, lift_said
-from studio.bench.middle import AIM_FIELDS, AimMiddle, SteerMiddle, aim_middle, steer_middle
+from studio.bench.middle import AimMiddle, SteerMiddle, aim_middle, steer_middle
+from studio.bench.panels import Panel, panel_of, place_of_refusal
 from studio.bench.poured import Layer, RailRow, cost_of, layers_of, measures_of, parts_of, rail_rows_of
 from studio.bench.quick_fixes import Corrections, quick_fixes_of
 from studio.bench.zone_tabs import SeamLabel, ZoneTab, tress_labels, zone_tabs
@@ -33,26 +23,17 @@ from studio.head.engine_adapter import (
     spread_of,
     why_of,
 )
-from studio.head.models import Photo, WorktopRows
-from studio.head.selectors import Bench, bench_of, photo_of
+from studio.head.models import WorktopRows
+from studio.head.selectors import Bench, bench_of
 from studio.head.services.coats import lines_for
 from studio.head.sight import LIGHT_WORDS, LIGHTS, Sight, sight_of
 from studio.shelf.models import ShadeLine
-from studio.shelf.selectors import stocked_line
 from studio.ui.locks import Lock
 from studio.ui.numbers import shown_grams
 from studio.ui.refusal import Refusal
 from studio.ui.words import refusal_words
 from studio.visits.models import Zone
 from studio.visits.selectors import OpenZone
-
-PANELS: Final = ("answers", "adjust", "warmth", "photo", "zones", "coats")
-PANEL_FIELDS: Final = {
-    "photo": ("photo",),
-    "zones": ("name", "part", "blend", "zone"),
-    "coats": ("purpose", "to_level", "minutes", "vol", "parts", "zone"),
-}
-LIFT_PANELS: Final = ("zones", "coats")  # what lightener has: nothing of it aims
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -64,17 +45,6 @@ class DepthMarks:
     then_y: str
     then_hex: str
     aim_y: str
-
-
-@dataclass(frozen=True, kw_only=True, eq=False)
-class Panel:
-    """What lies over the middle of the Bench when asked for; at most one of these is there."""
-
-    name: str = ""
-    answers: Answers | None = None
-    mending: Mending | None = None
-    ways: tuple[WarmthWay, ...] = ()
-    photo: Photo | None = None
 
 
 @dataclass(frozen=True, kw_only=True, eq=False)
@@ -220,7 +190,7 @@ def bench_page(
     status = None
     over = Panel()
     try:
-        over = _panel(person, bench, panel, limits_of(sent))
+        over = panel_of(person, bench, panel, limits_of(sent))
     except Refusal as no_answer:
         refusal, status = no_answer, 422
     typed = sent if refusal else {}
@@ -266,7 +236,7 @@ def bench_page(
         shown=sent.get("shown", ""),
         wish=getattr(getattr(opened.visit, "consult", None), "wish", ""),
         picking="hair" if sent.get("picking") == "hair" else "paper",
-        error_field=_place_of(refusal, over, steering=steering) if refusal else "",
+        error_field=place_of_refusal(refusal, over, steering=steering) if refusal else "",
         error_words=refusal_words(refusal) if refusal else "",
         status=status,
         refused=typed,
@@ -284,33 +254,6 @@ def _middle(
 def is_steering(bench: Bench, sight: Sight) -> bool:
     """Whether the middle steers: as it is asked for, else once there is something in the bowl."""
     return sight.mode == "steer" or (sight.mode != "aim" and bool(bench.pours))
-
-
-def _place_of(refusal: Refusal, over: Panel, *, steering: bool) -> str:
-    """Beside which field a refusal is told; over the bowl when that field is not on the screen."""
-    aiming = () if steering else ("aim", *(name for name, _ in AIM_FIELDS))
-    placed = {"grams", "total_grams", *aiming, *PANEL_FIELDS.get(over.name, ())}
-    return refusal.field if refusal.field in placed else "bench"
-
-
-def _panel(person: Person, bench: Bench, name: str, limits: Limits) -> Panel:
-    """What is asked for over the middle. Raises Refusal when it can't be had."""
-    if bench.coat.lifts and name not in LIFT_PANELS:
-        return Panel()
-    match name:
-        case "answers":
-            lines = () if limits.one_line else tuple(map(stocked_line, lines_for(person, bench.coat.purpose)))
-            return Panel(name=name, answers=answers_of(bench, limits, lines))
-        case "adjust":
-            return Panel(name=name, mending=mending_of(bench))
-        case "warmth":
-            return Panel(name=name, ways=warmth_ways(bench))
-        case "photo":
-            return Panel(name=name, photo=photo_of(bench.visit.pk))
-        case "zones" | "coats":
-            return Panel(name=name)
-        case _:
-            return Panel()
 
 
 def _words(bench: Bench, seen: BenchForecast, aim: Aim | None, sight: Sight) -> str:

@@ -7,7 +7,8 @@ from django.views.decorators.http import require_POST, require_safe
 
 from engine.bowl.cautions import Severity
 from studio.bench.answers import lift_words
-from studio.bench.page import PANELS, bench_page
+from studio.bench.page import bench_page
+from studio.bench.panels import PANELS
 from studio.bench.plane import dots_at
 from studio.bench.quick_fixes import quick_fixes_of
 from studio.head.coats import bowl_coat

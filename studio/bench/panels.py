@@ -1,0 +1,59 @@
+"""What lies over the middle of the Bench when it is asked for."""
+
+from dataclasses import dataclass
+from typing import Final
+
+from studio.accounts.models import Person
+from studio.bench.answers import Answers, Limits, Mending, WarmthWay, answers_of, mending_of, warmth_ways
+from studio.bench.middle import AIM_FIELDS
+from studio.head.models import Photo
+from studio.head.selectors import Bench, photo_of
+from studio.head.services.coats import lines_for
+from studio.shelf.selectors import stocked_line
+from studio.ui.refusal import Refusal
+
+PANELS: Final = ("answers", "adjust", "warmth", "photo", "zones", "coats")
+PANEL_FIELDS: Final = {
+    "photo": ("photo",),
+    "zones": ("name", "part", "blend", "zone"),
+    "coats": ("purpose", "to_level", "minutes", "vol", "parts", "zone"),
+}
+LIFT_PANELS: Final = ("zones", "coats")  # what lightener has: nothing of it aims
+
+
+@dataclass(frozen=True, kw_only=True, eq=False)
+class Panel:
+    """What lies over the middle of the Bench when asked for; at most one of these is there."""
+
+    name: str = ""
+    answers: Answers | None = None
+    mending: Mending | None = None
+    ways: tuple[WarmthWay, ...] = ()
+    photo: Photo | None = None
+
+
+def panel_of(person: Person, bench: Bench, name: str, limits: Limits) -> Panel:
+    """What is asked for over the middle. Raises Refusal when it can't be had."""
+    if bench.coat.lifts and name not in LIFT_PANELS:
+        return Panel()
+    match name:
+        case "answers":
+            lines = () if limits.one_line else tuple(map(stocked_line, lines_for(person, bench.coat.purpose)))
+            return Panel(name=name, answers=answers_of(bench, limits, lines))
+        case "adjust":
+            return Panel(name=name, mending=mending_of(bench))
+        case "warmth":
+            return Panel(name=name, ways=warmth_ways(bench))
+        case "photo":
+            return Panel(name=name, photo=photo_of(bench.visit.pk))
+        case "zones" | "coats":
+            return Panel(name=name)
+        case _:
+            return Panel()
+
+
+def place_of_refusal(refusal: Refusal, over: Panel, *, steering: bool) -> str:
+    """Beside which field a refusal is told; over the bowl when that field is not on the screen."""
+    aiming = () if steering else ("aim", *(name for name, _ in AIM_FIELDS))
+    placed = {"grams", "total_grams", *aiming, *PANEL_FIELDS.get(over.name, ())}
+    return refusal.field if refusal.field in placed else "bench"
