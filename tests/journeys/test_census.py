@@ -93,7 +93,9 @@ class Sink(VisitCensus):
         self.see("clock", "clocks:clock", untested)
         self.see("pour", "pour:pour", far, sizes=EVERY)
         self.see("pour", "pour:pour", mixed, sizes=EVERY)
-        self.see("pour", "pour:pour", self.studio.in_coats())
+        coats = self.studio.in_coats()
+        empty = Coat.objects.get(zone__visit=coats, purpose="glaze")
+        self.see("pour", "pour:pour", coats, f"?zone={empty.zone_id}&coat_id={empty.pk}")
         both = self.studio.in_coats("Ede Marl")
         nape = both.zones.get(part="nape").pk
         put_on_hair(self.person, zone_id=nape, kind="direct", now=timezone.now())
