@@ -93,8 +93,10 @@ def kind_of(coat: CoatRow) -> ClockKind | None:
 
 
 def due_coat(head: Head, zone: Zone) -> CoatRow | None:
-    """The first coat of a zone that is not on yet and has a clock."""
-    return next((coat for coat in rows_of(head, zone) if not coat.begun and kind_of(coat)), None)
+    """The next coat of a zone that has a clock: the first behind what is on already; what was passed over stays so."""
+    rows = rows_of(head, zone)
+    worked = max((place for place, coat in enumerate(rows) if coat.begun), default=-1)
+    return next((coat for coat in rows[worked + 1 :] if kind_of(coat)), None)
 
 
 def coat_for(head: Head, zone: Zone, kind: ClockKind) -> ZoneBench | None:

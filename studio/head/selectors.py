@@ -136,8 +136,8 @@ class Bench(ZoneBench):
 
     @property
     def coats_on(self) -> int:
-        """How many coats of the zone in hand have been put on."""
-        return sum(coat.begun for coat in self.zone_rows)
+        """Up to which of its coats the zone in hand has been worked; one that was passed over counts as past."""
+        return max((coat.order + 1 for coat in self.zone_rows if coat.begun), default=0)
 
     @property
     def query(self) -> str:
@@ -190,15 +190,21 @@ def bench_of(person: Person, opened: OpenZone, rows: WorktopRows | None = None) 
 def _coats_of(
     opened: OpenZone, zone: Zone, rows: WorktopRows, pours: dict[int, dict[int, Pour]]
 ) -> Iterator[ZoneBench]:
-    """A zone's coats that come from bowls, each on the hair that those before it leave; none before it was read."""
+    """A zone's coats that come from bowls, each on the hair that those before it leave; none before it was read.
+
+    What was passed over, so that a later coat is on already, has left nothing.
+    """
     if zone.pk not in opened.by_zone:
         return
     hair, now = hair_of(opened, zone), None
     found = []
-    for number, coat in enumerate(each for each in rows.coats if each.zone_id == zone.pk):
-        reading = hair.before(number)
+    own = [each for each in rows.coats if each.zone_id == zone.pk]
+    worked = max((number for number, coat in enumerate(own) if coat.begun), default=-1)
+    for number, coat in enumerate(own):
+        reading, is_passed = hair.before(number), number < worked and not coat.begun
         if coat.bowl is None:
-            hair.on(coat, None)
+            if not is_passed:
+                hair.on(coat, None)
             continue
         bowl = rows.bowls[coat.bowl.pk]
         each = ZoneBench(
@@ -212,8 +218,9 @@ def _coats_of(
             stocked=stocked_line(bowl.line),
         )
         found.append(each)
-        now = now or (None if coat.begun else reading)
-        hair.on(coat, each.mix)
+        now = now or (None if coat.begun or is_passed else reading)
+        if not is_passed:
+            hair.on(coat, each.mix)
     yield from (replace(each, now=now or found[-1].reading) for each in found)
 
 

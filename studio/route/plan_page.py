@@ -117,7 +117,7 @@ def plan_page(person: Person, opened: OpenZone, *, visits_before: int, refusal: 
         hands_busy=_clock(sum(slot.end_min - slot.start_min for slot in made.slots if slot.hand == 1)),
         hands=plan.hands,
         side="left" if visits_before % 2 == 0 else "right",
-        order=tuple(_step(plan, slot) for slot in made.slots if slot.hand < 2 and not _is_second(slot)),
+        order=tuple(_step(plan, slot) for slot in _told_once(made)),
         begins=f"{begins_at:%H:%M}" if begins_at else "",
         ends=_at(begins_at, made.total_min),
         first=plan.first,
@@ -131,9 +131,11 @@ def plan_page(person: Person, opened: OpenZone, *, visits_before: int, refusal: 
     )
 
 
-def _is_second(slot: Slot) -> bool:
-    """A look of no minutes at what binds no hands is told once."""
-    return slot.kind is SlotKind.CHECK and not slot.zones
+def _told_once(made: Schedule) -> list[Slot]:
+    """What is done, in order; what several pairs of hands do together is told once."""
+    return list({(each.kind, each.zones, each.coats, each.start_min): each for each in reversed(made.slots)}.values())[
+        ::-1
+    ]
 
 
 def _shut(bench: Bench, asked: Asked, plan: HeadPlan) -> tuple[tuple[str, str], ...]:

@@ -3,6 +3,8 @@
 from dataclasses import dataclass
 from functools import cached_property, lru_cache
 
+from django.db.models import QuerySet
+
 from engine.dye import shade as dye
 from studio.accounts.models import Person
 from studio.shelf.engine_adapter import engine_shade
@@ -36,7 +38,12 @@ class StockedLine:
 
 def lines_of(person: Person) -> list[ShadeLine]:
     """The studio's lines of colour in shelf order. One query."""
-    return list(ShadeLine.objects.visible_to(person).exclude(kind=LIGHTENER))
+    return list(colour_lines(person))
+
+
+def colour_lines(person: Person) -> QuerySet[ShadeLine]:
+    """The studio's lines of colour: all but lightener."""
+    return ShadeLine.objects.visible_to(person).exclude(kind=LIGHTENER)
 
 
 def dyes_by_id(ids: set[int]) -> dict[int, dye.Shade]:

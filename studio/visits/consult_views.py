@@ -11,7 +11,7 @@ from django.views.decorators.http import require_POST
 from django_htmx.http import retarget
 
 from studio.clients.services.history import add_past, record_skin_test, remove_past
-from studio.shelf.models import ShadeLine
+from studio.shelf.selectors import colour_lines, lines_of
 from studio.ui.http import page_and_change, signed_in, wants_fragment
 from studio.ui.numbers import whole_number
 from studio.ui.refusal import Refusal
@@ -77,7 +77,7 @@ def skin_test(request: HttpRequest, visit_id: int) -> HttpResponse:
     """Record a sensitivity test. Without its hour a day counts from its end, so that 48 hours are never told early."""
 
     def change(sent: Sent) -> None:
-        form = SkinTestForm(sent.form, lines=ShadeLine.objects.visible_to(sent.person))
+        form = SkinTestForm(sent.form, lines=colour_lines(sent.person))
         if not form.is_valid():
             raise Unfilled(skin=form)
         given = form.cleaned_data
@@ -115,7 +115,7 @@ def show_consult(
     """
     person = signed_in(request)
     asked = asked_of(person, opened.visit)
-    lines = list(ShadeLine.objects.visible_to(person))
+    lines = lines_of(person)
     typed = refusal.forms if isinstance(refusal, Unfilled) else {}
     form = typed.get("form") or ConsultForm(instance=asked.consult)
     context = {

@@ -326,6 +326,23 @@ class TimedAndKept(CoatCase):
         page = self.client.get(reverse("pour:pour", args=[self.visit.pk])).context["page"]
         self.assertEqual(page.bench.coat, self.coat("colour"))
 
+    def test_a_coat_that_was_passed_over_has_left_nothing_and_is_not_due_any_more(self) -> None:
+        add_coat(self.person, **self.hand("colour"), purpose="glaze")
+        self.assertEqual(self.bench("colour").reading.level, 8)
+        self.rinse(self.start("direct", 20))  # colour went on and the lift never did
+        self.assertEqual((self.bench("colour").reading.level, self.bench("glaze").reading.level), (6, 6))
+        self.assertEqual(self.bench("glaze").coats_on, 2)
+        self.assertRegex(self.clock(), r'value="direct"\s+selected')
+        save_formula(self.person, visit_id=self.visit.pk, version=self.bowl.version)
+        self.assertEqual(Formula.objects.get(purpose="colour").level, 6)
+
+    def test_developer_of_a_bowl_that_is_on_other_hair_stays_as_it_was_mixed(self) -> None:
+        self.send("zones", way="add", part="nape", name="nape", zone=self.zone.pk, coat_id=self.coat("colour").pk)
+        self.start("lightener", 5)
+        nape = Zone.objects.get(name="nape")
+        sent = {"zone": nape.pk, "coat_id": self.coat("lift", nape).pk, "vol": "40"}
+        self.assertContains(self.send("coats", way="set", **sent), REFUSALS["coat_begun"], status_code=422)
+
     def test_a_coat_takes_the_minutes_that_are_set_for_it(self) -> None:
         set_coat(self.person, **self.hand("lift"), minutes=Decimal(18))
         self.assertRegex(self.clock(), r'name="lift_min" value="18"')

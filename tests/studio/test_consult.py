@@ -134,8 +134,14 @@ class History(ConsultCase):
 
 
 class Tests(ConsultCase):
+    def test_a_test_of_lightener_is_recorded_one_way_only(self) -> None:
+        """By its line it would open no gate: lightener is asked for whatever it is sold as."""
+        page = self.client.get(reverse("visits:consult", args=[self.visit.pk]))
+        self.assertNotContains(page, "Chalkcliff lightener")
+        self.assertContains(page, "Capstan permanent")
+
     def test_a_test_of_tomorrow_or_of_a_strangers_line_is_refused(self) -> None:
-        line = ShadeLine.objects.visible_to(self.person).last()
+        line = ShadeLine.objects.visible_to(self.person).get(kind="demi")
         late = timezone.localdate() + datetime.timedelta(days=2)
         answer = self.post("skin-test", line=line.pk, clear="1", tested_on=late)
         self.assertContains(answer, "still to come", status_code=422)

@@ -202,6 +202,14 @@ class Planning(RouteCase):
         self.post("hands", hands="3")
         self.assertEqual(self.plan().context["page"].hands, 3)
 
+    def test_the_list_tells_what_every_pair_of_hands_does(self) -> None:
+        self.aim(60, 25, 0)
+        self.send("zones", way="three")
+        for hands in (1, 2, 3):
+            self.post("hands", hands=hands)
+            applied = [row.zone for row in self.plan().context["page"].order if row.zone]
+            self.assertEqual(sorted(applied), ["ends", "mids", "roots"], hands)
+
     def test_hair_that_is_left_alone_takes_nothing(self) -> None:
         self.aim(60, 25, 0)
         self.send("zones", way="two")

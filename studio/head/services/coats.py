@@ -148,6 +148,9 @@ def set_coat(
     coat = held.coat
     if coat.begun:
         raise Refusal("coat_begun")
+    is_mixed = coat.bowl is not None and (vol, parts) != (None, None)
+    if is_mixed and Coat.objects.filter(bowl=coat.bowl, begun=True).exists():  # on other hair, as it was mixed
+        raise Refusal("coat_begun")
     if to_level is not None and not coat.lifts:
         raise Refusal("not_a_lift", "to_level")
     coat.to_level = coat.to_level if to_level is None else round(to_level, 2)
