@@ -15,7 +15,17 @@ from engine.service.stretch import LENGTH_LIMITS_CM, Stretch
 REGROWTH_CM: Final = 3.0  # two to three months of it, where nobody has measured
 LENGTHWISE: Final = ("roots", "whole", "mids", "ends")
 # Of the scalp, of zones that are a part of it and run the whole length there.
-AREAS: Final[Mapping[str, float]] = {"frame": 0.1, "crown": 0.2, "nape": 0.15, "panel": 0.1}
+AREAS: Final[Mapping[str, float]] = {"frame": 0.1, "crown": 0.2, "nape": 0.15, "panel": 0.1, "left": 0.5, "right": 0.5}
+HALVES: Final = frozenset({"left", "right"})  # of what other parts of the scalp leave
+# Heads are most often parted like this.
+SETS: Final[Mapping[str, tuple[str, ...]]] = {
+    "whole": ("whole",),
+    "two": ("roots", "ends"),
+    "three": ("roots", "mids", "ends"),
+    "halves": ("left", "right"),
+}
+LENGTHS: Final = "lengths"  # what the ends are called where no mids are told from them
+PARTS: Final = (*LENGTHWISE, *AREAS)
 # Of the strands of their hair.
 STRANDS: Final[Mapping[str, float]] = {
     "all": 1.0,
@@ -27,6 +37,58 @@ STRANDS: Final[Mapping[str, float]] = {
     "alternate_b": 0.5,
 }
 LEAST_CM: Final = 0.5  # a zone is never thinner than this, however short the hair
+
+
+def with_part(parts: Sequence[str], part: str) -> tuple[str, ...]:
+    """The parts of a head when one more is treated on its own; a whole head is parted along its length for it.
+
+    Raises Unknown.
+    """
+    _known(part)
+    if part in LENGTHWISE and part != "whole" and "whole" in parts:
+        along = SETS["three" if part == "mids" else "two"]
+        return in_order((*along, *(each for each in parts if each not in LENGTHWISE)))
+    kept = [each for each in parts if part != "whole" or each not in LENGTHWISE]
+    return in_order((*kept, part))
+
+
+def parted_as(name: str, parts: Sequence[str]) -> tuple[str, ...]:
+    """The parts of a head when it is parted along its length, or in halves, by one of `SETS`; parts of the scalp that
+    stand on their own stay so.
+
+    Raises Unknown.
+    """
+    if name not in SETS:
+        raise Unknown("parting", name, SETS)
+    return in_order((*SETS[name], *(each for each in parts if each not in LENGTHWISE and each not in HALVES)))
+
+
+def in_order(parts: Sequence[str]) -> tuple[str, ...]:
+    """Parts from root to end, then the parts of the scalp; each once. Raises Unknown."""
+    for part in parts:
+        _known(part)
+    return tuple(part for part in PARTS if part in parts)
+
+
+def holds(part: str, other: str) -> bool:
+    """Whether all hair of one part is hair of another."""
+    return part == other or other == "whole"
+
+
+def touches(part: str, other: str) -> bool:
+    """Whether what is done to one part of a head is done to another: a half runs through all but the other half."""
+    halves = HALVES & {part, other}
+    return part == other or "whole" in (part, other) or len(halves) == 1
+
+
+def called(part: str, parts: Sequence[str]) -> str | None:
+    """What a part of a head that is parted like this is called; None for its own name."""
+    return LENGTHS if part == "ends" and "roots" in parts and "mids" not in parts else None
+
+
+def _known(part: str) -> None:
+    if part not in PARTS:
+        raise Unknown("part", part, PARTS)
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -45,8 +107,7 @@ class Place:
     strand_share: float | None = None
 
     def __post_init__(self) -> None:
-        if self.part not in (*LENGTHWISE, *AREAS):
-            raise Unknown("part", self.part, (*LENGTHWISE, *AREAS))
+        _known(self.part)
         if self.pattern not in STRANDS:
             raise Unknown("pattern", self.pattern, STRANDS)
         if (self.from_cm is None) is not (self.to_cm is None):
@@ -75,12 +136,15 @@ def parted(places: Sequence[Place], *, length_cm: float, regrowth_cm: float | No
         REGROWTH_CM if regrowth_cm is None else within("regrowth_cm", regrowth_cm, 0.0, LENGTH_LIMITS_CM[1], "cm")
     )
     ends = _along(places, length_cm, min(max(usual_cm, LEAST_CM), length_cm))
-    taken = sum(_area(place) for place in places if not place.is_lengthwise and place.is_all)
+    taken = min(sum(_area(place) for place in places if not place.is_lengthwise and place.is_all), 1.0)
+    smaller = sum(_area(each) for each in places if each.part in AREAS and each.part not in HALVES and each.is_all)
     found = []
     for place, (from_cm, to_cm) in zip(places, ends, strict=True):
         area = _area(place)
         if place.is_lengthwise and place.area_share is None:
             area = max(1.0 - taken, 0.0)
+        elif place.part in HALVES and place.area_share is None:
+            area *= max(1.0 - smaller, 0.0)
         strands = _strands(place)
         if place.is_all and place.strand_share is None:
             strands = max(1.0 - sum(_strands(each) for each in places if _is_out_of(each, place)), 0.0)

@@ -6,6 +6,7 @@ from enum import StrEnum
 from typing import Final
 
 from engine.arrays import within
+from engine.service.parting import touches
 
 DAYS_MOST: Final = 36_500
 WHOLE: Final = "whole"
@@ -43,7 +44,7 @@ class Past:
 
     def touches(self, part: str) -> bool:
         """Whether it was done to a part of the head."""
-        return WHOLE in (self.part, part) or self.part == part
+        return touches(self.part, part)
 
 
 def lifts_of(past: Sequence[Past], part: str) -> list[Past]:

@@ -19,7 +19,7 @@ from studio.head.selectors import bench_of
 from studio.head.services.aim import aim
 from studio.head.services.photo import mark_paper, picked_colour, take_photo
 from studio.head.services.zones import (
-    add_zone,
+    add_to_head,
     copy_bowl,
     own_bowl,
     remove_zone,
@@ -48,7 +48,7 @@ def _other(sent: Sent) -> int:
 
 
 WAYS: Final[dict[str, Way]] = {
-    "add": lambda sent: add_zone(sent.person, **sent.hand, name=sent.text("name"), part=sent.text("part")),
+    "add": lambda sent: add_to_head(sent.person, **sent.hand, name=sent.text("name"), part=sent.text("part")),
     "two": lambda sent: split_head(sent.person, **sent.hand, into="two"),
     "three": lambda sent: split_head(sent.person, **sent.hand, into="three"),
     "remove": lambda sent: remove_zone(sent.person, **sent.hand),

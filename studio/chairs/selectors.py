@@ -14,7 +14,6 @@ from studio.clocks.models import ZoneClock
 from studio.clocks.selectors import BowlSeen, ClockSeen, mixed_bowls, running_clocks
 from studio.head.models import Bowl, Coat
 from studio.head.selectors import bench_of
-from studio.head.services.open_bowl import open_bowls
 from studio.head.state import TARGET_NAMES
 from studio.pour.models import Batch, Weighing
 from studio.route.models import VisitPlan
@@ -123,7 +122,6 @@ def clashes_of(person: Person, day: datetime.date) -> list[Clash]:
         opened = open_zone(person, visit.pk)
         if opened.reading is None:
             continue
-        open_bowls(person, opened)
         planned = planned_of(person, bench_of(person, opened), asked_of(person, visit))
         begin = planned.begins_at
         if begin is not None:

@@ -85,6 +85,8 @@ class PastWork(models.Model):
         CROWN = "crown", "crown"
         NAPE = "nape", "nape"
         PANEL = "panel", "panel"
+        LEFT = "left", "left half"
+        RIGHT = "right", "right half"
 
     client = models.ForeignKey(Client, on_delete=models.CASCADE, related_name="past")
     work = models.CharField(max_length=10, choices=Kind.choices)

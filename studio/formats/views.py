@@ -22,7 +22,6 @@ from studio.formats.paper import card_pdf, handout_pdf
 from studio.formats.reading_in import read_upload
 from studio.formats.readings import card_readings
 from studio.formats.services.take_in import begin_intake, go_on
-from studio.head.services.open_bowl import open_bowls
 from studio.result.care_page import care_page
 from studio.result.selectors import home_care_of
 from studio.ui.http import page_and_change, signed_in, wants_fragment
@@ -91,7 +90,6 @@ def handout(request: HttpRequest, visit_id: int) -> HttpResponse:
     opened, _ = zone_in_hand(request, visit_id)
     if opened.reading is None:
         return redirect("visits:read", visit_id)
-    open_bowls(signed_in(request), opened)
     page = care_page(signed_in(request), opened)
     return _file(handout_pdf(page), "application/pdf", f"hand-out-{_named(opened.visit.client.name)}.pdf")
 

@@ -8,3 +8,7 @@ class HeadConfig(AppConfig):
 
     name = "studio.head"
     label = "bench"
+
+    def ready(self) -> None:
+        """Listen to what is read of hair and to its zones."""
+        from studio.head.services import follow_visit  # noqa: F401

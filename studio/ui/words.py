@@ -90,6 +90,7 @@ REFUSALS: Final[Mapping[str, str]] = {
     "bowl_of_another_kind": "One bowl can't be for both: one coat is to {own}, the other to {other}.",
     "zone_unnamed": "A zone needs a name.",
     "zone_name_taken": "There is a zone of that name already.",
+    "coat_on": "Something is on {zone} now: rinse it before the zones are changed.",
     "zone_part_unknown": "Choose which part of the head the zone is.",
     "too_many_zones": "A head has at most {most} zones here. Remove one first.",
     "last_zone": "This is the only zone of the head, and stays.",

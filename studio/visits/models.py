@@ -70,6 +70,8 @@ class Zone(models.Model):
         CROWN = "crown", "crown"
         NAPE = "nape", "nape"
         PANEL = "panel", "panel"
+        LEFT = "left", "left half"
+        RIGHT = "right", "right half"
 
     LENGTHWISE = (Part.WHOLE, Part.ROOTS, Part.MIDS, Part.ENDS)
 

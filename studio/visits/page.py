@@ -8,6 +8,7 @@ from engine.dye.shelf import demo_shelf
 from engine.hair.canvas import RANGES, Canvas
 from engine.hair.ladder import School, school_ladder
 from engine.hair.residue import Family
+from engine.service.parting import PARTS, parted_as
 from studio.accounts.models import Studio
 from studio.ui.locks import Lock, bare_lock
 from studio.ui.refusal import Refusal
@@ -45,6 +46,13 @@ PLACE_HINTS: Final[Mapping[str, str]] = {
     "strand_percent": "as woven",
 }
 PLACE_FIELDS: Final = tuple(PLACE_HINTS)
+QUICK_CM: Final[Mapping[str, tuple[int, ...]]] = {"length_cm": (10, 25, 45, 65), "regrowth_cm": (1, 2, 3, 4, 6)}
+PARTINGS: Final[Mapping[str, str]] = {
+    "whole": "whole head",
+    "two": "roots, lengths",
+    "three": "roots, mids, ends",
+    "halves": "two halves",
+}
 
 READER_FAULTS: Final = (
     ("none", "works"),
@@ -95,13 +103,15 @@ class ReadPage:
     error_field: str
     error_words: str
     head: tuple[HeadView, ...]
+    partings: list[tuple[str, str, bool]]
+    switches: list[tuple[str, str, bool]]
     parts_of_head: list[tuple[str, str, bool]]
     adds_zone: bool
     after_lift: bool
     after_coats: int | None
     found: "Found | None"
     schools: list[tuple[str, str, bool]]
-    place: list[tuple[str, str, str, str]]
+    place: list[tuple[str, str, str, str, tuple[int, ...]]]
     patterns: list[tuple[str, str, bool]]
     places_zone: bool
     held_levels: tuple[int, ...] = tuple(range(2, 11))
@@ -116,13 +126,14 @@ def read_page(
     refusal: Refusal | None,
     found: "Found | None" = None,
     part: str = "",
+    sets_zones: bool = False,
     after_lift: bool = False,
     after_coats: int | None = None,
 ) -> ReadPage:
     """Gather the Read page. typed: what a refused form held, kept in its fields.
 
-    found: what an instrument has just read. part: of the head, that a tap would add. after_lift: the lifted hair is
-    to be read. after_coats: how many coats of the zone are on, if that is known.
+    found: what an instrument has just read. part: of the head, that a tap would add. sets_zones: the zones are being
+    set. after_lift: the lifted hair is to be read. after_coats: how many coats of the zone are on, if that is known.
     """
     reading = opened.reading
     studio = opened.visit.client.studio
@@ -131,6 +142,7 @@ def read_page(
         reading = lifted_hair(reading)
     canvas = canvas_of(reading) if reading else ladder.canvas(START_LEVEL)
     numbers = {name: f"{getattr(canvas, name):g}" for name in RANGES}
+    parts = tuple(zone.part for zone in opened.zones)
     old_shade, old_k_s = (reading.old_shade, float(reading.old_k_s)) if reading else ("", 0.0)
     return ReadPage(
         opened=opened,
@@ -163,16 +175,23 @@ def read_page(
         error_field=refusal.field or "read" if refusal else "",
         error_words=refusal_words(refusal) if refusal else "",
         head=head_views(opened.zones, opened.zone, opened.by_zone),
+        partings=[(name, words, parts == parted_as(name, parts)) for name, words in PARTINGS.items()],
+        switches=[(part, Zone.Part(part).label, part in parts) for part in PARTS if part != Zone.Part.WHOLE],
         parts_of_head=[
             (value, words, value == (part or typed.get("part", "")))
             for value, words in Zone.Part.choices
             if value != Zone.Part.WHOLE
         ],
-        adds_zone=bool(part) or (refusal is not None and refusal.field in {"part", "zone_name"}),
+        adds_zone=bool(part)
+        or sets_zones
+        or (refusal is not None and refusal.field in {"part", "zone_name", "switch"}),
         after_lift=after_lift or bool(reading and reading.after_lift),
         after_coats=after_coats,
         found=found,
-        place=[(name, LABELS[name], typed.get(name, given), hint) for name, given, hint in _place(opened)],
+        place=[
+            (name, LABELS[name], typed.get(name, given), hint, QUICK_CM.get(name, ()))
+            for name, given, hint in _place(opened)
+        ],
         patterns=[
             (value, words, value == typed.get("pattern", opened.zone.pattern)) for value, words in Zone.Pattern.choices
         ],

@@ -10,6 +10,7 @@ from django.views.decorators.http import require_POST
 from engine.hair.canvas import Canvas
 from engine.hair.instrument import ReadingsUnusable, average_readings
 from engine.hair.ladder import School
+from engine.service.parting import SETS, parted_as
 from studio.accounts.services.set_school import set_school
 from studio.devices.colour_reader import Fault, ReaderFault, SimulatedReader, take_readings
 from studio.ui.numbers import typed_number, whole_number, within
@@ -19,8 +20,8 @@ from studio.visits.engine_adapter import canvas_of
 from studio.visits.found import Found, found_in
 from studio.visits.models import Reading, Zone
 from studio.visits.page import PLACE_FIELDS
-from studio.visits.services.add_zone import add_zone
 from studio.visits.services.place_zone import ZonePlace, place_zone
+from studio.visits.services.zones import add_zone, set_zones, switch_part
 from studio.visits.views import show_read
 
 READINGS: Final = (3, 9)
@@ -96,5 +97,19 @@ def add(request: HttpRequest, visit_id: int) -> HttpResponse:
 
     def change(sent: Sent) -> Zone:
         return add_zone(sent.person, like_zone_id=sent.zone_id, part=sent.text("part"), name=sent.text("zone_name"))
+
+    return act_on(request, visit_id, change, show=show_read, page="visits:read")
+
+
+@require_POST
+def zones(request: HttpRequest, visit_id: int) -> HttpResponse:
+    """Set the zones of a usual parting at once, or treat one part of the head on its own, or no longer."""
+
+    def change(sent: Sent) -> Zone:
+        parting = sent.text("parting")
+        if parting in SETS:
+            parts = parted_as(parting, [zone.part for zone in sent.opened.zones])
+            return set_zones(sent.person, zone_id=sent.zone_id, parts=parts)
+        return switch_part(sent.person, zone_id=sent.zone_id, part=sent.text("switch"))
 
     return act_on(request, visit_id, change, show=show_read, page="visits:read")

@@ -14,5 +14,6 @@ urlpatterns = [
     path("<int:visit_id>/read/reader/", read_views.read_by_reader, name="reader"),
     path("<int:visit_id>/read/school/", read_views.choose_school, name="school"),
     path("<int:visit_id>/read/zone/", read_views.add, name="add-zone"),
+    path("<int:visit_id>/read/zones/", read_views.zones, name="zones"),
     path("<int:visit_id>/read/place/", read_views.place, name="place"),
 ]

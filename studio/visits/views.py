@@ -72,6 +72,7 @@ def show_read(
         refusal=refusal,
         found=made if isinstance(made, Found) else None,
         part=request.GET.get("part", ""),
+        sets_zones=bool({"parting", "switch"} & {*request.POST}),
         after_lift=bool(request.GET.get("after_lift") or request.POST.get("after_lift")),
         after_coats=_coats_in(request.POST.get("after_coats") or request.GET.get("after_coats") or ""),
     )

@@ -7,7 +7,18 @@ from hypothesis import strategies as st
 
 from engine.errors import BadInput, OutOfRange, Unknown
 from engine.service.amounts import Density
-from engine.service.parting import AREAS, LENGTHWISE, STRANDS, Place, parted
+from engine.service.parting import (
+    AREAS,
+    LENGTHWISE,
+    STRANDS,
+    Place,
+    called,
+    in_order,
+    parted,
+    parted_as,
+    touches,
+    with_part,
+)
 from engine.service.stretch import Head, amounts
 
 PLACES = st.lists(
@@ -52,6 +63,31 @@ class Parting(unittest.TestCase):
         (half,) = parted([Place(name="left", area_share=0.5)], length_cm=45)
         grams = amounts(Head(length_cm=45, density=Density.MEDIUM), [half])[0].grams
         self.assertAlmostEqual(grams, 60)  # half of long hair of medium density (HANDBOOK, "Numbers": 120 g)
+
+    def test_a_part_that_is_treated_apart_parts_the_whole_along_its_length(self) -> None:
+        self.assertEqual(with_part(["whole"], "roots"), ("roots", "ends"))
+        self.assertEqual(with_part(["whole", "nape"], "mids"), ("roots", "mids", "ends", "nape"))
+        self.assertEqual(with_part(["roots", "ends"], "whole"), ("whole",))
+        self.assertEqual(with_part(["ends", "roots"], "mids"), ("roots", "mids", "ends"))
+        self.assertEqual(with_part(["whole"], "frame"), ("whole", "frame"))
+        self.assertEqual(parted_as("halves", ["whole", "nape"]), ("nape", "left", "right"))
+        self.assertEqual(parted_as("two", ["left", "right", "frame"]), ("roots", "ends", "frame"))
+        for wrong in (lambda: with_part(["whole"], "fringe"), lambda: in_order(["x"]), lambda: parted_as("five", [])):
+            self.assertRaises(Unknown, wrong)
+
+    def test_ends_without_mids_are_the_lengths(self) -> None:
+        self.assertEqual(called("ends", ["roots", "ends"]), "lengths")
+        self.assertIsNone(called("ends", ["roots", "mids", "ends"]))
+        self.assertIsNone(called("roots", ["roots", "ends"]))
+
+    def test_halves_share_what_other_parts_of_the_scalp_leave(self) -> None:
+        places = [Place(name=part, part=part) for part in ("left", "right", "frame", "crown")]
+        left, right, frame, _ = parted(places, length_cm=30)
+        self.assertEqual((left.area_share, right.area_share, frame.area_share), (0.35, 0.35, 0.1))
+
+    def test_a_half_runs_through_every_part_but_the_other_half(self) -> None:
+        self.assertTrue(touches("left", "nape") and touches("roots", "right") and touches("whole", "left"))
+        self.assertFalse(touches("left", "right") or touches("roots", "ends") or touches("crown", "nape"))
 
     def test_f42_the_lengths_of_long_thick_hair_take_about_a_hundred_grams(self) -> None:
         places = [Place(name="roots", part="roots"), Place(name="lengths", part="ends")]

@@ -3,7 +3,10 @@ window.census = {
   controls: [],
 
   list(within) {
-    for (const panel of document.querySelectorAll("main details")) panel.open = true;
+    for (const panel of document.querySelectorAll("main details")) {
+      panel.removeAttribute("name"); // of some only one is open at a time
+      panel.open = true;
+    }
     const sought = "a[href], button, summary, input:not([type=hidden]), select, textarea, #plane, #depth";
     this.controls = [...document.querySelectorAll(sought)].filter(
       (each) =>

@@ -19,7 +19,7 @@ from studio.head.services.change_line import change_line
 from studio.head.services.coats import add_coat
 from studio.head.services.open_bowl import open_bowl
 from studio.head.services.pour import pour
-from studio.head.services.zones import add_zone, split_head
+from studio.head.services.zones import add_to_head, split_head
 from studio.pour.services.mix import mix_batch
 from studio.pour.services.weigh import weigh
 from studio.shelf.models import Shade, ShadeLine
@@ -106,7 +106,7 @@ class Studio:
         zone = self.zone(visit)
         split_head(self.person, zone_id=zone, version=self.version(visit), into="three")
         for part in ("frame", "crown", "nape"):
-            add_zone(self.person, zone_id=self.zone(visit), version=self.version(visit), name="", part=part)
+            add_to_head(self.person, zone_id=self.zone(visit), version=self.version(visit), name="", part=part)
         for days, work in ((90, "lift"), (30, "box_dye")):
             day = self.today - datetime.timedelta(days=days)
             add_past(self.person, client_id=visit.client_id, work=work, part="ends", done_on=day, today=self.today)
@@ -116,7 +116,7 @@ class Studio:
         """Two zones with lightener on one of them, a colour and a seal on both, and a glaze."""
         visit = self.poured(name)
         zone = self.zone(visit)
-        add_zone(self.person, zone_id=zone, version=self.version(visit), name="", part="nape")
+        add_to_head(self.person, zone_id=zone, version=self.version(visit), name="", part="nape")
         for purpose in ("lift", "glaze", "seal"):
             add_coat(self.person, zone_id=zone, version=self.version(visit), purpose=purpose)
         put_on_hair(self.person, zone_id=zone, kind="lightener", planned_min=30, now=self._ago(20))

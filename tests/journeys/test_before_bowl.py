@@ -68,7 +68,7 @@ class BeforeTheBowl(JourneyCase):
         page.get_by_role("link", name="Read the hair").click()
         page.get_by_role("button", name="Level 10,").click()
         expect(page.get_by_role("button", name="Level 10,")).to_have_attribute("aria-pressed", "true")
-        page.get_by_text("Add a zone").click()
+        page.get_by_text("Zones", exact=True).click()
         page.locator("#id_part").select_option("ends")
         page.get_by_role("button", name="Add", exact=True).click()
         expect(page.get_by_role("link", name="ends", exact=True)).to_have_attribute("aria-current", "true")

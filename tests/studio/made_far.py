@@ -22,7 +22,7 @@ from studio.pour.services.weigh import weigh
 from studio.route.models import ChosenRoute, VisitPlan
 from studio.visits.models import Consult, Incident, PlannedLift, Signature, Visit, Zone
 from studio.visits.selectors import open_zone
-from studio.visits.services.add_zone import add_zone
+from studio.visits.services.zones import add_zone
 from tests.studio.made import clear_skin, put_on_hair
 
 

@@ -22,7 +22,7 @@ from studio.shelf.models import ShadeLine
 from studio.ui.refusal import Refusal
 from studio.visits.models import Consult, PlannedLift, Reading
 from studio.visits.selectors import open_zone
-from studio.visits.services.add_zone import add_zone
+from studio.visits.services.zones import add_zone
 from tests.studio.made import StudioCase, clear_skin, make_person, make_visit, put_on_hair
 
 NOW = datetime.datetime(2026, 11, 24, 14, 0, tzinfo=datetime.UTC)

@@ -191,9 +191,8 @@ def _split(part: str) -> Callable[[GateCase], object]:
     def cut(case: GateCase) -> None:
         case.send("zones", way="two")
         ends = Zone.objects.get(visit=case.visit, part="ends", removed=False)
-        case.client.post(
-            case.at("visits:read"), {"zone": ends.pk, "after": 1, "level": "8", "family": "lightened"}, headers=HTMX
-        )
+        read = {"zone": ends.pk, "after": ends.readings.count(), "level": "8", "family": "lightened"}
+        case.client.post(case.at("visits:read"), read, headers=HTMX)
 
     return cut
 

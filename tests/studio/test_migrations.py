@@ -11,6 +11,8 @@ BEFORE = [("bench", "0001_initial"), ("visits", "0001_initial")]
 WORKTOPS = [("bench", "0002_worktops")]
 SERVINGS = [("bench", "0007_photo_hair"), ("clocks", "0003_what_was_mixed"), ("shelf", "0003_safety_by_coat")]
 COATS = [("bench", "0009_coats_that_can_be"), ("clocks", "0004_coats")]
+READ = [("bench", "0011_aims_of_zones"), ("visits", "0009_halves"), ("shelf", "0004_kinds")]
+BOWLS = [("bench", "0012_bowls_of_read_hair")]
 
 
 class CarriedOver(TransactionTestCase):
@@ -119,3 +121,46 @@ class CarriedOver(TransactionTestCase):
         self.assertEqual(len(steps[2].state["zones"]), 2)
         clocks = new.get_model("clocks", "ZoneClock").objects.order_by("zone__position")
         self.assertEqual([clock.coat_id for clock in clocks], [coats[0].pk, None])
+
+    def test_hair_that_was_read_has_a_bowl_and_the_step_that_it_begins_with(self) -> None:
+        with connection.cursor() as cursor:
+            cursor.execute(f"CREATE TABLE {SCHEMA}.django_migrations (LIKE public.django_migrations INCLUDING ALL)")
+        old = self.migrate(READ)
+
+        def make(app: str, model: str, **given: object):
+            return old.get_model(app, model).objects.create(**given)
+
+        studio = make("accounts", "Studio", name="Old Rope Walk")
+        person = make("accounts", "Person", username="old", studio_id=studio.pk)
+        client = make("clients", "Client", studio_id=studio.pk, name="Pim Harrow")
+        line = make("shelf", "ShadeLine", studio_id=studio.pk, name="Ropewalk direct", kind="direct")
+        days = [datetime.date(2026, 11, day) for day in (2, 3, 4)]
+        bare, begun, unread = (
+            make("visits", "Visit", client_id=client.pk, day=day, colourist_id=person.pk) for day in days
+        )
+        zones = {}
+        for visit in (bare, begun, unread):
+            for position, name in enumerate("ab"):
+                zone = make("visits", "Zone", visit_id=visit.pk, name=name, position=position)
+                zones[visit.pk, name] = zone.pk
+                if visit is not unread:
+                    make("visits", "Reading", zone_id=zone.pk, number=1, level=9, read_by_id=person.pk)
+        worktop = make("bench", "Worktop", visit_id=begun.pk, version=2, cursor=1, newest_step=1)
+        bowl = make("bench", "Bowl", worktop_id=worktop.pk, line_id=line.pk)
+        coat = make("bench", "Coat", zone_id=zones[begun.pk, "a"], bowl_id=bowl.pk, begun=True, minutes=20)
+        kept = {"coats": [{"coat": coat.pk, "bowl": bowl.pk, "purpose": "colour", "blend": 10}]}
+        state = {"bowls": {str(bowl.pk): {}}, "zones": {str(zones[begun.pk, "a"]): kept}}
+        make("bench", "BenchStep", worktop_id=worktop.pk, number=1, words="", state=state, made_by_id=person.pk)
+
+        new = self.migrate(BOWLS)
+        coats = new.get_model("bench", "Coat").objects
+        self.assertFalse(coats.filter(zone__visit=unread.pk).exists())
+        first, second = coats.filter(zone__visit=bare.pk).order_by("zone")
+        self.assertEqual((first.bowl_id, first.bowl.line_id), (second.bowl_id, line.pk))
+        joined = coats.get(zone=zones[begun.pk, "b"])
+        self.assertEqual((joined.bowl_id, joined.begun, joined.minutes), (bowl.pk, False, 20))
+        steps = {step.worktop.visit_id: step for step in new.get_model("bench", "BenchStep").objects.all()}
+        self.assertEqual(set(steps), {bare.pk, begun.pk})
+        self.assertEqual(steps[begun.pk].state["zones"][str(zones[begun.pk, "a"])], kept)
+        self.assertEqual(steps[begun.pk].state["zones"][str(zones[begun.pk, "b"])]["coats"][0]["coat"], joined.pk)
+        self.assertEqual((steps[bare.pk].number, len(steps[bare.pk].state["zones"])), (0, 2))

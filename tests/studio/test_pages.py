@@ -13,7 +13,7 @@ from studio.head.services.pour import pour
 from studio.pour.models import Weighing
 from studio.visits.models import Zone
 from studio.visits.selectors import open_zone
-from studio.visits.services.add_zone import add_zone
+from studio.visits.services.zones import add_zone
 from tests.studio.made import StudioCase
 
 PAGES = {

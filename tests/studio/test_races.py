@@ -21,7 +21,7 @@ from studio.head.models import BenchStep, Bowl, Coat
 from studio.head.services.aim import want
 from studio.head.services.coats import add_coat, move_coat, set_coat
 from studio.head.services.pour import pour
-from studio.head.services.zones import add_zone, own_bowl
+from studio.head.services.zones import add_to_head, own_bowl
 from studio.pour.models import Batch, SimulatedPan, Weighing
 from studio.pour.services.mix import mix_batch, next_batch
 from studio.pour.services.pan import put_on
@@ -84,7 +84,7 @@ class Races(TransactionTestCase):
 
     def test_hands_on_two_bowls_of_one_head_never_wait_for_one_another(self) -> None:
         """One is first and the other is told so; did each hold what the other wants, the database would end one."""
-        ends = add_zone(self.person, zone_id=self.zone_id, version=self.version, name="Ends", part="ends")
+        ends = add_to_head(self.person, zone_id=self.zone_id, version=self.version, name="Ends", part="ends")
         own_bowl(self.person, zone_id=ends.pk, version=self.version)
         for grams in range(1, 9):
             seen = self.version

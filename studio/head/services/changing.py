@@ -81,10 +81,12 @@ def served_by(bowl: Bowl) -> list[int]:
     return list(dict.fromkeys(coats.values_list("zone", flat=True)))
 
 
-def copy_coats(from_zone_id: int, zone: Zone) -> None:
-    """Give a zone the coats of another, from the same bowls; what has been put on there has not been put on here."""
+def copy_coats(from_zone_id: int, zone: Zone, *, same_hair: bool = False) -> None:
+    """Give a zone the coats of another, from the same bowls; what is on there is on here if that is its hair."""
     for coat in Coat.objects.filter(zone=from_zone_id, removed=False):
-        coat.pk, coat.zone, coat.begun = None, zone, False
+        coat.pk, coat.zone = None, zone
+        if not same_hair:
+            coat.begun, coat.worked_min, coat.damp = False, None, False
         coat._state.adding = True
         coat.save()
 

@@ -11,7 +11,6 @@ from studio.head.services.changing import copy_coats, remember
 from studio.head.state import lock_worktop, rows_of, state_of
 from studio.shelf.models import LIGHTENER, ShadeLine
 from studio.visits.models import Consult, Zone
-from studio.visits.selectors import OpenZone
 
 
 @transaction.atomic
@@ -62,12 +61,3 @@ def _wanted(zone: Zone) -> dict[str, Decimal]:
         return {}
     need = needed(Length(consult.length), Density(consult.density))
     return {"wanted_g": Decimal(round(need.grams))}
-
-
-def open_bowls(person: Person, opened: OpenZone) -> None:
-    """Give every zone of a visit that has been read a bowl, root to end. One query when all have one."""
-    read = [zone.pk for zone in opened.zones if zone.pk in opened.by_zone]
-    served = set(Coat.objects.filter(zone__in=read, removed=False, bowl__isnull=False).values_list("zone", flat=True))
-    for zone_id in read:
-        if zone_id not in served:
-            open_bowl(person, zone_id=zone_id)

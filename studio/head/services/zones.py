@@ -3,55 +3,43 @@
 from decimal import Decimal
 
 from django.db import transaction
-from django.db.models import Max
 
 from engine.arrays import FloatArray
+from engine.service.parting import SETS, parted_as
 from studio.accounts.models import Person
 from studio.head.models import BLEND_MOST_PERCENT, Bowl, Coat, Worktop
-from studio.head.services.changing import changing, copy_coats, locked_bowl, locked_coat, remember
+from studio.head.services.changing import changing, locked_bowl, locked_coat, remember
 from studio.head.state import TARGET_NAMES, bowl_state, restore_bowl, set_target
 from studio.ui.refusal import Refusal
 from studio.ui.texts import one_line
-from studio.visits.models import ZONES_MOST, Reading, Zone
-
-NAME_LONGEST = 40
-SPLITS = {
-    "two": (("roots", Zone.Part.ROOTS), ("lengths", Zone.Part.ENDS)),
-    "three": (("roots", Zone.Part.ROOTS), ("mids", Zone.Part.MIDS), ("ends", Zone.Part.ENDS)),
-}
+from studio.visits.models import Zone
+from studio.visits.services.zones import NAME_LONGEST, add_zone, set_zones
 
 
 @transaction.atomic
-def add_zone(person: Person, *, zone_id: int, coat_id: int | None = None, version: int, name: str, part: str) -> Zone:
+def add_to_head(
+    person: Person, *, zone_id: int, coat_id: int | None = None, version: int, name: str, part: str
+) -> Zone:
     """A new zone with the hair and the bowl of the zone in hand; both can then be changed for it alone.
 
-    Raises Refusal zone_unnamed, zone_name_taken, zone_part_unknown, too_many_zones; Stale; Bowl.DoesNotExist.
+    Raises Refusal as `studio.visits.services.zones.add_zone` does; Stale; Bowl.DoesNotExist.
     """
-    name = one_line(name, NAME_LONGEST)
-    if part not in Zone.Part.values:
-        raise Refusal("zone_part_unknown", "part")
-    name = name or Zone.Part(part).label
-    bowl = locked_bowl(person, zone_id=zone_id, coat_id=coat_id, version=version, attempt=f"add {name}", whole=True)
-    made = _copied(bowl, zone_id, name, part)
-    remember(person, bowl.worktop, f"{name} added")
-    return made
+    attempt = f"add {one_line(name, NAME_LONGEST) or part}"
+    locked_bowl(person, zone_id=zone_id, coat_id=coat_id, version=version, attempt=attempt, whole=True)
+    return add_zone(person, like_zone_id=zone_id, part=part, name=name)
 
 
 @transaction.atomic
 def split_head(person: Person, *, zone_id: int, coat_id: int | None = None, version: int, into: str) -> Zone:
     """Turn the one zone of a whole head into roots and lengths, or roots, mids and ends; hair and bowl stay.
 
-    Raises Refusal zone_part_unknown, zone_name_taken; Stale; Bowl.DoesNotExist. Returns the first of the new zones.
+    Raises Refusal zone_part_unknown, zone_name_taken, coat_on; Stale; Bowl.DoesNotExist. Returns the first of them.
     """
-    if into not in SPLITS:
+    if into not in SETS:
         raise Refusal("zone_part_unknown", "part")
     bowl = locked_bowl(person, zone_id=zone_id, coat_id=coat_id, version=version, attempt="split the head", whole=True)
-    whole = Zone.objects.get(pk=zone_id)
-    made = [_copied(bowl, zone_id, name, part) for name, part in SPLITS[into]]
-    whole.removed = True
-    whole.save(update_fields=["removed"])
-    remember(person, bowl.worktop, "the head split into " + ", ".join(zone.name for zone in made))
-    return made[0]
+    standing = Zone.objects.filter(visit=bowl.worktop.visit_id, removed=False).values_list("part", flat=True)
+    return set_zones(person, zone_id=zone_id, parts=parted_as(into, list(standing)))
 
 
 @transaction.atomic
@@ -161,23 +149,6 @@ def set_blend(person: Person, *, zone_id: int, coat_id: int | None = None, versi
     ) as bowl:
         Coat.objects.filter(zone_id=zone_id, removed=False).update(blend_percent=int(percent))
     return bowl
-
-
-def _copied(bowl: Bowl, zone_id: int, name: str, part: str) -> Zone:
-    """A further zone with the newest reading of another, served from the same bowl."""
-    _check_name(bowl.worktop, name)
-    zones = Zone.objects.filter(visit_id=bowl.worktop.visit_id)
-    if zones.filter(removed=False).count() >= ZONES_MOST:
-        raise Refusal("too_many_zones", most=ZONES_MOST)
-    last = zones.aggregate(last=Max("position"))["last"] or 0
-    made = Zone.objects.create(visit_id=bowl.worktop.visit_id, name=name, part=part, position=last + 1)
-    reading = Reading.objects.filter(zone=zone_id).order_by("-number").first()
-    if reading:
-        reading.pk, reading.zone, reading.number, reading.after_coats = None, made, 1, 0
-        reading._state.adding = True
-        reading.save()
-    copy_coats(zone_id, made)
-    return made
 
 
 def _check_name(worktop: Worktop, name: str, but: int = 0) -> None:

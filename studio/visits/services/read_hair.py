@@ -15,6 +15,7 @@ from studio.ui.numbers import within
 from studio.ui.refusal import Refusal
 from studio.visits.engine_adapter import lifted_hair, moved_undertone
 from studio.visits.models import OLD_MOST, Reading, Zone
+from studio.visits.signals import hair_first_read
 
 LIMITS = {**RANGES, "old_k_s": (0, OLD_MOST)}
 START_LEVEL: Final = 9.0  # of hair that nobody has read yet; chosen by the founders
@@ -71,7 +72,10 @@ def read_hair(
     }
     if newest and all(getattr(newest, name) == given for name, given in found.items()):
         return newest
-    return Reading.objects.create(zone=zone, number=after + 1, read_by=person, **found)
+    made = Reading.objects.create(zone=zone, number=after + 1, read_by=person, **found)
+    if newest is None:
+        hair_first_read.send(sender=Zone, person=person, zone=zone)
+    return made
 
 
 def _unread(person: Person) -> Reading:

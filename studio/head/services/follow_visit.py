@@ -1,0 +1,36 @@
+"""Keep the worktop with its visit: a bowl when hair is first read, coats for zones that are added."""
+
+from django.dispatch import receiver
+
+from studio.accounts.models import Person
+from studio.head.models import Coat, Worktop
+from studio.head.services.changing import copy_coats, remember
+from studio.head.services.open_bowl import open_bowl
+from studio.shelf.models import ShadeLine
+from studio.ui.refusal import Refusal
+from studio.visits.models import Zone
+from studio.visits.signals import ZonesSet, hair_first_read, zones_set
+
+
+@receiver(hair_first_read, dispatch_uid="a bowl for hair that is read")
+def open_for_read(*, person: Person, zone: Zone, **_: object) -> None:
+    """A bowl for a zone whose hair has just been read; none before the shelf has a line."""
+    if ShadeLine.objects.visible_to(person).exists():
+        open_bowl(person, zone_id=zone.pk)
+
+
+@receiver(zones_set, dispatch_uid="coats for the zones that are set")
+def follow_zones(*, person: Person, change: ZonesSet, **_: object) -> None:
+    """Give new zones the coats of those that they were made like, as a step that undo takes back with the zones.
+
+    Raises Refusal coat_on where something is on a zone that would go.
+    """
+    worktop = Worktop.objects.select_for_update().filter(visit=change.visit_id).first()
+    if worktop is None:
+        return
+    gone = [zone.pk for zone in change.gone]
+    if on := Coat.objects.filter(zone__in=gone, removed=False, begun=True, worked_min=None).first():
+        raise Refusal("coat_on", zone=on.zone.name)
+    for carved in change.made:
+        copy_coats(carved.like.pk, carved.zone, same_hair=carved.same_hair)
+    remember(person, worktop, change.words)
