@@ -29,6 +29,8 @@ class ClockKind(StrEnum):
     FILL = "fill"
     MASK = "mask"
     SEAL = "seal"
+    REMOVER = "remover"
+    EQUALISER = "equaliser"
 
 
 class Watch(StrEnum):
@@ -90,7 +92,12 @@ TIMINGS: Final[Mapping[ClockKind, Timing]] = {
     ClockKind.FILL: Timing(usual_min=(20.0, 20.0), pack_most_min=30.0, life_min=OXIDATIVE_LIFE_MIN),
     ClockKind.MASK: Timing(usual_min=Kind.MASK.habits.usual_min, pack_most_min=20.0),
     ClockKind.SEAL: Timing(usual_min=(0.5, 3.0), pack_most_min=5.0),
+    ClockKind.REMOVER: Timing(
+        usual_min=(10.0, 20.0), pack_most_min=30.0, check_from_min=CHECK_EVERY_MIN, check_every_min=CHECK_EVERY_MIN
+    ),
+    ClockKind.EQUALISER: Timing(usual_min=(3.0, 5.0), pack_most_min=10.0),
 }
+FILL_MOST_MIN: Final = 60.0  # of a fill from dye without developer, which 50 minutes do no harm
 ALWAYS_EVERY_MIN: Final = 5.0  # a studio that always watches looks this often; chosen by the founders
 CLOCK_OF_DYE: Final[Mapping[Kind, ClockKind]] = {
     Kind.DIRECT: ClockKind.DIRECT,
@@ -99,6 +106,13 @@ CLOCK_OF_DYE: Final[Mapping[Kind, ClockKind]] = {
     Kind.DEMI: ClockKind.DEMI,
     Kind.PERMANENT: ClockKind.PERMANENT,
 }
+
+
+def most_min(kind: ClockKind, dye: Kind | None = None) -> float:
+    """The most minutes that packs allow. dye: what a fill is mixed from, which then stays on as long as that may."""
+    if kind is not ClockKind.FILL or dye is None:
+        return TIMINGS[kind].pack_most_min
+    return TIMINGS[CLOCK_OF_DYE[dye]].pack_most_min if dye in (Kind.DEMI, Kind.PERMANENT) else FILL_MOST_MIN
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -110,16 +124,23 @@ class Prompt:
 
 
 def prompts(
-    kind: ClockKind, planned_min: float, *, watch: Watch = Watch.BY_KIND, batches: int = 1, joins: bool = True
+    kind: ClockKind,
+    planned_min: float,
+    *,
+    dye: Kind | None = None,
+    watch: Watch = Watch.BY_KIND,
+    batches: int = 1,
+    joins: bool = True,
 ) -> tuple[Prompt, ...]:
     """Everything a clock calls out, in order; the last is the pack's most, a stop.
 
-    batches: how many bowls the application takes; each next one is called for before the last is past its best.
+    dye: what it is mixed from. batches: how many bowls the application takes; each next one is called for before the
+    last is past its best.
     joins: whether hair is left that joins at half time.
     Raises OutOfRange for more minutes than the pack's most.
     """
-    timing = TIMINGS[kind]
-    within("clock.minutes", planned_min, 0.5, timing.pack_most_min, "min")
+    timing, most = TIMINGS[kind], most_min(kind, dye)
+    within("clock.minutes", planned_min, 0.5, most, "min")
     found = [Prompt(at_min=at, call=Call.CHECK) for at in _checks(kind, planned_min, watch)]
     if joins and planned_min >= HALF_FROM_MIN and kind is not ClockKind.LIGHTENER:
         found.append(Prompt(at_min=planned_min / 2, call=Call.HALF))
@@ -128,7 +149,7 @@ def prompts(
         found += [
             Prompt(at_min=number * timing.life_min[0] + ahead, call=Call.MIX_NEXT) for number in range(batches - 1)
         ]
-    found += [Prompt(at_min=planned_min, call=Call.RINSE), Prompt(at_min=timing.pack_most_min, call=Call.STOP)]
+    found += [Prompt(at_min=planned_min, call=Call.RINSE), Prompt(at_min=most, call=Call.STOP)]
     return tuple(sorted(found, key=lambda each: (each.at_min, each.call is Call.STOP)))
 
 

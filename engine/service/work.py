@@ -27,13 +27,18 @@ class WorkKind(StrEnum):
     FILL = "fill"
     MASK = "mask"
     SEAL = "seal"
+    REMOVER = "remover"
+    EQUALISER = "equaliser"
     BATH = "bath"
     HOME = "home"
 
     @property
     def colours(self) -> bool:
         """Whether dye is left on the hair."""
-        return self not in (WorkKind.LIGHTENER, WorkKind.SEAL, WorkKind.HOME)
+        return self not in UNCOLOURED
+
+
+UNCOLOURED: Final = frozenset({WorkKind.LIGHTENER, WorkKind.SEAL, WorkKind.HOME, WorkKind.REMOVER, WorkKind.EQUALISER})
 
 
 @dataclass(frozen=True, kw_only=True)

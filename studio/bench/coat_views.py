@@ -7,14 +7,23 @@ from django.http import HttpRequest, HttpResponse
 from django.views.decorators.http import require_POST
 
 from studio.bench.views import act
+from studio.head.models import Coat
 from studio.head.services.coats import add_coat, copy_coat, move_coat, remove_coat, set_coat
 from studio.ui.numbers import typed_number, whole_number
 from studio.ui.refusal import Refusal
-from studio.visits.acting import Sent
+from studio.visits.acting import InHand, Sent
 from studio.visits.selectors import Hand
 
-EXAMPLES: Final = {"to_level": "8.5", "minutes": "20", "vol": "20", "parts": "2"}
-STAYS: Final = frozenset({"set", "level"})  # ways that are taken in the middle or the panel, and leave it open
+EXAMPLES: Final = {"to_level": "8.5", "minutes": "20", "vol": "20", "parts": "2", "plain_grams": "30"}
+
+
+def _of(sent: Sent) -> InHand:
+    """The coat that a change is made to: that of the line in the panel, else the one in hand.
+
+    A line has a name of its own for it, since the coat in hand is sent along with every form of the Bench.
+    """
+    named = sent.text("of_coat")
+    return sent.hand | {"coat_id": whole_number(named, "coat_id")} if named else sent.hand
 
 
 def _set(sent: Sent) -> Hand:
@@ -24,14 +33,15 @@ def _set(sent: Sent) -> Hand:
         for name, example in EXAMPLES.items()
         if sent.text(name).strip()
     }
-    return set_coat(sent.person, **sent.hand, **given)
+    product = sent.text("product") if "product" in sent.form else None
+    return set_coat(sent.person, **_of(sent), **given, product=product)
 
 
 WAYS: Final[dict[str, Callable[[Sent], Hand]]] = {
     "add": lambda sent: add_coat(sent.person, **sent.hand, purpose=sent.text("purpose")),
-    "earlier": lambda sent: move_coat(sent.person, **sent.hand, by=-1),
-    "later": lambda sent: move_coat(sent.person, **sent.hand, by=1),
-    "remove": lambda sent: remove_coat(sent.person, **sent.hand),
+    "earlier": lambda sent: move_coat(sent.person, **_of(sent), by=-1),
+    "later": lambda sent: move_coat(sent.person, **_of(sent), by=1),
+    "remove": lambda sent: remove_coat(sent.person, **_of(sent)),
     "copy": lambda sent: copy_coat(sent.person, **sent.hand, to_zone_id=whole_number(sent.text("to_zone"), "zone")),
     "level": _set,
     "set": _set,
@@ -46,7 +56,9 @@ def change_coats(request: HttpRequest, visit_id: int) -> HttpResponse:
         way = WAYS.get(sent.text("way"))
         if way is None:
             raise Refusal("purpose_unknown", "purpose")
-        return way(sent)
+        left, named = way(sent), sent.hand["coat_id"]
+        stays = named is not None and Coat.objects.filter(pk=named, removed=False).exists()
+        return Hand(zone_id=left.zone_id, coat_id=named) if sent.text("of_coat") and named and stays else left
 
     panel = "" if request.POST.get("way") in ("add", "copy", "level") else "coats"
     return act(request, visit_id, change, panel=panel, zones_change=True)

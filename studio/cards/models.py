@@ -2,6 +2,7 @@
 
 import uuid
 from decimal import Decimal
+from typing import Final
 
 from django.contrib.postgres.indexes import GinIndex, OpClass
 from django.db import models
@@ -14,6 +15,8 @@ from studio.clients.models import Client
 from studio.head.models import POUR_MOST_G, Bowl, Coat, TargetFields
 from studio.shelf.models import Shade, ShadeLine
 from studio.visits.models import HairFields, Visit, Zone
+
+PLAIN_UNITS: Final = (("product", ""), ("grams", " g"), ("vol", " vol"), ("minutes", " min"))
 
 
 class FormulaScope(StudioScope["Formula"]):
@@ -53,6 +56,7 @@ class Formula(HairFields, TargetFields):
     forecast_a = models.DecimalField(max_digits=7, decimal_places=3)
     forecast_b = models.DecimalField(max_digits=7, decimal_places=3)
     delta_e00 = models.DecimalField(max_digits=6, decimal_places=3, null=True, blank=True)
+    beside = models.JSONField(default=list, blank=True, help_text="coats of its zone that nothing was mixed for")
     light = models.CharField(max_length=10, choices=LightChoice.choices, default=LightChoice.DAYLIGHT)
     note = models.CharField(max_length=200, blank=True)
     developer_g = models.DecimalField(max_digits=6, decimal_places=1, default=0, help_text="poured, else as planned")
@@ -100,6 +104,19 @@ class Formula(HairFields, TargetFields):
         if self.coat_number == 1 and self.purpose == Coat.Purpose.COLOUR:
             return ""
         return f"{self.get_purpose_display().capitalize()}, coat {self.coat_number}"
+
+    @property
+    def beside_words(self) -> list[str]:
+        """The coats of its zone that nothing was mixed for, those that went on before it and after it, in words."""
+        return [
+            f"{'before' if each['coat'] < self.coat_number else 'after'}: {Coat.Purpose(each['purpose']).label}"
+            + "".join(
+                f", {each[name]}{unit}" if name == "product" else f", {float(each[name]):g}{unit}"
+                for name, unit in PLAIN_UNITS
+                if each.get(name)
+            )
+            for each in self.beside
+        ]
 
     @property
     def developer(self) -> tuple[Decimal, Decimal]:

@@ -8,7 +8,7 @@ from typing import Final
 from engine.dye.kind import Kind
 from engine.service.lift import USUAL_VOL, clock_minutes
 from engine.service.route import RouteKind
-from engine.service.timing import CLOCK_OF_DYE, TIMINGS, ClockKind
+from engine.service.timing import CLOCK_OF_DYE, TIMINGS, ClockKind, most_min
 from engine.service.work import Work, WorkKind
 from studio.accounts.models import Person
 from studio.clocks.models import ZoneClock
@@ -28,7 +28,10 @@ KIND_OF_PURPOSE: Final[Mapping[str, ClockKind]] = {
     CoatRow.Purpose.FILL: ClockKind.FILL,
     CoatRow.Purpose.MASK: ClockKind.MASK,
     CoatRow.Purpose.SEAL: ClockKind.SEAL,
+    CoatRow.Purpose.REMOVE: ClockKind.REMOVER,
+    CoatRow.Purpose.EQUALISE: ClockKind.EQUALISER,
 }
+PLAIN_KINDS: Final = frozenset({ClockKind.SEAL, ClockKind.REMOVER, ClockKind.EQUALISER})
 LIFT_LEAST: Final = Decimal(1)  # of a level, where nobody has said how far
 LEVEL_MOST: Final = Decimal(11)
 # Strength of the developer where the kind of a clock is not that of the bowl: what is usual for it.
@@ -111,6 +114,17 @@ def coat_for(head: Head, zone: Zone, kind: ClockKind) -> ZoneBench | None:
     return next((each for each in alike if not each.coat.begun), alike[-1] if alike else None)
 
 
+def plain_of(head: Head, zone: Zone, kind: ClockKind) -> CoatRow | None:
+    """The coat of a zone that nothing is mixed for and that a clock of a kind puts on: the first that is not on yet."""
+    return next((each for each in rows_of(head, zone) if not each.begun and kind_of(each) is kind), None)
+
+
+def clock_most_min(kind: ClockKind, coat: ZoneBench | None) -> float:
+    """The most minutes that packs allow a clock, by what its coat is mixed from."""
+    dye = None if coat is None or coat.coat.lifts else Kind(coat.bowl.line.kind)
+    return most_min(kind, dye)
+
+
 def planned_lift(head: Head, zone: Zone) -> ZoneBench | None:
     """The coat of lightener that a zone has, if any."""
     return coat_for(head, zone, ClockKind.LIGHTENER)
@@ -177,7 +191,10 @@ def due_minutes(head: Head, zone: Zone, kind: ClockKind) -> Decimal:
     """How long it is left on: as its coat has it, a lift as long as it may on this hair, else as packs usually ask."""
     coat = coat_for(head, zone, kind)
     if coat and coat.coat.minutes is not None:
-        return min(coat.coat.minutes, Decimal(str(TIMINGS[kind].pack_most_min)))
+        return min(coat.coat.minutes, Decimal(str(clock_most_min(kind, coat))))
+    plain = plain_of(head, zone, kind)
+    if plain and plain.minutes is not None:
+        return min(plain.minutes, Decimal(str(clock_most_min(kind, None))))
     if coat and coat.coat.to_level is not None and coat.coat.to_level > coat.reading.level:
         levels = float(coat.coat.to_level - coat.reading.level)
         return Decimal(str(clock_minutes(levels, float(coat.bowl.vol), float(coat.reading.porosity))))
@@ -198,7 +215,7 @@ def start_coat(
         unguarded=start.unguarded,
         beneath=beneath,
         minutes=float(start.planned_min),
-        pack_most_min=TIMINGS[start.kind].pack_most_min,
+        pack_most_min=clock_most_min(start.kind, coat_for(head, zone, start.kind)),
     )
     opened, reading = head.opened, head.opened.by_zone.get(zone.pk)
     if start.kind is ClockKind.LIGHTENER:
@@ -207,8 +224,10 @@ def start_coat(
     served = coat_for(head, zone, start.kind)
     if served is None and start.kind is ClockKind.FILL:
         served = coat_for(head, zone, usual_clock(zone))
-    if start.kind is ClockKind.SEAL or (start.kind is ClockKind.MASK and served is None):
-        return plain_coat(WorkKind(start.kind.value), zone, reading, beneath=beneath)
+    if start.kind in PLAIN_KINDS or (start.kind is ClockKind.MASK and served is None):
+        coat = plain_of(head, zone, start.kind)
+        peroxide_vol = float(coat.own_vol) if coat and coat.own_vol else 0.0
+        return plain_coat(WorkKind(start.kind.value), zone, reading, how, vol=peroxide_vol)
     if head.bench and served and start.kind is ClockKind.FILL:
         return zone_coat(asked, head.bench, served, replace(how, kind=WorkKind.FILL))
     if head.bench and served and _is_of(start.kind, served.bowl.line.kind):

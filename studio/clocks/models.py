@@ -6,6 +6,7 @@ from typing import Final
 from django.db import models
 from django.db.models import F, Q
 
+from engine.dye.kind import Kind as DyeKind
 from engine.service.timing import MINUTES_MOST, ClockKind
 from studio.accounts.models import Person, StudioScope
 from studio.head.models import Bowl, Coat
@@ -38,6 +39,8 @@ class ZoneClock(models.Model):
         FILL = ClockKind.FILL.value, "fill"
         MASK = ClockKind.MASK.value, "mask"
         SEAL = ClockKind.SEAL.value, "seal"
+        REMOVER = ClockKind.REMOVER.value, "remover"
+        EQUALISER = ClockKind.EQUALISER.value, "equaliser"
 
     COLOURS = (Kind.DIRECT, Kind.DEMI, Kind.PERMANENT, Kind.TONER, Kind.MASK)
 
@@ -82,6 +85,11 @@ class ZoneClock(models.Model):
 
     def __str__(self) -> str:
         return f"{self.get_kind_display()} on {self.zone}"
+
+    @property
+    def dye(self) -> DyeKind | None:
+        """What its bowl is mixed from; None without a bowl, and for lightener."""
+        return DyeKind(self.bowl.line.kind) if self.bowl and self.bowl.line.kind in set(DyeKind) else None
 
 
 class CheckScope(StudioScope["ClockCheck"]):

@@ -172,7 +172,14 @@ def seen(clock: ZoneClock, now: datetime.datetime, watch: Watch = Watch.BY_KIND,
     joins: whether another zone is to have the same bowl, and has nothing on yet.
     """
     minutes = on_for(clock, now).total_seconds() / 60
-    calls = prompts(ClockKind(clock.kind), float(clock.planned_min), watch=watch, batches=clock.batches, joins=joins)
+    calls = prompts(
+        ClockKind(clock.kind),
+        float(clock.planned_min),
+        dye=clock.dye,
+        watch=watch,
+        batches=clock.batches,
+        joins=joins,
+    )
     return ClockSeen(
         clock=clock,
         minutes=minutes,
@@ -186,7 +193,7 @@ def running_clocks(person: Person, visits: Sequence[int], now: datetime.datetime
     """The running clocks of visits, first on first: what was applied first is rinsed first. Three queries."""
     clocks = ZoneClock.objects.visible_to(person).filter(zone__visit__in=visits, rinsed_at=None)
     watch = Watch(person.studio.watch)
-    found = clocks.select_related("zone__visit__client").prefetch_related("checks").order_by("applied_at")
+    found = clocks.select_related("zone__visit__client", "bowl__line").prefetch_related("checks").order_by("applied_at")
     clocks_now = list(found)
     joined = _joined([clock.zone_id for clock in clocks_now if clock.kind in ZoneClock.COLOURS])
     return [seen(clock, now, watch, joins=clock.zone_id in joined) for clock in clocks_now]

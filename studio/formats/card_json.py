@@ -80,6 +80,8 @@ def _formula(kept: KeptFormula, shades: dict[int, Shade]) -> dict[str, Any]:
     if formula.target_l is not None:
         document["target_lab"] = _lab(formula, "target")
     document |= {"coat": formula.coat_number, "purpose": formula.purpose, "pattern": formula.pattern}
+    if formula.beside:
+        document["beside"] = formula.beside
     for name in WHERE_KNOWN:
         if (number := getattr(formula, name)) is not None:
             document[name] = float(number)

@@ -69,7 +69,8 @@ class EntryResult:
 class Entry:
     """A formula to take in. day: of its visit, None for the studio's day of the moment. moments: mixed_at, applied_at
     and rinsed_at where they are known. forecast_lab: empty to have it forecast. result: how it turned out, if judged.
-    numbers: of the coat and its hair, by field, where they are known.
+    numbers: of the coat and its hair, by field, where they are known. beside: coats of its zone that nothing was mixed
+    for, as a card's document writes them.
     """
 
     line_number: int
@@ -102,6 +103,7 @@ class Entry:
     purpose: str
     pattern: str
     numbers: Mapping[str, Decimal]
+    beside: tuple[Mapping[str, Any], ...] = ()
     result: EntryResult | None = None
 
     @property
@@ -151,6 +153,7 @@ def entry_of(row: Row) -> Entry:
         purpose=formula.get("purpose", "colour"),
         pattern=formula.get("pattern", "all"),
         numbers=_numbers(formula),
+        beside=tuple(formula.get("beside", ())),
         result=_result(formula["result"]) if "result" in formula else None,
     )
 

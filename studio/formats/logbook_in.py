@@ -8,6 +8,8 @@ from collections.abc import Callable
 from typing import Any, Final
 
 from engine.hair.canvas import RANGES
+from engine.service.purposes import PLAIN
+from engine.service.schedule.work import Purpose
 from studio.formats.entry import FAULTS_MOST, Fault, Row, day_of, entry_of, moment_of
 from studio.formats.logbook_csv import own_cell
 from studio.head.models import Coat
@@ -15,7 +17,7 @@ from studio.visits.models import FamilyChoice, Zone
 
 NEEDED: Final = ("client", "saved_at", "line", "pours", "level")
 ROWS_MOST: Final = 20_000
-MIXED: Final = [purpose for purpose in Coat.Purpose.values if purpose not in Coat.PLAIN]
+MIXED: Final = [purpose for purpose in Coat.Purpose.values if Purpose(purpose) not in PLAIN]
 LIMITS: Final = {
     "strand_share": (0.01, 1),
     "from_cm": (0, 150),

@@ -7,6 +7,7 @@ from typing import Final
 from django.db import models
 from django.db.models import Q
 
+from engine.service.purposes import PLAIN, Laid, may_be_mixed
 from engine.service.schedule.work import Purpose
 from engine.service.work import VOL_MOST
 from studio.accounts.models import Person, StudioScope
@@ -21,6 +22,7 @@ BLEND_MOST_PERCENT: Final = 50
 PARTS_MOST: Final = 10
 COATS_MOST: Final = 8  # of one zone
 PHOTO_MOST_BYTES: Final = 600_000
+PRODUCT_LONGEST: Final = 60
 
 
 class TargetFields(models.Model):
@@ -159,7 +161,8 @@ class Coat(TargetFields):
     bowl: none for what has neither aim nor mix: remover, equaliser, seal. blend_percent: how wide its seam to the next
     zone is, of the length. to_level: where a lift is to stop. minutes, apply_min: on the hair, and of the hands that
     put it on, where not as usual. begun: whether it has been put on; then it neither moves nor goes. worked_min, damp:
-    how long it was on and on what hair, once it is off. removed: kept, so that undo can bring it back.
+    how long it was on and on what hair, once it is off. product, grams, own_vol: of one that nothing is mixed for: what
+    it is, how much of it, and the strength of its peroxide, if any. removed: kept, so that undo can bring it back.
     """
 
     class Purpose(models.TextChoices):
@@ -174,8 +177,6 @@ class Coat(TargetFields):
         MASK = Purpose.MASK.value, "mask"
         SEAL = Purpose.SEAL.value, "seal"
 
-    PLAIN = (Purpose.REMOVE, Purpose.EQUALISE, Purpose.SEAL)
-
     zone = models.ForeignKey(Zone, on_delete=models.CASCADE, related_name="coats")
     bowl = models.ForeignKey(Bowl, on_delete=models.PROTECT, related_name="coats", null=True, blank=True)
     purpose = models.CharField(max_length=8, choices=Purpose.choices, default=Purpose.COLOUR)
@@ -187,6 +188,9 @@ class Coat(TargetFields):
     begun = models.BooleanField(default=False)
     worked_min = models.DecimalField(max_digits=5, decimal_places=1, null=True, blank=True)
     damp = models.BooleanField(default=False)
+    product = models.CharField(max_length=PRODUCT_LONGEST, blank=True)
+    grams = models.DecimalField(max_digits=6, decimal_places=1, null=True, blank=True)
+    own_vol = models.DecimalField(max_digits=4, decimal_places=1, null=True, blank=True)
     removed = models.BooleanField(default=False)
 
     objects = CoatScope.as_manager()
@@ -213,6 +217,15 @@ class Coat(TargetFields):
             models.CheckConstraint(
                 condition=Q(apply_min=None) | Q(apply_min__gte=0, apply_min__lte=240), name="bench_coat_apply_range"
             ),
+            models.CheckConstraint(
+                condition=Q(purpose__in=["remove", "equalise", "seal"]) | Q(product="", grams=None, own_vol=None),
+                name="bench_coat_product_where_plain",
+            ),
+            models.CheckConstraint(
+                condition=(Q(grams=None) | Q(grams__gt=0, grams__lte=POUR_MOST_G))
+                & (Q(own_vol=None) | Q(own_vol__gt=0, own_vol__lte=VOL_MOST)),
+                name="bench_coat_grams_and_vol_range",
+            ),
         ]
 
     def __str__(self) -> str:
@@ -226,7 +239,16 @@ class Coat(TargetFields):
     @property
     def is_plain(self) -> bool:
         """Whether nothing is mixed for it on the bench."""
-        return self.purpose in self.PLAIN
+        return Purpose(self.purpose) in PLAIN
+
+    @property
+    def laid(self) -> Laid:
+        """Its place in the order of work, as the engine takes it."""
+        return Laid(purpose=Purpose(self.purpose), begun=self.begun)
+
+    def may_come_from(self, line: ShadeLine) -> bool:
+        """Whether it may be mixed from a line."""
+        return may_be_mixed(Purpose(self.purpose), line.kind)
 
 
 class Pour(models.Model):

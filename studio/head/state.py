@@ -15,6 +15,7 @@ from studio.ui.refusal import Refusal
 from studio.visits.models import Zone
 
 TARGET_NAMES: Final = ("target_l", "target_a", "target_b")
+PLAIN_NAMES: Final = ("product", "grams", "own_vol")
 
 
 class BowlState(TypedDict):
@@ -33,7 +34,10 @@ class BowlState(TypedDict):
 
 
 class CoatState(TypedDict):
-    """One coat of a zone: its row, its bowl's, what it is for, and its seam. The rest: where there is any."""
+    """One coat of a zone: its row, its bowl's, what it is for, and its seam. The rest: where there is any.
+
+    plain: product, grams and strength in vol of one that nothing is mixed for.
+    """
 
     coat: int
     bowl: int | None
@@ -43,6 +47,7 @@ class CoatState(TypedDict):
     minutes: NotRequired[str]
     apply_min: NotRequired[str]
     target: NotRequired[list[str]]
+    plain: NotRequired[list[str | None]]
 
 
 class ZoneState(TypedDict):
@@ -128,6 +133,8 @@ def _coat_state(coat: Coat) -> CoatState:
         state["minutes"] = str(coat.minutes)
     if coat.apply_min is not None:
         state["apply_min"] = str(coat.apply_min)
+    if coat.product or coat.grams is not None or coat.own_vol is not None:
+        state["plain"] = [coat.product, *(None if each is None else str(each) for each in (coat.grams, coat.own_vol))]
     own = [coat.target_l, coat.target_a, coat.target_b]
     if None not in own:
         state["target"] = [str(part) for part in own]
@@ -173,6 +180,7 @@ def restore(worktop: Worktop, state: BenchState) -> None:
                 to_level=each.get("to_level"),
                 minutes=each.get("minutes"),
                 apply_min=each.get("apply_min"),
+                **dict(zip(PLAIN_NAMES, each.get("plain", ("", None, None)), strict=True)),
                 **dict(zip(TARGET_NAMES, each.get("target", (None, None, None)), strict=True)),
                 order=place,
                 removed=False,

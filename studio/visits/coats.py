@@ -96,9 +96,20 @@ def lift_coat(
     return GateCoat(zones=(zone,), works=(work,))
 
 
-def plain_coat(kind: WorkKind, zone: Zone, reading: Reading | None, *, beneath: frozenset[WorkKind]) -> GateCoat:
-    """A mask or a seal: nothing of it is weighed on the bench."""
-    return GateCoat(zones=(zone,), works=(Work(kind=kind, place=place_of(zone, reading, beneath=beneath)),))
+def plain_coat(
+    kind: WorkKind, zone: Zone, reading: Reading | None, how: How = AS_USUAL, *, vol: float = 0.0
+) -> GateCoat:
+    """A remover, an equaliser, a mask or a seal: nothing of it is weighed on the bench. vol: of peroxide in it."""
+    work = Work(
+        kind=kind,
+        place=place_of(zone, reading, beneath=how.beneath),
+        vol=vol,
+        heat=how.heat,
+        has_metal_bowl=how.in_metal,
+        minutes=how.minutes,
+        pack_most_min=how.pack_most_min,
+    )
+    return GateCoat(zones=(zone,), works=(work,))
 
 
 def _overlaps(zone: Zone, readings: Mapping[int, Reading], zones: Sequence[Zone], to_level: float) -> bool:

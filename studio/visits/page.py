@@ -114,6 +114,7 @@ class ReadPage:
     place: list[tuple[str, str, str, str, tuple[int, ...]]]
     patterns: list[tuple[str, str, bool]]
     places_zone: bool
+    next_zone: Zone | None
     held_levels: tuple[int, ...] = tuple(range(2, 11))
     faults: tuple[tuple[str, str], ...] = READER_FAULTS
     own_fields: tuple[str, ...] = ("", *RANGES)
@@ -196,6 +197,7 @@ def read_page(
             (value, words, value == typed.get("pattern", opened.zone.pattern)) for value, words in Zone.Pattern.choices
         ],
         places_zone=refusal is not None and refusal.field in (*PLACE_FIELDS, "pattern"),
+        next_zone=next((zone for zone in opened.zones if zone.pk not in opened.by_zone and not zone.left_alone), None),
         schools=[(value, words, value == studio.school) for value, words in Studio.SchoolChoice.choices],
     )
 

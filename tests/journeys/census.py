@@ -13,7 +13,7 @@ from django.test import override_settings
 from playwright.sync_api import Error as PlaywrightError
 from playwright.sync_api import FileChooser, Request
 
-from tests.journeys.base import FLAGS, IN_HAND, PATIENCE_MS, JourneyCase
+from tests.journeys.base import FLAGS, IN_HAND, OFF, PATIENCE_MS, JourneyCase
 from tests.journeys.rolled_back import COOKIE, HOLDING
 from tests.journeys.sent import Sent, fields_of, view_of
 
@@ -43,7 +43,8 @@ class CensusCase(JourneyCase):
     declared: by view, what each control does, by a pattern of its kind and its name, or its words.
     """
 
-    flags = (*FLAGS, "--disable-threaded-compositing")  # nothing is drawn: what is pressed is asked for, not looked at
+    # Nothing is drawn: what is pressed is asked for, not looked at. A link that leads where another has just led counts.
+    flags = (*FLAGS, "--disable-threaded-compositing", f"--disable-features={OFF},IgnoreDuplicateNavs")
     declared: Mapping[str, Mapping[str, str]] = {}
 
     def setUp(self) -> None:

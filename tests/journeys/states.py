@@ -27,6 +27,7 @@ from studio.visits.models import Visit
 from studio.visits.selectors import open_zone
 from studio.visits.services.read_hair import read_hair
 from studio.visits.services.start_visit import start_visit
+from studio.visits.services.zones import switch_part
 from tests.studio.made import LEVEL_TEN, clear_skin, put_on_hair
 
 
@@ -50,6 +51,13 @@ class Studio:
         read_hair(self.person, zone_id=zone.pk, after=0, hair=reading)
         open_bowl(self.person, zone_id=zone.pk)
         clear_skin(self.person, visit.client_id, now=timezone.now())
+        return visit
+
+    def half_read(self, name: str = "Tam Roper") -> Visit:
+        """Roots that were read, and lengths that were not."""
+        visit = self.fresh(name)
+        switch_part(self.person, zone_id=self.zone(visit), part="roots")
+        read_hair(self.person, zone_id=self.zone(visit), after=0, hair={"level": Decimal(7)})
         return visit
 
     def untested(self, name: str = "Hesper Lund") -> Visit:

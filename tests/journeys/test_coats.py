@@ -86,6 +86,34 @@ class InCoats(Pouring, JourneyCase):
         self.put_on("whole head", "direct", 30)
         self.on_the_card(visit)
 
+    def test_a_line_of_the_panel_changes_its_own_coat_whichever_is_in_hand(self) -> None:
+        page = self.page
+        self.sign_in()
+        visit = self.studio.in_coats()  # a lift that is on, colour, and a glaze in hand; then a seal
+        self.bench(visit)
+        self.take("Glaze")
+        page.locator("#open-coats").click()
+        lines = page.locator(".coat-line b")
+        page.get_by_role("button", name="Seal earlier").click()
+        expect(lines.nth(2)).to_have_text("Seal")
+        expect(lines.nth(3)).to_have_text("Glaze, in hand")
+        seal = page.locator(".plain-form")
+        seal.get_by_label("Product").fill("Quay rinse")
+        seal.get_by_label("Grams").fill("12")
+        seal.get_by_label("Minutes").fill("2")
+        seal.get_by_role("button", name="Set").click()
+        expect(seal.get_by_label("Product")).to_have_value("Quay rinse")
+        expect(lines.nth(3)).to_have_text("Glaze, in hand")
+        page.get_by_role("button", name="Colour later").click()
+        expect(lines.nth(1)).to_have_text("Seal")
+        page.get_by_role("button", name="Remove Seal").click()
+        expect(lines).to_have_count(3)
+        expect(page.locator(".plain-form")).to_have_count(0)
+        expect(lines.nth(2)).to_have_text("Glaze, in hand")
+        page.get_by_role("button", name="Remove Glaze").click()
+        expect(lines).to_have_count(2)
+        expect(page.locator(".coat-line b", has_text="in hand")).to_have_text("Colour, in hand")
+
     def natural_panel(self, visit: Visit) -> None:
         page = self.page
         self.bench(visit)

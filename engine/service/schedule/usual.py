@@ -5,7 +5,6 @@ itself may wait up to the pack's most; a pre-tone or glaze is looked at from the
 it is mixed from. Common practice, no published source; the pack decides.
 """
 
-from collections.abc import Mapping
 from dataclasses import dataclass
 from math import ceil
 from typing import Final
@@ -16,13 +15,7 @@ from engine.service.timing import OXIDATIVE_LIFE_MIN, TIMINGS, ClockKind
 
 APPLY_G_PER_MIN: Final = 4.0  # colour worked into thin sections; chosen by the founders
 APPLY_LEAST_MIN: Final = 5.0
-# Of what has no clock of its own: from when to when it is worked.
-UNTIMED_MIN: Final[Mapping[Purpose, tuple[float, float]]] = {
-    Purpose.REMOVE: (15.0, 30.0),
-    Purpose.EQUALISE: (1.0, 10.0),
-    Purpose.SEAL: (0.5, 5.0),
-    Purpose.MASK: (5.0, 20.0),
-}
+UNTIMED_MIN: Final = (5.0, 20.0)  # of what has no clock of its own: from when to when it is worked
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -83,5 +76,5 @@ def _window(purpose: Purpose, kind: ClockKind | None, lift: LiftAsked | None) ->
         stops = kind is not None and kind is not ClockKind.TONER
         return usual[0], TIMINGS[kind].pack_most_min if kind is not None and stops else usual[1]
     if kind is None:
-        return UNTIMED_MIN.get(purpose, (5.0, 20.0))
+        return UNTIMED_MIN
     return TIMINGS[kind].planned_min, TIMINGS[kind].pack_most_min

@@ -105,6 +105,7 @@ def _keep(person: Person, zone: Zone, kept: _Kept, moment: datetime.datetime) ->
         to_cm=zone.to_cm,
         coat_number=coat.order + 1 if coat else 1,
         purpose=coat.purpose if coat else Coat.Purpose.COLOUR,
+        beside=_beside(coat) if coat else [],
         to_level=coat.to_level if coat else None,
         developer_vol=bowl.vol,
         developer_parts=bowl.parts,
@@ -142,6 +143,28 @@ def _keep(person: Person, zone: Zone, kept: _Kept, moment: datetime.datetime) ->
         for shade, grams in filling.poured
     )
     return formula
+
+
+def _beside(coat: Coat) -> list[dict[str, object]]:
+    """The coats of a zone that nothing was mixed for and that went on right before one, and after it if it was last.
+
+    One that was neither timed nor named is taken for one that was left out. Two queries.
+    """
+    mixed = Coat.objects.filter(zone=coat.zone_id, removed=False, bowl__isnull=False)
+    ahead = mixed.filter(order__lt=coat.order).order_by("-order").first()
+    plain = Coat.objects.filter(zone=coat.zone_id, removed=False, bowl=None, order__gt=ahead.order if ahead else -1)
+    if mixed.filter(order__gt=coat.order).exists():
+        plain = plain.filter(order__lt=coat.order)
+    return [_plain(each) for each in plain if each.begun or each.product]
+
+
+def _plain(coat: Coat) -> dict[str, object]:
+    minutes = coat.minutes if coat.worked_min is None else coat.worked_min
+    known = {"grams": coat.grams, "vol": coat.own_vol, "minutes": minutes}
+    told: dict[str, object] = {"coat": coat.order + 1, "purpose": coat.purpose}
+    if coat.product:
+        told["product"] = coat.product
+    return told | {name: float(number) for name, number in known.items() if number}
 
 
 def _clock(coat: Coat | None, bowl: BowlRow) -> ZoneClock | None:

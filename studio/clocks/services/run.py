@@ -6,19 +6,19 @@ from typing import Final
 
 from django.db import transaction
 
-from engine.service.timing import TIMINGS, ClockKind
+from engine.service.timing import ClockKind, most_min
 from engine.service.work import VOL_MOST, WorkKind
 from studio.accounts.models import Person
 from studio.clocks.coats import (
     Start,
+    clock_most_min,
     coat_for,
     due_minutes,
     due_zones,
     head_of,
-    kind_of,
+    plain_of,
     planned_level,
     planned_vol,
-    rows_of,
     start_coat,
 )
 from studio.clocks.models import BATCHES_MOST, ZoneClock
@@ -49,12 +49,13 @@ def start_clock(person: Person, *, zone_id: int, start: Start, now: datetime.dat
         return running
     head, asked = head_of(person, open_zone(person, zone.visit_id, zone_id)), asked_of(person, zone.visit, now)
     beneath = frozenset({WorkKind(running.kind)}) if running else frozenset()
+    served = coat_for(head, zone, kind)
+    _check_minutes(start.planned_min, clock_most_min(kind, served))
     refuse_shut(asked, start_coat(asked, head, zone, start, beneath=beneath))
     if running:
         raise Refusal("clock_running", what=running.get_kind_display(), zone=zone.name)
     lifts = kind is ClockKind.LIGHTENER
-    served = coat_for(head, zone, kind)
-    plain = next((each for each in rows_of(head, zone) if not each.begun and kind_of(each) is kind), None)
+    plain = plain_of(head, zone, kind)
     batches = Batch.objects.visible_to(person).filter(bowl=served.bowl if served else None, mixed_at__isnull=False)
     batch = batches.order_by("pk").last()
     coat = served.coat if served else plain
@@ -143,7 +144,7 @@ def give_time(person: Person, *, clock_id: int, minutes: Decimal) -> ZoneClock:
     """More minutes, or fewer, but never more than the pack's most. Raises Refusal out_of_range, clock_stopped."""
     clock = running_clock(person, clock_id)
     planned = clock.planned_min + minutes
-    _check_minutes(clock.kind, planned)
+    _check_minutes(planned, most_min(ClockKind(clock.kind), clock.dye))
     clock.planned_min = planned
     clock.save(update_fields=["planned_min"])
     return clock
@@ -170,7 +171,6 @@ def forget_start(person: Person, *, clock_id: int) -> None:
 
 def _check(start: Start) -> None:
     """Raises Refusal out_of_range for minutes, batches, strength or level that can't be."""
-    _check_minutes(start.kind, start.planned_min)
     within(Decimal(start.batches), "batches", 1, BATCHES_MOST)
     if start.vol is not None:
         within(start.vol, "vol", 1, VOL_MOST, " vol")
@@ -178,8 +178,8 @@ def _check(start: Start) -> None:
         within(start.to_level, "to_level", 1, 11)
 
 
-def _check_minutes(kind: str, planned_min: Decimal) -> None:
-    within(planned_min, "minutes", 0.5, TIMINGS[ClockKind(kind)].pack_most_min, " min")
+def _check_minutes(planned_min: Decimal, most: float) -> None:
+    within(planned_min, "minutes", 0.5, most, " min")
 
 
 def locked_clock(person: Person, clock_id: int) -> ZoneClock:

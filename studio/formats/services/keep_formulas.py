@@ -138,6 +138,7 @@ def _formula(person: Person, entry: Entry, shelf: Shelf, visit: Visit) -> Formul
         note=entry.note,
         coat_number=entry.coat,
         purpose=entry.purpose,
+        beside=[dict(each) for each in entry.beside],
         pattern=entry.pattern,
         **entry.numbers,
         saved_by=person,

@@ -2,11 +2,9 @@
 
 from studio.accounts.models import Person
 from studio.head.models import Bowl, Coat
-from studio.head.services.changing import changing
-from studio.head.services.coats import KINDS
+from studio.head.services.changing import changing, refuse_line
 from studio.head.state import refill
 from studio.shelf.models import ShadeLine
-from studio.ui.refusal import Refusal
 
 
 def change_line(person: Person, *, zone_id: int, coat_id: int | None = None, version: int, line_id: int) -> Bowl:
@@ -18,8 +16,8 @@ def change_line(person: Person, *, zone_id: int, coat_id: int | None = None, ver
     line = ShadeLine.objects.visible_to(person).get(pk=line_id)
     coats = Coat.objects.visible_to(person).filter(zone=zone_id, removed=False, bowl__isnull=False)
     coat = coats.filter(pk=coat_id).first() if coat_id is not None else coats.last()
-    if coat is not None and line.kind not in KINDS[coat.purpose]:
-        raise Refusal("line_not_for", "line", purpose=coat.get_purpose_display(), line=line)
+    if coat is not None:
+        refuse_line(coat.bowl_id, line)
     with changing(person, zone_id=zone_id, coat_id=coat_id, version=version, words=f"an empty bowl of {line}") as bowl:
         if bowl.line_id != line.pk:
             bowl.line = line

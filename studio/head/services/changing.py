@@ -9,6 +9,7 @@ from django.db import transaction
 from studio.accounts.models import Person
 from studio.head.models import BenchStep, Bowl, Coat, Pour, Worktop, WorktopRows
 from studio.head.state import in_shelf_order, lock_worktop, locked_rows, rows_of, state_of
+from studio.shelf.models import ShadeLine
 from studio.ui.refusal import Refusal, Stale
 from studio.visits.models import Zone
 
@@ -79,6 +80,13 @@ def served_by(bowl: Bowl) -> list[int]:
     """The rows of the zones that a bowl is for, as they stand. One query."""
     coats = bowl.coats.filter(removed=False, zone__removed=False, zone__left_alone=False).order_by("pk")
     return list(dict.fromkeys(coats.values_list("zone", flat=True)))
+
+
+def refuse_line(bowl_id: int | None, line: ShadeLine) -> None:
+    """Raises Refusal line_not_for when a coat from a bowl is not mixed from a line. One query."""
+    for coat in Coat.objects.filter(bowl=bowl_id, removed=False, zone__removed=False):
+        if not coat.may_come_from(line):
+            raise Refusal("line_not_for", "line", purpose=coat.get_purpose_display(), line=line)
 
 
 def copy_coats(from_zone_id: int, zone: Zone, *, same_hair: bool = False) -> None:

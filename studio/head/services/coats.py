@@ -9,14 +9,17 @@ from django.db import transaction
 from django.db.models import Max
 
 from engine.arrays import FloatArray
-from engine.dye.kind import Kind
+from engine.errors import BadInput
+from engine.service.purposes import MIXED_FROM, PLAIN, check_order, usual_place
+from engine.service.schedule.work import Purpose
 from studio.accounts.models import Person
-from studio.head.models import COATS_MOST, PARTS_MOST, Bowl, Coat
+from studio.head.models import COATS_MOST, PARTS_MOST, PRODUCT_LONGEST, Bowl, Coat
 from studio.head.services.changing import LockedCoat, locked_coat, remember
 from studio.head.state import refill, set_target
-from studio.shelf.models import LIGHTENER, ShadeLine
+from studio.shelf.models import ShadeLine
 from studio.ui.numbers import within
 from studio.ui.refusal import Refusal
+from studio.ui.texts import one_line
 from studio.visits.models import Zone
 from studio.visits.selectors import Hand
 
@@ -24,19 +27,8 @@ MINUTES_LIMITS: Final = (0.5, 240)
 LEVELS: Final = (1, 11)
 LIFT_BY: Final = Decimal(2)  # levels that a lift is set to until another end is chosen; the founders'
 LIFT_MOST: Final = Decimal(10)
+GRAMS_LIMITS: Final = (0.1, 1000)
 DEVELOPER_LIMITS_VOL: Final = (0, 40)  # what is sold for hair; the pack decides
-# Which kinds of line a purpose may be mixed from (common practice, no published source).
-KINDS: Final[Mapping[str, frozenset[str]]] = {
-    Coat.Purpose.LIFT: frozenset({LIGHTENER}),
-    Coat.Purpose.FILL: frozenset({Kind.DIRECT, Kind.BOOSTER, Kind.MASK, Kind.DEMI}),
-    Coat.Purpose.PRE_TONE: frozenset(Kind),
-    Coat.Purpose.COLOUR: frozenset(Kind),
-    Coat.Purpose.OVERLAY: frozenset(Kind),
-    Coat.Purpose.GLAZE: frozenset({Kind.DIRECT, Kind.BOOSTER, Kind.MASK, Kind.DEMI}),
-    Coat.Purpose.MASK: frozenset({Kind.DIRECT, Kind.BOOSTER, Kind.MASK}),
-}
-# What comes before what on the same hair: a coat goes in front of the first that ranks behind it.
-RANKS: Final[Mapping[str, int]] = {purpose: rank for rank, purpose in enumerate(Coat.Purpose.values)}
 
 
 @transaction.atomic
@@ -51,7 +43,7 @@ def add_coat(person: Person, *, zone_id: int, coat_id: int | None = None, versio
     held = locked_coat(
         person, zone_id=zone_id, coat_id=coat_id, version=version, attempt=f"add a coat to {label}", whole=True
     )
-    bowl = None if purpose in Coat.PLAIN else _bowl_for(person, held, purpose)
+    bowl = None if purpose in PLAIN else _bowl_for(person, held, purpose)
     made = _placed(held.coat.zone, bowl, purpose, _ahead_of(purpose, held.standing))
     remember(person, held.worktop, f"a coat to {label} on {held.coat.zone.name}")
     return Hand(zone_id=zone_id, coat_id=made.pk)
@@ -95,7 +87,7 @@ def move_coat(person: Person, *, zone_id: int, coat_id: int | None = None, versi
     _check_order(standing)
     _renumber(standing)
     remember(person, held.worktop, f"{coat.get_purpose_display()} moved on {coat.zone.name}")
-    return Hand(zone_id=zone_id, coat_id=coat.pk)
+    return Hand(zone_id=zone_id, coat_id=_in_hand(held))
 
 
 @transaction.atomic
@@ -129,11 +121,13 @@ def set_coat(
     apply_min: Decimal | None = None,
     vol: Decimal | None = None,
     parts: Decimal | None = None,
+    product: str | None = None,
+    plain_grams: Decimal | None = None,
 ) -> Hand:
     """Say how a coat is worked: where its lift ends, its minutes on the hair and of the hands, its developer; what is
-    given.
+    given. product, plain_grams: of a coat that nothing is mixed for, as is `vol` then, 0 for none.
 
-    Raises Refusal out_of_range with the field, coat_begun, not_a_lift; Stale; Bowl.DoesNotExist.
+    Raises Refusal out_of_range with the field, coat_begun, not_a_lift, not_plain; Stale; Bowl.DoesNotExist.
     """
     for number, name, limits, unit in (
         (to_level, "to_level", LEVELS, ""),
@@ -141,6 +135,7 @@ def set_coat(
         (apply_min, "apply_min", (0, MINUTES_LIMITS[1]), " min"),
         (vol, "vol", DEVELOPER_LIMITS_VOL, " vol"),
         (parts, "parts", (0, PARTS_MOST), ""),
+        (plain_grams, "plain_grams", GRAMS_LIMITS, " g"),
     ):
         if number is not None:
             within(number, name, limits[0], limits[1], unit)
@@ -153,16 +148,22 @@ def set_coat(
         raise Refusal("coat_begun")
     if to_level is not None and not coat.lifts:
         raise Refusal("not_a_lift", "to_level")
+    if not coat.is_plain and (product, plain_grams) != (None, None):
+        raise Refusal("not_plain", "product")
     coat.to_level = coat.to_level if to_level is None else round(to_level, 2)
     coat.minutes = coat.minutes if minutes is None else round(minutes, 1)
     coat.apply_min = coat.apply_min if apply_min is None else round(apply_min, 1)
-    coat.save(update_fields=["to_level", "minutes", "apply_min"])
+    if coat.is_plain:
+        coat.product = coat.product if product is None else one_line(product, PRODUCT_LONGEST)
+        coat.grams = coat.grams if plain_grams is None else round(plain_grams, 1)
+        coat.own_vol = coat.own_vol if vol is None else round(vol, 1) or None
+    coat.save(update_fields=["to_level", "minutes", "apply_min", "product", "grams", "own_vol"])
     if coat.bowl is not None:
         coat.bowl.own_vol = coat.bowl.own_vol if vol is None else round(vol, 1)
         coat.bowl.own_parts = coat.bowl.own_parts if parts is None else round(parts, 1)
         coat.bowl.save(update_fields=["own_vol", "own_parts"])
     remember(person, held.worktop, f"how {coat.get_purpose_display()} is worked")
-    return Hand(zone_id=zone_id, coat_id=coat.pk)
+    return Hand(zone_id=zone_id, coat_id=_in_hand(held))
 
 
 @dataclass(frozen=True, kw_only=True, eq=False)
@@ -197,7 +198,7 @@ def prepare_zone(person: Person, *, zone_id: int, version: int, ahead: Sequence[
     _renumber([coat for coat in held.standing if coat.pk not in gone])
     for each in ahead:
         standing = list(Coat.objects.filter(zone=zone_id, removed=False))
-        bowl = None if each.purpose in Coat.PLAIN else _bowl_for(person, held, each.purpose)
+        bowl = None if each.purpose in PLAIN else _bowl_for(person, held, each.purpose)
         made = _placed(held.coat.zone, bowl, each.purpose, _ahead_of(each.purpose, standing))
         if each.to_level is not None:
             made.to_level = round(Decimal(each.to_level), 2)
@@ -218,7 +219,7 @@ def _prepare_bowl(bowl: Bowl, plan: Preparation) -> None:
 
 def lines_for(person: Person, purpose: str) -> list[ShadeLine]:
     """The studio's lines that a coat for a purpose may be mixed from, in shelf order. One query."""
-    kinds = KINDS.get(purpose, frozenset())
+    kinds = MIXED_FROM.get(Purpose(purpose), frozenset())
     return list(ShadeLine.objects.visible_to(person).filter(kind__in=kinds).order_by("position", "pk"))
 
 
@@ -249,7 +250,8 @@ def _placed(zone: Zone, bowl: Bowl | None, purpose: str, after: Coat | None, *, 
     if standing:
         made.blend_percent = standing[0].blend_percent
     if like is not None:
-        made.minutes, made.to_level = like.minutes, like.to_level
+        for name in ("minutes", "to_level", "product", "grams", "own_vol"):
+            setattr(made, name, getattr(like, name))
     elif purpose == Coat.Purpose.LIFT:
         made.to_level = _lift_end(zone)
     made.save()
@@ -261,8 +263,8 @@ def _placed(zone: Zone, bowl: Bowl | None, purpose: str, after: Coat | None, *, 
 
 def _ahead_of(purpose: str, standing: list[Coat]) -> Coat | None:
     """The coat that one for a purpose usually goes behind; nothing goes in front of what is on already."""
-    ahead = [coat for coat in standing if coat.begun or RANKS[coat.purpose] <= RANKS[purpose]]
-    return ahead[-1] if ahead else None
+    at = usual_place(Purpose(purpose), [coat.laid for coat in standing])
+    return standing[at - 1] if at else None
 
 
 def _lift_end(zone: Zone) -> Decimal:
@@ -284,11 +286,16 @@ def _bowl_for(person: Person, held: LockedCoat, purpose: str) -> Bowl:
 
 def _check_order(standing: list[Coat]) -> None:
     """Raises Refusal for an order that can't be: lightener would take out again what was just put on."""
-    coloured = False
-    for coat in standing:
-        if coat.lifts and coloured:
-            raise Refusal("lift_over_colour", "purpose")
-        coloured = coloured or (coat.bowl_id is not None and not coat.lifts and not coat.begun)
+    try:
+        check_order([coat.laid for coat in standing])
+    except BadInput:
+        raise Refusal("lift_over_colour", "purpose") from None
+
+
+def _in_hand(held: LockedCoat) -> int:
+    """The coat that is in hand after a change of one: itself, or of one that nothing is mixed for the zone's last."""
+    mixed = [coat for coat in held.standing if coat.bowl_id is not None]
+    return mixed[-1].pk if held.coat.is_plain else held.coat.pk
 
 
 def _renumber(standing: list[Coat]) -> None:

@@ -9,7 +9,7 @@ from studio.head.coats import bowl_coat
 from studio.head.engine_adapter import SCALE_STEP_G
 from studio.head.models import POT_MOST_G, POUR_MOST_G, WANTED_LEAST_G, Bowl, Pour
 from studio.head.selectors import bench_of
-from studio.head.services.changing import changing, served_by
+from studio.head.services.changing import changing, refuse_line, served_by
 from studio.head.state import refill
 from studio.shelf.models import ShadeLine
 from studio.ui.refusal import Refusal
@@ -38,6 +38,7 @@ def take_recipe(
     with changing(person, zone_id=zone_id, coat_id=coat_id, version=version, words=words) as bowl:
         if line_id is not None and line_id != bowl.line_id:
             bowl.line = ShadeLine.objects.visible_to(person).get(pk=line_id)
+            refuse_line(bowl.pk, bowl.line)
             bowl.save()
         if set(grams) - set(bowl.line.shades.values_list("pk", flat=True)):
             raise Refusal("unknown_shade", "shade")

@@ -104,7 +104,7 @@ def share_bowl(person: Person, *, zone_id: int, coat_id: int | None = None, vers
     served = _alike(coat, with_zone_id)
     if served is None or coat.bowl is None or served.bowl is None:
         raise Refusal("zone_gone")
-    if served.lifts != coat.lifts:
+    if not coat.may_come_from(served.bowl.line):
         raise Refusal("bowl_of_another_kind", other=served.get_purpose_display(), own=coat.get_purpose_display())
     Coat.objects.filter(pk=coat.pk).update(bowl=served.bowl, **dict.fromkeys(TARGET_NAMES))
     remember(person, coat.bowl.worktop, f"one bowl with {served.zone.name}")
@@ -131,7 +131,7 @@ def copy_bowl(person: Person, *, zone_id: int, coat_id: int | None = None, versi
         other, bowl = _alike(coat, to_zone_id), coat.bowl
         if other is None or other.bowl is None or bowl is None:
             raise Refusal("zone_gone")
-        if other.lifts != coat.lifts:
+        if not other.may_come_from(bowl.line):
             raise Refusal("bowl_of_another_kind", other=other.get_purpose_display(), own=coat.get_purpose_display())
         if other.bowl_id != bowl.pk:
             restore_bowl(other.bowl, bowl_state(bowl, list(bowl.pours.all())))

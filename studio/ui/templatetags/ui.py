@@ -68,9 +68,9 @@ register.filter("grams", shown_grams)
 
 
 @register.filter
-def plain(number: Decimal | float) -> str:
-    """A number without needless zeros."""
-    return f"{float(number):g}"
+def plain(number: Decimal | float | None) -> str:
+    """A number without needless zeros; nothing for none."""
+    return "" if number is None else f"{float(number):g}"
 
 
 @register.filter

@@ -1,0 +1,115 @@
+"""Coats that nothing is mixed for (remover, equaliser, seal): what they are, their clocks and gates, and the card."""
+
+import datetime
+import json
+from decimal import Decimal
+
+from django.core.files.uploadedfile import SimpleUploadedFile
+from django.urls import reverse
+from django.utils import timezone
+
+from studio.cards.models import Formula
+from studio.cards.services.save_formula import save_formula
+from studio.clocks.models import ZoneClock
+from studio.formats.card_json import card_document
+from studio.head.models import Coat
+from tests.studio.made import clear_skin, make_person, put_on_hair
+from tests.studio.test_coats import CoatCase
+
+
+class Plain(CoatCase):
+    def setUp(self) -> None:
+        super().setUp()
+        self.now = timezone.now()
+        clear_skin(self.person, self.visit.client_id, now=self.now)
+        self.pour_in("colour", "Orchil", "4")
+
+    def coat(self, purpose: str) -> Coat:
+        return Coat.objects.get(zone=self.zone, purpose=purpose, removed=False)
+
+    def say(self, purpose: str, status: int = 200, **fields: str) -> str:
+        answer = self.send("coats", way="set", coat_id=self.coat(purpose).pk, **fields)
+        self.assertEqual(answer.status_code, status, answer.content[:300])
+        return answer.content.decode()
+
+    def test_it_is_named_weighed_and_timed_in_the_panel_and_undo_takes_that_back(self) -> None:
+        self.add("equalise")
+        page = self.say("equalise", product="Quay rinse", plain_grams="12,5", minutes="4")
+        self.assertIn('value="Quay rinse"', page)
+        coat = self.coat("equalise")
+        self.assertEqual((coat.product, coat.grams, coat.minutes), ("Quay rinse", Decimal("12.5"), Decimal(4)))
+        self.send("walk", way="undo")
+        self.assertEqual(self.coat("equalise").product, "")
+        self.send("walk", way="redo")
+        self.assertEqual(self.coat("equalise").grams, Decimal("12.5"))
+
+    def test_what_can_not_be_is_refused_and_nothing_is_lost(self) -> None:
+        self.add("remove")
+        for fields, said in (
+            ({"plain_grams": "5000"}, "Grams"),
+            ({"vol": "60"}, "vol"),
+            ({"minutes": "400"}, "Minutes"),
+            ({"product": "Ebb", "plain_grams": "much"}, "needs a number"),
+        ):
+            self.assertIn(said, self.say("remove", status=422, **fields))
+        self.assertEqual((self.coat("remove").product, self.coat("remove").grams), ("", None))
+        colour = self.coat("colour")
+        answer = self.send("coats", way="set", coat_id=colour.pk, product="Ebb")
+        self.assertContains(answer, "weighed on Pour", status_code=422)
+
+    def test_the_clock_opens_on_each_with_its_minutes(self) -> None:
+        for purpose, kind, minutes in (("remove", "remover", "20"), ("equalise", "equaliser", "4")):
+            self.add(purpose)
+            if purpose == "equalise":
+                self.say(purpose, minutes=minutes)
+            page = self.client.get(reverse("clocks:clock", args=[self.visit.pk])).context["page"]
+            self.assertEqual((page.zones[0].kind, page.zones[0].start.planned_min), (kind, Decimal(minutes)))
+            clock = put_on_hair(self.person, zone_id=self.zone.pk, kind=kind, now=self.now, planned_min=3)
+            self.assertEqual(clock.coat, self.coat(purpose))
+            ZoneClock.objects.filter(pk=clock.pk).update(rinsed_at=self.now)
+            Coat.objects.filter(pk=clock.coat_id).update(worked_min=Decimal(3))
+        self.assertIn("on the hair already", self.say("equalise", status=422, minutes="9"))
+
+    def test_a_remover_with_peroxide_asks_what_peroxide_asks(self) -> None:
+        client = self.visit.client
+        client.born_on = self.visit.day - datetime.timedelta(days=365 * 14)
+        client.save()
+        self.add("remove")
+
+        def codes() -> set[str]:
+            page = self.client.get(reverse("clocks:clock", args=[self.visit.pk])).context["page"]
+            return {gate.gate.code for gate in page.zones[0].gates}
+
+        without = codes()
+        self.say("remove", vol="20")
+        self.assertTrue(codes() - without)
+
+    def test_a_fill_without_developer_may_stay_on_for_fifty_minutes(self) -> None:
+        self.add("fill")
+        start = {"kind": "fill", "minutes": "50", "batches": "1", "zone": self.zone.pk}
+        answer = self.client.post(reverse("clocks:start", args=[self.visit.pk]), start, headers={"HX-Request": "true"})
+        self.assertEqual(answer.status_code, 200)
+        clock = ZoneClock.objects.get()
+        self.assertEqual((clock.planned_min, clock.kind), (50, "fill"))
+        page = self.client.get(reverse("clocks:clock", args=[self.visit.pk])).context["page"]
+        self.assertEqual(page.zones[0].running.calls[-1].at_min, 60)
+
+    def test_the_card_tells_them_and_its_file_goes_round(self) -> None:
+        for purpose in ("equalise", "remove", "seal"):
+            self.add(purpose)
+        self.say("equalise", product="Quay rinse", plain_grams="12")
+        Coat.objects.filter(purpose="seal").update(begun=True, worked_min=Decimal(2))
+        save_formula(self.person, visit_id=self.visit.pk, version=self.bowl.version)
+        formula = Formula.objects.get()
+        words = ["before: equalise, Quay rinse, 12 g", "after: seal, 2 min"]
+        self.assertEqual(formula.beside_words, words)  # nobody said that the remover was used
+        card = self.client.get(reverse("cards:card", args=[self.visit.client_id])).content.decode()
+        self.assertIn("Before: equalise, Quay rinse, 12 g", card)
+        document = card_document(self.person, self.visit.client_id)
+        other = make_person("Ballast Quay", "ballast")
+        self.client.force_login(other)
+        file = SimpleUploadedFile("card.json", json.dumps(document).encode())
+        self.client.post(reverse("formats:take"), {"file": file}, follow=True)
+        back = card_document(other, other.studio.clients.get(name="Pim Harrow").pk)
+        self.assertEqual(back["formulas"], document["formulas"])
+        self.assertEqual(len(back["formulas"][0]["beside"]), 2)
