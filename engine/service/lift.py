@@ -12,7 +12,7 @@ from typing import Final
 from engine.arrays import within
 from engine.hair.canvas import RANGES, Canvas, lightened
 from engine.service.known import STRONG_HAIR_LEVELS
-from engine.service.work import LIFT_MOST_LEVELS, SCALP_MOST_VOL
+from engine.service.work import LIFT_MOST_LEVELS, SCALP_MOST_VOL, VOL_MOST
 
 CHECK_EVERY_MIN: Final = 5.0
 MOST_MIN: Final = 50.0
@@ -105,23 +105,31 @@ def lift(
     strength: Strength | None = None,
     lay: Lay = Lay.FOIL,
     on_scalp: bool = False,
+    vol: float | None = None,
+    at_once: bool = False,
 ) -> Lift | None:
-    """How to lift a canvas towards a level; None when it is that light already. Raises OutOfRange for the level."""
+    """How to lift a canvas towards a level; None when it is that light already.
+
+    vol: the strength of the developer, where it is not to be the usual one. at_once: all the way today, however much
+    that asks of the hair. Raises OutOfRange for level and strength.
+    """
     within("wanted_level", wanted_level, *RANGES["level"])
+    if vol is not None:
+        within("vol", vol, 1.0, VOL_MOST, "vol")
     strength = strength or Strength()
     levels = wanted_level - canvas.level
     if levels <= 0:
         return None
     most = strength.levels
-    stop = min(wanted_level, canvas.level + most)
-    vol = _vol(stop - canvas.level, strength, on_scalp)
+    stop = wanted_level if at_once else min(wanted_level, canvas.level + most)
+    vol = _vol(stop - canvas.level, strength, on_scalp) if vol is None else vol
     minutes = lift_minutes(stop - canvas.level, vol, canvas.porosity)
     applications = max(1, ceil(minutes / MOST_MIN))
     return Lift(
         from_level=canvas.level,
         wanted_level=wanted_level,
         stop_level=stop,
-        visits=ceil(levels / most - 1e-9),
+        visits=1 if at_once else ceil(levels / most - 1e-9),
         vol=vol,
         parts=FRAGILE_PARTS if strength.fragile and lay is not Lay.OPEN else PARTS[lay],
         lay=lay,

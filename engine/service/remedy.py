@@ -20,7 +20,8 @@ from engine.dye.shade import Shade
 from engine.hair.canvas import Canvas, OldColour
 from engine.hair.reading import canvas_lab
 from engine.service.lift import Strength
-from engine.service.route import CLOSE_ENOUGH, HairCost, RouteKind, routes
+from engine.service.route import CLOSE_ENOUGH, RouteKind, routes
+from engine.service.steps import HairCost
 
 WASHES: Final = (2, 4, 8)  # washes before a colour is put over, or on their own; chosen by the founders
 SOFTER: Final = 0.55  # of its chroma is left of a colour that is toned down; chosen by the founders

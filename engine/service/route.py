@@ -6,12 +6,10 @@ Physics says what can be reached; which way is proposed is common practice with 
 import math
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
-from enum import IntEnum, StrEnum
+from enum import StrEnum
 from typing import Final
 
 from engine.arrays import FloatArray, frozen
-from engine.bowl.fill import STEP_MOST
-from engine.bowl.match import nearest
 from engine.bowl.mix import Process
 from engine.bowl.ranking import JUST_VISIBLE
 from engine.bowl.reach import within_reach
@@ -20,9 +18,10 @@ from engine.colorimetry.lab import lch_of
 from engine.dye.shade import Shade
 from engine.hair.canvas import Canvas, lightened
 from engine.hair.reading import canvas_lab
-from engine.hair.residue import Family, level_of_lightness
+from engine.hair.residue import Family
 from engine.knowledge.knowledge import Knowledge
 from engine.service.lift import Lay, Lift, Strength, lift
+from engine.service.steps import MINUTES, Finish, HairCost, Step, StepKind, with_fill
 
 CLOSE_ENOUGH: Final = 3.0  # delta E00 for which no hair is lifted any further; chosen by the founders
 FILL_FROM_LEVELS: Final = 2.0
@@ -30,13 +29,11 @@ MOSTLY_GREY: Final = 0.5  # share of white from which hair is spared lightener
 GREY_GAIN: Final = 5.0  # delta E00 that a lift must bring such hair to be proposed; the founders'
 DEEP_TO_LEVEL: Final = 6.5  # a colour this deep wants warmth beneath it; chosen by the founders
 SPOT_LEVELS: Final = 1.0  # a lightened zone that lacks no more than this is re-lifted in spots
-FILL_SHORT_LEVELS: Final = 3.0  # a fill stops this much above the colour, which brings its own depth; the founders'
 WARM_HUES_DEG: Final = (330.0, 110.0)  # through red to gold: over these, and under what is hardly a hue, a fill helps
 MUTED_CHROMA: Final = 14.0
 REMOVAL_LEAVES: Final = 0.3  # share of old direct dye that a remover or hard washing leaves; the founders' estimate
 SAME_AIM: Final = 5.0  # delta E00 within which an aim is last time's
 TONED_DOWN_BY: Final = 8.0  # C* by which a target is duller than the coloured hair
-MINUTES: Final = {"remove": (15.0, 30.0), "fill": (20.0, 20.0), "clean_up": (10.0, 15.0)}
 
 
 class RouteKind(StrEnum):
@@ -49,52 +46,7 @@ class RouteKind(StrEnum):
     RELIFT = "relift"
     REFRESH = "refresh"
     TONE_DOWN = "tone_down"
-
-
-class StepKind(StrEnum):
-    """One thing that is done to a zone."""
-
-    REMOVE = "remove"
-    LIFT = "lift"
-    CLEAN_UP = "clean_up"
-    FILL = "fill"
-    DEPOSIT = "deposit"
-
-
-ONE_WAY: Final = frozenset({StepKind.LIFT, StepKind.REMOVE})
-
-
-class HairCost(IntEnum):
-    """What a route takes out of the hair."""
-
-    NONE = 0
-    LITTLE = 1
-    SOME = 2
-    MUCH = 3
-
-    @property
-    def words(self) -> str:
-        """As a sentence about a way ends."""
-        how_much = {
-            HairCost.NONE: "nothing",
-            HairCost.LITTLE: "little",
-            HairCost.SOME: "something",
-            HairCost.MUCH: "much",
-        }
-        return f"costs the hair {how_much[self]}"
-
-
-@dataclass(frozen=True, kw_only=True)
-class Step:
-    """One step with its minutes, from and to. one_way: it can't be undone, only coloured over."""
-
-    kind: StepKind
-    minutes: tuple[float, float]
-
-    @property
-    def one_way(self) -> bool:
-        """Whether there is no way back from it."""
-        return self.kind in ONE_WAY
+    BY_HAND = "by_hand"
 
 
 @dataclass(frozen=True, kw_only=True, eq=False)
@@ -150,7 +102,7 @@ def routes(
     """
     strength = strength or Strength()
     process = Process(taught=taught)
-    finish = _Finish(target_lab=frozen(target_lab), shelf=tuple(shelf), max_shades=max_shades, process=process)
+    finish = Finish(target_lab=frozen(target_lab), shelf=tuple(shelf), max_shades=max_shades, process=process)
     deposit = _deposit(canvas, finish, last_aim_lab)
     filled = _filled(canvas, finish)
     if filled:
@@ -161,11 +113,6 @@ def routes(
     proposed = _best(found, deposit.delta_e00, spared=_spares(canvas, strength))
     others = sorted((route for route in found if route is not proposed), key=lambda route: route.delta_e00)
     return Routes(proposed=proposed, others=tuple(others))
-
-
-def fill_level(canvas: Canvas, target_lab: FloatArray) -> float:
-    """The level down to which hair is filled before a colour (3,): a little above the colour's own depth."""
-    return min(canvas.level, float(level_of_lightness(target_lab[0])) + FILL_SHORT_LEVELS)
 
 
 def _spares(canvas: Canvas, strength: Strength) -> float:
@@ -194,29 +141,7 @@ def _best(found: Sequence[Route], alone: float, spared: float) -> Route:
     return lifted[0] if lifted else min(worth, key=lambda route: route.delta_e00)
 
 
-@dataclass(frozen=True, kw_only=True, eq=False)
-class _Finish:
-    """The last step of every route: the bowl that comes nearest to the target."""
-
-    target_lab: FloatArray
-    shelf: tuple[Shade, ...]
-    max_shades: int
-    process: Process
-
-    def on(self, canvas: Canvas) -> tuple[FloatArray, float]:
-        return nearest(canvas, self.shelf, self.target_lab, max_shades=self.max_shades, process=self.process)
-
-    @property
-    def step(self) -> Step:
-        usual = [shade.kind.habits.usual_min for shade in self.shelf if not shade.is_clear]
-        return Step(kind=StepKind.DEPOSIT, minutes=(min(least for least, _ in usual), max(most for _, most in usual)))
-
-    @property
-    def level(self) -> float:
-        return float(level_of_lightness(self.target_lab[0]))
-
-
-def _deposit(canvas: Canvas, finish: _Finish, last_aim_lab: FloatArray | None) -> Route:
+def _deposit(canvas: Canvas, finish: Finish, last_aim_lab: FloatArray | None) -> Route:
     lab, off = finish.on(canvas)
     kind, reason = RouteKind.DEPOSIT, "This hair reaches the colour as it is."
     if off >= CLOSE_ENOUGH:
@@ -241,7 +166,7 @@ def _is_toned_down(canvas: Canvas, target_lab: FloatArray) -> bool:
     return float(now[1] - then[1]) >= TONED_DOWN_BY
 
 
-def _filled(canvas: Canvas, finish: _Finish) -> Route | None:
+def _filled(canvas: Canvas, finish: Finish) -> Route | None:
     """A deep warm or natural colour on light hair wants its warmth back first. Natural hair has never lost it.
 
     Under a deep blue, green or violet a warm fill would only turn it brown.
@@ -252,13 +177,11 @@ def _filled(canvas: Canvas, finish: _Finish) -> Route | None:
     _, chroma, hue = (float(part) for part in lch_of(finish.target_lab))
     if chroma > MUTED_CHROMA and WARM_HUES_DEG[1] < hue % 360 < WARM_HUES_DEG[0]:
         return None
-    filled = replace(canvas, level=fill_level(canvas, finish.target_lab))
-    fills = max(1, math.ceil((canvas.level - filled.level) / STEP_MOST - 1e-9))
-    least, most = MINUTES["fill"]
+    filled, step = with_fill(canvas, finish)
     lab, off = finish.on(filled)
     return Route(
         kind=RouteKind.FILL,
-        steps=(Step(kind=StepKind.FILL, minutes=(fills * least, fills * most)), finish.step),
+        steps=(step, finish.step),
         canvas=filled,
         lab=frozen(lab),
         delta_e00=off,
@@ -270,7 +193,7 @@ def _filled(canvas: Canvas, finish: _Finish) -> Route | None:
     )
 
 
-def _removed(canvas: Canvas, finish: _Finish, deposit: Route) -> Route | None:
+def _removed(canvas: Canvas, finish: Finish, deposit: Route) -> Route | None:
     """Getting old colour out first, where that brings the target visibly nearer."""
     if not canvas.old:
         return None
@@ -295,7 +218,7 @@ def _removed(canvas: Canvas, finish: _Finish, deposit: Route) -> Route | None:
 
 
 def _lifted(
-    canvas: Canvas, finish: _Finish, deposit: Route, strength: Strength, lay: Lay, on_scalp: bool
+    canvas: Canvas, finish: Finish, deposit: Route, strength: Strength, lay: Lay, on_scalp: bool
 ) -> Route | None:
     bare = lightened(canvas, canvas.level)
     reach = within_reach(

@@ -1,13 +1,12 @@
 """What is put on a zone when its clock starts, described for the gates."""
 
-from collections.abc import Collection, Mapping
-from dataclasses import dataclass, field, replace
+from collections.abc import Mapping
+from dataclasses import dataclass, replace
 from decimal import Decimal
 from typing import Final
 
 from engine.dye.kind import Kind
 from engine.service.lift import USUAL_VOL, clock_minutes
-from engine.service.route import RouteKind
 from engine.service.timing import CLOCK_OF_DYE, TIMINGS, ClockKind, most_min
 from engine.service.work import Work, WorkKind
 from studio.accounts.models import Person
@@ -16,10 +15,9 @@ from studio.head.coats import zone_coat
 from studio.head.models import Bowl
 from studio.head.models import Coat as CoatRow
 from studio.head.selectors import Bench, ZoneBench, bench_of
-from studio.shelf.selectors import stocked_line
 from studio.visits.coats import How, lift_coat, plain_coat
 from studio.visits.gates import Asked, GateCoat, place_of
-from studio.visits.models import PlannedLift, Reading, Zone
+from studio.visits.models import Reading, Zone
 from studio.visits.selectors import OpenZone
 
 NEEDS_BOWL: Final = frozenset({ClockKind.DEMI, ClockKind.PERMANENT, ClockKind.DIRECT, ClockKind.TONER})
@@ -60,23 +58,18 @@ class Start:
 
 @dataclass(frozen=True, kw_only=True)
 class Head:
-    """A visit's zones with the bench over them, if there is one, planned lifts by zone id, and zones filled first."""
+    """A visit's zones with the bench over them, if there is one."""
 
     opened: OpenZone
     bench: Bench | None
-    lifts: Mapping[int, PlannedLift] = field(default_factory=dict)
-    filled: frozenset[int] = frozenset()
 
 
 def head_of(person: Person, opened: OpenZone) -> Head:
-    """A visit's head for its clocks; one that was not read yet has no bench. Four queries."""
-    lifts = {row.zone_id: row for row in PlannedLift.objects.visible_to(person).filter(zone__visit=opened.visit)}
+    """A visit's head for its clocks; one that was not read yet has no bench. Two queries."""
     try:
-        bench = bench_of(person, opened)
+        return Head(opened=opened, bench=bench_of(person, opened))
     except (Reading.DoesNotExist, Bowl.DoesNotExist):
-        bench = None
-    filled = Zone.objects.visible_to(person).filter(visit=opened.visit, route__kind=RouteKind.FILL.value)
-    return Head(opened=opened, bench=bench, lifts=lifts, filled=frozenset(filled.values_list("pk", flat=True)))
+        return Head(opened=opened, bench=None)
 
 
 def rows_of(head: Head, zone: Zone) -> list[CoatRow]:
@@ -131,44 +124,30 @@ def planned_lift(head: Head, zone: Zone) -> ZoneBench | None:
 
 
 def planned_level(head: Head, zone: Zone) -> Decimal:
-    """The level at which a zone's lift is to stop: its coat's, the route's, else the least above what was read."""
+    """The level at which a zone's lift is to stop: its coat's, else the least above what was read."""
     coat = planned_lift(head, zone)
     if coat and coat.coat.to_level is not None:
         return coat.coat.to_level
-    lift, reading = head.lifts.get(zone.pk), head.opened.by_zone.get(zone.pk)
-    if lift:
-        return lift.to_level
+    reading = head.opened.by_zone.get(zone.pk)
     return min((reading.level if reading else Decimal(9)) + LIFT_LEAST, LEVEL_MOST)
 
 
 def planned_vol(head: Head, zone: Zone) -> Decimal:
-    """The strength of developer for a zone's lift: its bowl's, the route's, else the usual one."""
-    if coat := planned_lift(head, zone):
-        return coat.bowl.vol
-    lift = head.lifts.get(zone.pk)
-    return lift.vol if lift else Decimal(str(USUAL_VOL))
+    """The strength of developer for a zone's lift: its bowl's, else the usual one."""
+    coat = planned_lift(head, zone)
+    return coat.bowl.vol if coat else Decimal(str(USUAL_VOL))
 
 
-def usual_clock(zone: Zone) -> ClockKind:
-    """The clock that a zone's bowl asks for."""
-    coats = CoatRow.objects.filter(zone=zone, removed=False, bowl__isnull=False).exclude(purpose=CoatRow.Purpose.LIFT)
-    coat = coats.select_related("bowl__line").last()
-    dyes = stocked_line(coat.bowl.line).dyes.values() if coat and coat.bowl else ()
-    return next((CLOCK_OF_DYE[dye.kind] for dye in dyes if not dye.is_clear), ClockKind.DIRECT)
+def usual_clock(head: Head, zone: Zone) -> ClockKind:
+    """The clock that a zone's last bowl of colour asks for."""
+    found = [kind for coat in rows_of(head, zone) if not coat.lifts and coat.bowl and (kind := kind_of(coat))]
+    return found[-1] if found else ClockKind.DIRECT
 
 
-def due_kind(head: Head, zone: Zone, been: Collection[str]) -> ClockKind:
-    """What goes on a zone next: the first of its coats that is not on yet.
-
-    A lift or a fill that its route has, and no coat, goes ahead. been: the kinds that have been on it in this visit.
-    """
-    purposes = {coat.purpose for coat in rows_of(head, zone)}
-    if zone.pk in head.lifts and not {ClockKind.LIGHTENER.value, CoatRow.Purpose.LIFT.value} & {*been, *purposes}:
-        return ClockKind.LIGHTENER
-    if zone.pk in head.filled and not {ClockKind.FILL.value, CoatRow.Purpose.FILL.value} & {*been, *purposes}:
-        return ClockKind.FILL
+def due_kind(head: Head, zone: Zone) -> ClockKind:
+    """What goes on a zone next: the first of its coats that is not on yet, else what it is coloured from."""
     due = due_coat(head, zone)
-    return (kind_of(due) if due else None) or usual_clock(zone)
+    return (kind_of(due) if due else None) or usual_clock(head, zone)
 
 
 def due_zones(person: Person, head: Head) -> dict[ClockKind, tuple[Zone, ...]]:
@@ -198,11 +177,7 @@ def due_minutes(head: Head, zone: Zone, kind: ClockKind) -> Decimal:
     if coat and coat.coat.to_level is not None and coat.coat.to_level > coat.reading.level:
         levels = float(coat.coat.to_level - coat.reading.level)
         return Decimal(str(clock_minutes(levels, float(coat.bowl.vol), float(coat.reading.porosity))))
-    lift, reading = head.lifts.get(zone.pk), head.opened.by_zone.get(zone.pk)
-    if kind is not ClockKind.LIGHTENER or not lift or not reading or lift.to_level <= reading.level:
-        return Decimal(str(TIMINGS[kind].planned_min))
-    minutes = clock_minutes(float(lift.to_level - reading.level), float(lift.vol), float(reading.porosity))
-    return Decimal(str(minutes))
+    return Decimal(str(TIMINGS[kind].planned_min))
 
 
 def start_coat(
@@ -223,7 +198,7 @@ def start_coat(
         return lift_coat(asked, zone, opened.by_zone, opened.zones, to_level=float(to_level), vol=float(vol), how=how)
     served = coat_for(head, zone, start.kind)
     if served is None and start.kind is ClockKind.FILL:
-        served = coat_for(head, zone, usual_clock(zone))
+        served = coat_for(head, zone, usual_clock(head, zone))
     if start.kind in PLAIN_KINDS or (start.kind is ClockKind.MASK and served is None):
         coat = plain_of(head, zone, start.kind)
         peroxide_vol = float(coat.own_vol) if coat and coat.own_vol else 0.0

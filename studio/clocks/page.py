@@ -1,7 +1,6 @@
 """What the Clock page shows: a clock for each zone, mixed bowls, and the order in which to rinse."""
 
 import datetime
-from collections.abc import Collection
 from dataclasses import dataclass, replace
 from decimal import Decimal
 from typing import Final
@@ -123,7 +122,6 @@ def clock_page(
                 head,
                 zone,
                 by_zone.get(zone.pk),
-                {each.kind for each in done if each.zone_id == zone.pk},
                 tried if zone.pk == opened.zone.pk else None,
             )
             for zone in (*opened.zones, *removed)
@@ -150,10 +148,9 @@ def _timed(
     head: Head,
     zone: Zone,
     running: tuple[int, ClockSeen] | None,
-    been: Collection[str],
     tried: Start | None,
 ) -> ZoneTimed:
-    kind = ClockKind(running[1].clock.kind) if running else due_kind(head, zone, been)
+    kind = ClockKind(running[1].clock.kind) if running else due_kind(head, zone)
     start = tried or Start(kind=kind, planned_min=due_minutes(head, zone, kind), heat=asked.consult.heat)
     return ZoneTimed(
         zone=zone,

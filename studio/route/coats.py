@@ -1,7 +1,9 @@
 """What a route puts on a zone, described for the gates."""
 
+from engine.hair.canvas import Canvas
 from engine.service.lift import Lift
-from engine.service.route import Route, StepKind
+from engine.service.route import Route
+from engine.service.steps import StepKind
 from engine.service.work import WorkKind
 from studio.accounts.models import Person
 from studio.clocks.models import ZoneClock
@@ -39,12 +41,12 @@ def ahead_of_colour(bench: Bench, route: Route) -> tuple[Preparation, ...]:
                 Preparation(purpose=Coat.Purpose.LIFT, to_level=route.lift.stop_level, vol=float(route.lift.vol))
             )
         elif step.kind is StepKind.FILL:
-            found += _fills(bench)
+            found += _fills(bench, route.lift.after if route.lift else None)
     return tuple(found)
 
 
-def _fills(bench: Bench) -> list[Preparation]:
-    plan = fill_of(bench)
+def _fills(bench: Bench, canvas: Canvas | None) -> list[Preparation]:
+    plan = fill_of(bench, canvas)
     return [
         Preparation(
             purpose=Coat.Purpose.FILL,

@@ -12,8 +12,10 @@ from engine.bowl.weigh import Scale
 from engine.dye.shade import Shade
 from engine.errors import BadInput, EmptyShelf
 from engine.hair.canvas import Canvas
+from engine.service.by_hand import ByHand, route_by_hand
 from engine.service.lift import Lay, Strength
-from engine.service.route import Routes, fill_level, routes
+from engine.service.route import Route, Routes, routes
+from engine.service.steps import fill_level
 from engine.service.toner import TonerAt, toner_for, toner_levels
 from studio.head.engine_adapter import scale_of, stocked_shelf
 from studio.head.selectors import ZoneBench
@@ -62,13 +64,32 @@ def _routes_once(
     )
 
 
-def fill_of(bench: ZoneBench) -> Fill | None:
-    """The fill of a zone before its aim, with the final bowl made for filled hair; None without an aim."""
+def hand_route_of(bench: ZoneBench, asked: Asked, wanted: ByHand) -> Route | None:
+    """The way that is laid out by hand to a zone's aim; None before there is an aim. Raises EngineError."""
+    target_lab = bench.target_lab
+    if target_lab is None:
+        return None
+    return route_by_hand(
+        canvas_of(bench.now),
+        target_lab,
+        stocked_shelf(bench),
+        wanted,
+        strength=strength_of(asked, bench.zone, bench.now),
+        lay=lay_of(asked.consult),
+        on_scalp=place_of(bench.zone, bench.now).touches_scalp,
+    )
+
+
+def fill_of(bench: ZoneBench, canvas: Canvas | None = None) -> Fill | None:
+    """The fill of a zone before its aim, with the final bowl made for filled hair; None without an aim.
+
+    canvas: the hair that is filled, where something is done to it before that.
+    """
     target_lab = bench.target_lab
     if target_lab is None:
         return None
     scale, left = scale_of(float(bench.bowl.wanted_g)), tuple(stock_of(bench.stocked).grams.items())
-    hair, target, shelf = canvas_of(bench.now), tuple(target_lab.tolist()), tuple(stocked_shelf(bench))
+    hair, target, shelf = canvas or canvas_of(bench.now), tuple(target_lab.tolist()), tuple(stocked_shelf(bench))
     try:
         return _fill_once(hair, target, shelf, scale, left)
     except BadInput:  # too little of everything: what is short, the Plan tells

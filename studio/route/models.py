@@ -26,6 +26,7 @@ class ChosenRoute(models.Model):
         RELIFT = RouteKind.RELIFT.value, "lift spots again, then colour"
         REFRESH = RouteKind.REFRESH.value, "refresh"
         TONE_DOWN = RouteKind.TONE_DOWN.value, "tone down"
+        BY_HAND = RouteKind.BY_HAND.value, "by hand"
 
     zone = models.OneToOneField(Zone, on_delete=models.CASCADE, related_name="route")
     kind = models.CharField(max_length=10, choices=Kind.choices)

@@ -1,6 +1,6 @@
 """What the Route page shows: the way from today's hair to the aim, zone by zone."""
 
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from typing import Final
 
@@ -10,10 +10,12 @@ from engine.bowl.mix import Bowl
 from engine.errors import EngineError
 from engine.service.developer import DeveloperBlend, blend, developer_for, percent_of, vol_of
 from engine.service.lift import BOWL_BEST_MIN, CHECK_EVERY_MIN, CLEAN_UP, Lift
-from engine.service.route import Route, StepKind
+from engine.service.route import Route
+from engine.service.steps import StepKind
 from studio.accounts.models import Person
 from studio.cards.selectors import last_aim_of
 from studio.head.selectors import Bench, ZoneBench, bench_of
+from studio.route.by_hand import HandRoute, hand_route
 from studio.route.coats import beneath_of, route_coats
 from studio.route.engine_adapter import fill_of, routes_of, toners_of
 from studio.route.models import ChosenRoute
@@ -87,6 +89,8 @@ class RoutePage:
     gates: list[GateSeen]
     lift: Lift | None
     developer: DeveloperSum
+    hand: HandRoute
+    in_force: RouteShown | None
     zones: list[tuple[ZoneBench, str]]
     error_words: str
     check_every: float = CHECK_EVERY_MIN
@@ -94,10 +98,9 @@ class RoutePage:
     clean_up: tuple[str, ...] = CLEAN_UP
 
     @property
-    def in_force(self) -> RouteShown | None:
-        """The chosen route, or the proposed one before any is chosen."""
-        shown = [self.proposed, *self.others] if self.proposed else []
-        return next((each for each in shown if each and each.chosen), self.proposed)
+    def extra(self) -> tuple[tuple[str, str], ...]:
+        """A way by hand as fields of a form, while it is asked about."""
+        return self.hand.fields if self.hand.is_tried else ()
 
     @property
     def asks_for_developer(self) -> bool:
@@ -120,8 +123,10 @@ def route_page(
     chosen = kinds.get(bench.zone.pk)
     found = routes_of(bench, asked, last_aim_of(person, opened.visit.client_id, bench.zone.part))
     target_lab = bench.target_lab
-    shown = [_shown(route, chosen) for route in (found.proposed, *found.others)] if found else []
-    in_force = next((each for each in shown if each.chosen), shown[0] if shown else None)
+    hand = hand_route(bench, asked, sent, chosen)
+    ways = (found.proposed, *found.others, *([hand.route] if hand.route else [])) if found else ()
+    shown = [_shown(route, chosen) for route in ways]
+    in_force = _in_force(shown, hand)
     lift = in_force.route.lift if in_force else None
     return RoutePage(
         bench=bench,
@@ -134,9 +139,20 @@ def route_page(
         gates=check_many(asked, route_coats(asked, bench, bench, lift, beneath_of(person, bench))),
         lift=lift,
         developer=_developer(sent, lift),
+        hand=hand,
+        in_force=in_force,
         zones=[(each, kinds[each.zone.pk].get_kind_display() if each.zone.pk in kinds else "") for each in bench.zones],
         error_words=refusal_words(refusal) if refusal else "",
     )
+
+
+def _in_force(shown: Sequence[RouteShown], hand: HandRoute) -> RouteShown | None:
+    """What the gates and the rest of the page are about: a way by hand that is tried, else the chosen one, else the
+    proposed one.
+    """
+    if hand.is_tried and hand.route is not None:
+        return shown[-1]
+    return next((each for each in shown if each.chosen), shown[0] if shown else None)
 
 
 def _shown(route: Route, chosen: ChosenRoute | None) -> RouteShown:

@@ -8,10 +8,11 @@ from functools import lru_cache
 from engine.errors import BadInput
 from engine.service.amounts import Density, Length, Needed
 from engine.service.parting import Place, parted
-from engine.service.route import Route, StepKind
+from engine.service.route import Route
 from engine.service.schedule.search import schedule
 from engine.service.schedule.usual import LiftAsked, usual_coat
 from engine.service.schedule.work import PlannedCoat, PlannedZone, Purpose, Schedule, Visit
+from engine.service.steps import StepKind
 from engine.service.stretch import LENGTH_CM, Head, Stretch, amounts
 from engine.service.timing import ClockKind
 from studio.accounts.models import Person

@@ -9,6 +9,7 @@ from django.views.decorators.http import require_POST, require_safe
 from studio.head.opening import show_on_bench
 from studio.head.selectors import bench_of
 from studio.route.coats import ahead_of_colour, beneath_of, route_coats
+from studio.route.models import ChosenRoute
 from studio.route.page import RoutePage, fill_page, route_page, toner_page
 from studio.route.services.choose import choose_route
 from studio.ui.http import signed_in, wants_fragment
@@ -32,6 +33,8 @@ def choose(request: HttpRequest, visit_id: int) -> HttpResponse:
     def change(sent: Sent, page: RoutePage) -> None:
         named = sent.text("route")
         shown = [each for each in (page.proposed, *page.others) if each and each.route.kind.value == named]
+        if page.hand.wrong and named == ChosenRoute.Kind.BY_HAND:
+            raise page.hand.wrong
         if not shown:
             raise Refusal("no_target" if page.proposed is None else "route_unknown", "route")
         lift = shown[0].route.lift
@@ -42,7 +45,6 @@ def choose(request: HttpRequest, visit_id: int) -> HttpResponse:
             version=page.bench.worktop.version,
             kind=named,
             gates=check_many(page.asked, coats),
-            lift=lift,
             ahead=ahead_of_colour(page.bench, shown[0].route),
         )
 
@@ -78,7 +80,7 @@ def toner(request: HttpRequest, visit_id: int) -> HttpResponse:
 
 def _act(request: HttpRequest, visit_id: int, change: Callable[[Sent, RoutePage], None]) -> HttpResponse:
     def on_page(sent: Sent) -> None:
-        change(sent, route_page(sent.person, sent.opened, sent={}))
+        change(sent, route_page(sent.person, sent.opened, sent=sent.form))
 
     return act_on(request, visit_id, on_page, show=_show, page="route:route", same_zones=True)
 
@@ -86,6 +88,7 @@ def _act(request: HttpRequest, visit_id: int, change: Callable[[Sent, RoutePage]
 def _show(
     request: HttpRequest, opened: OpenZone, refusal: Refusal | None = None, *, made: object = None
 ) -> HttpResponse:
-    page = route_page(signed_in(request), opened, sent=request.GET, refusal=refusal)
+    sent = request.POST if request.method == "POST" else request.GET
+    page = route_page(signed_in(request), opened, sent=sent, refusal=refusal)
     template = "route/_route.html" if wants_fragment(request) else "route/route.html"
     return render(request, template, {"page": page})

@@ -324,31 +324,6 @@ class Signature(models.Model):
         return self.signed_as or str(self.signed_by)
 
 
-class PlannedLiftScope(StudioScope["PlannedLift"]):
-    """Planned lifts of one studio's zones."""
-
-    studio_path = "zone__visit__client__studio"
-
-
-class PlannedLift(models.Model):
-    """How far a zone is to be lifted today, and with what, since a route with a lift was settled on."""
-
-    zone = models.OneToOneField(Zone, on_delete=models.CASCADE, related_name="planned_lift")
-    to_level = models.DecimalField(max_digits=4, decimal_places=2)
-    vol = models.DecimalField(max_digits=4, decimal_places=1)
-
-    objects = PlannedLiftScope.as_manager()
-
-    class Meta:
-        constraints = [
-            models.CheckConstraint(condition=Q(to_level__gte=1, to_level__lte=11), name="visits_lift_level_1_11"),
-            models.CheckConstraint(condition=Q(vol__gt=0, vol__lte=40), name="visits_lift_vol_0_40"),
-        ]
-
-    def __str__(self) -> str:
-        return f"{self.zone} to level {self.to_level}"
-
-
 class IncidentScope(StudioScope["Incident"]):
     """Incidents of one studio's visits."""
 

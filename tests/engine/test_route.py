@@ -12,7 +12,8 @@ from engine.errors import EmptyShelf
 from engine.hair.canvas import Canvas, OldColour
 from engine.hair.residue import Family
 from engine.service.lift import Strength
-from engine.service.route import HairCost, RouteKind, StepKind, routes
+from engine.service.route import RouteKind, routes
+from engine.service.steps import HairCost, StepKind
 
 SHELF = list(demo_shelf().values())
 DEEP_RED = lab_from_lch(np.array([32.0, 34.0, 20.0]))

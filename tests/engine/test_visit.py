@@ -25,8 +25,8 @@ from engine.service.aftercare import Habits, MixedWithDeveloper, keeping, weekly
 from engine.service.amounts import Density, Length, foils_for, litres_for, needed, tubes_for
 from engine.service.judge import FixKind, dye_bath, judge, judging_ladder, next_aim, spot_fixes
 from engine.service.remedy import DONT, Trouble, Way, remedies, wanted_of, washed
-from engine.service.route import HairCost
 from engine.service.sections import sections
+from engine.service.steps import HairCost
 from engine.service.timing import (
     CLOCK_OF_DYE,
     TIMINGS,

@@ -43,7 +43,7 @@ class CensusCase(JourneyCase):
     declared: by view, what each control does, by a pattern of its kind and its name, or its words.
     """
 
-    # Nothing is drawn: what is pressed is asked for, not looked at. A link that leads where another has just led counts.
+    # Nothing is drawn: what is pressed is asked for, not looked at. A link to where another has just led counts, too.
     flags = (*FLAGS, "--disable-threaded-compositing", f"--disable-features={OFF},IgnoreDuplicateNavs")
     declared: Mapping[str, Mapping[str, str]] = {}
 

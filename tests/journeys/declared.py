@@ -72,7 +72,10 @@ FRONT: Final[Declared] = {
         "button route": "post route:choose",
         "a Warmth": "get bench:bench",
         "a Read the lifted hair": "get visits:read",
-        "summary (Toner levels|Developer)": "local",
+        "summary (Toner levels|Developer|By hand)": "local",
+        "input:text (lift_to|vol)": "with get route:route",
+        "input:checkbox fill": "with get route:route",
+        "button Show this way": "get route:route",
         "input:text (colour_grams|parts|strong_percent|weak_percent|wanted_percent)": "change get route:route",
         "a To the Bench →": "get bench:bench",
     }

@@ -18,8 +18,9 @@ from engine.hair.residue import Family
 from engine.service.known import House, Known, Scalp, SensitivityTest
 from engine.service.lift import MOST_MIN, Lay, Strength, lift
 from engine.service.past import Earlier, Past
-from engine.service.route import HairCost, RouteKind, StepKind, routes
+from engine.service.route import RouteKind, routes
 from engine.service.safety import check, still_covers
+from engine.service.steps import HairCost, StepKind
 from engine.service.work import Place, Work, WorkKind
 
 LEVELS = st.floats(1, 11)

@@ -20,9 +20,9 @@ from engine.hair.reading import canvas_lab
 from engine.service.aftercare import WEEKS_MOST, Habits, keeping
 from engine.service.judge import dye_bath, judge, judging_ladder, next_aim, spot_fixes
 from engine.service.remedy import Trouble, Way, remedies, washed
-from engine.service.route import HairCost
 from engine.service.schedule.search import schedule
 from engine.service.schedule.work import PlannedCoat, PlannedZone, Purpose, SlotKind, Visit
+from engine.service.steps import HairCost
 from engine.service.timing import MINUTES_MOST, TIMINGS, ClockKind, Freshness, freshness, prompts, standing
 
 SHELF = [demo_shelf()[name] for name in ("yellow", "crimson", "magenta", "violet", "blue", "black", "clear")]

@@ -20,7 +20,7 @@ from studio.pour.services.mix import mix_batch
 from studio.pour.services.pan import pan_of
 from studio.pour.services.weigh import weigh
 from studio.route.models import ChosenRoute, VisitPlan
-from studio.visits.models import Consult, Incident, PlannedLift, Signature, Visit, Zone
+from studio.visits.models import Consult, Incident, Signature, Visit, Zone
 from studio.visits.selectors import open_zone
 from studio.visits.services.zones import add_zone
 from tests.studio.made import clear_skin, put_on_hair
@@ -74,7 +74,6 @@ def judge_and_care(person: Person, visit: Visit, zone: Zone) -> None:
     note_tweak(person, visit_id=visit.pk, zone_name=zone.name, words="a drop less", aim_lab=lab)
     HomeCare.objects.create(visit=visit, given="a mask")
     ChosenRoute.objects.create(zone=zone, kind="lift", chosen_by=person)
-    PlannedLift.objects.create(zone=zone, to_level=10, vol=20)
     VisitPlan.objects.create(visit=visit)
     zone.coats.update(apply_min=10, minutes=20)
     pan_of(person)

@@ -11,16 +11,17 @@ from studio.chairs.selectors import chairs_of, clashes_of
 from studio.clients.models import SkinTest
 from studio.clocks.models import ZoneClock
 from studio.clocks.selectors import mixed_bowls, running_clocks, seen
+from studio.clocks.services.note import take_rinse_back
 from studio.clocks.services.run import rinse
 from studio.demo.load import load_demo
 from studio.demo.today import seat_today
+from studio.head.services.coats import add_coat, set_coat
 from studio.head.services.open_bowl import open_bowl
 from studio.pour.models import Batch
-from studio.route.models import ChosenRoute
 from studio.route.services.edit_plan import set_begin
 from studio.shelf.models import ShadeLine
 from studio.ui.refusal import Refusal
-from studio.visits.models import Consult, PlannedLift, Reading
+from studio.visits.models import Consult, Reading
 from studio.visits.selectors import open_zone
 from studio.visits.services.zones import add_zone
 from tests.studio.made import StudioCase, clear_skin, make_person, make_visit, put_on_hair
@@ -60,7 +61,8 @@ class OpensOnItsCoat(ClockCase):
     def test_a_planned_lift_comes_first_for_as_long_as_it_may_take(self) -> None:
         clear_skin(self.person, self.visit.client_id, now=NOW)
         level = self.zone_read().level
-        PlannedLift.objects.create(zone=self.zone, to_level=level + 1, vol=20)
+        hand = add_coat(self.person, zone_id=self.zone.pk, version=self.bowl.version, purpose="lift")
+        set_coat(self.person, zone_id=self.zone.pk, coat_id=hand.coat_id, version=self.bowl.version, to_level=level + 1)
         kind, minutes = self.proposed()
         self.assertEqual((kind, minutes), ("lightener", f"{clock_minutes(1, 20, float(self.zone_read().porosity)):g}"))
         self.assertTrue(5 <= float(minutes) < MOST_MIN)
@@ -84,10 +86,22 @@ class OpensOnItsCoat(ClockCase):
         self.assertNotIn("half time", self.seen(16).called_words)
 
     def test_a_fill_comes_before_the_colour(self) -> None:
-        ChosenRoute.objects.create(zone=self.zone, kind="fill", chosen_by=self.person)
+        add_coat(self.person, zone_id=self.zone.pk, version=self.bowl.version, purpose="fill")
         self.assertEqual(self.proposed()[0], "fill")
         rinse(self.person, clock_id=self.start("fill", 20).pk, now=after(20))
         self.assertEqual(self.proposed()[0], "direct")
+
+    def test_a_lift_that_is_off_is_history_and_one_that_is_on_still_is_not(self) -> None:
+        past = self.visit.client.past.filter(work="lift")
+        clock = self.start("lightener", 30)
+        self.assertFalse(past.exists())
+        rinse(self.person, clock_id=clock.pk, now=after(20))
+        rinse(self.person, clock_id=clock.pk, now=after(21))
+        lift = past.get()
+        self.assertEqual((lift.part, lift.done_on), ("whole", self.visit.day))
+        self.assertIn("to level", lift.note)
+        take_rinse_back(self.person, clock_id=clock.pk)
+        self.assertFalse(past.exists())
 
     def zone_read(self) -> Reading:
         reading = open_zone(self.person, self.visit.pk).reading

@@ -18,9 +18,10 @@ from engine.service.safety import check_all
 from engine.service.work import Mix, Place, Work
 from studio.clients import models as clients
 from studio.clocks.models import ClockCheck, ZoneClock
+from studio.head.models import Coat
 from studio.shelf.models import ShadeLine
 from studio.visits import gates
-from studio.visits.models import Consult, Incident, PlannedLift, Signature, Zone
+from studio.visits.models import Consult, Incident, Signature, Zone
 from studio.visits.selectors import open_zone
 from tests.studio.made import StudioCase, clear_skin, put_on_hair
 
@@ -430,12 +431,12 @@ class OneAnswer(GateCase):
     def test_the_clock_takes_level_and_strength_from_the_route_that_was_chosen(self) -> None:
         self.send("aim", lightness="74", chroma="18", hue="300")
         self.assertEqual(self.post("route:choose", route="lift").status_code, 200)
-        plan = PlannedLift.objects.get()
+        plan = Coat.objects.get(purpose="lift")
         self.assertEqual(self.post("clocks:start", kind="lightener", guarded="1").status_code, 200)
         clock = ZoneClock.objects.get()
-        self.assertEqual((clock.to_level, clock.vol), (plan.to_level, plan.vol))
+        self.assertEqual((clock.to_level, clock.vol), (plan.to_level, plan.bowl.vol))
         self.post("route:choose", route="deposit")
-        self.assertFalse(PlannedLift.objects.exists())
+        self.assertFalse(Coat.objects.filter(purpose="lift", begun=False, removed=False).exists())
 
     def test_the_plan_and_the_bench_say_what_stops(self) -> None:
         self.demi()

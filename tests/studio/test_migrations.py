@@ -13,6 +13,13 @@ SERVINGS = [("bench", "0007_photo_hair"), ("clocks", "0003_what_was_mixed"), ("s
 COATS = [("bench", "0009_coats_that_can_be"), ("clocks", "0004_coats")]
 READ = [("bench", "0011_aims_of_zones"), ("visits", "0009_halves"), ("shelf", "0004_kinds")]
 BOWLS = [("bench", "0012_bowls_of_read_hair")]
+PLANNED = [
+    ("bench", "0013_plain_coats"),
+    ("route", "0003_coats"),
+    ("clocks", "0005_plain_coats"),
+    ("cards", "0010_halves"),
+]
+NO_PLANNED = [("visits", "0010_planned_lifts_are_coats")]
 
 
 class CarriedOver(TransactionTestCase):
@@ -164,3 +171,47 @@ class CarriedOver(TransactionTestCase):
         self.assertEqual(steps[begun.pk].state["zones"][str(zones[begun.pk, "a"])], kept)
         self.assertEqual(steps[begun.pk].state["zones"][str(zones[begun.pk, "b"])]["coats"][0]["coat"], joined.pk)
         self.assertEqual((steps[bare.pk].number, len(steps[bare.pk].state["zones"])), (0, 2))
+
+    def test_what_a_route_had_planned_becomes_coats_before_the_colour(self) -> None:
+        with connection.cursor() as cursor:
+            cursor.execute(f"CREATE TABLE {SCHEMA}.django_migrations (LIKE public.django_migrations INCLUDING ALL)")
+        old = self.migrate(PLANNED)
+
+        def make(app: str, model: str, **given: object):
+            return old.get_model(app, model).objects.create(**given)
+
+        studio = make("accounts", "Studio", name="Old Rope Walk")
+        person = make("accounts", "Person", username="old", studio_id=studio.pk)
+        client = make("clients", "Client", studio_id=studio.pk, name="Pim Harrow")
+        visit = make("visits", "Visit", client_id=client.pk, day=datetime.date(2026, 11, 2), colourist_id=person.pk)
+        line = make("shelf", "ShadeLine", studio_id=studio.pk, name="Ropewalk direct", kind="direct")
+        powder = make("shelf", "ShadeLine", studio_id=studio.pk, name="Chalkcliff", kind="lightener", position=2)
+        worktop = make("bench", "Worktop", visit_id=visit.pk)
+        state: dict = {"bowls": {}, "zones": {}}
+        zones = {}
+        for name in ("lifted", "filled", "done"):
+            zone = zones[name] = make("visits", "Zone", visit_id=visit.pk, name=name)
+            bowl = make("bench", "Bowl", worktop_id=worktop.pk, line_id=line.pk, wanted_g=90)
+            coat = make("bench", "Coat", zone_id=zone.pk, bowl_id=bowl.pk, begun=name == "done")
+            held = {"coat": coat.pk, "bowl": bowl.pk, "purpose": "colour", "blend": 10}
+            state["zones"][str(zone.pk)] = {"coats": [held]}
+        make("bench", "BenchStep", worktop_id=worktop.pk, number=0, words="", state=state, made_by_id=person.pk)
+        for name in ("lifted", "done"):
+            make("visits", "PlannedLift", zone_id=zones[name].pk, to_level=9, vol=20)
+        make("route", "ChosenRoute", zone_id=zones["filled"].pk, kind="fill", chosen_by_id=person.pk)
+
+        new = self.migrate(NO_PLANNED)
+        coats = new.get_model("bench", "Coat").objects
+        seen = {name: list(coats.filter(zone=zone.pk).order_by("order")) for name, zone in zones.items()}
+        self.assertEqual([coat.purpose for coat in seen["lifted"]], ["lift", "colour"])
+        self.assertEqual([coat.purpose for coat in seen["filled"]], ["fill", "colour"])
+        self.assertEqual([coat.purpose for coat in seen["done"]], ["colour"])
+        lift = seen["lifted"][0]
+        self.assertEqual(
+            (lift.to_level, lift.bowl.line_id, lift.bowl.own_vol, lift.bowl.wanted_g), (9, powder.pk, 20, 90)
+        )
+        step = new.get_model("bench", "BenchStep").objects.get()
+        told = step.state["zones"][str(zones["lifted"].pk)]["coats"]
+        self.assertEqual(
+            [(each["purpose"], each.get("to_level")) for each in told], [("lift", "9.00"), ("colour", None)]
+        )

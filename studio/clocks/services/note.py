@@ -8,7 +8,7 @@ from django.db import transaction
 
 from studio.accounts.models import Person
 from studio.clocks.models import ClockCheck, ClockCorrection, ZoneClock
-from studio.clocks.services.run import locked_clock, running_clock, tell_coat
+from studio.clocks.services.run import forget_lift, locked_clock, running_clock, tell_coat
 from studio.clocks.steady import on_for
 from studio.ui.refusal import Refusal
 from studio.visits.models import Incident
@@ -64,6 +64,8 @@ def take_rinse_back(person: Person, *, clock_id: int) -> ZoneClock:
     if other:
         raise Refusal("clock_running", what=other.get_kind_display(), zone=clock.zone.name)
     _correct(person, clock, ClockCorrection.Moment.RINSED, None)
+    if clock.kind == ZoneClock.Kind.LIGHTENER:
+        forget_lift(clock)
     return clock
 
 

@@ -9,6 +9,7 @@ from django.db import transaction
 from engine.service.timing import ClockKind, most_min
 from engine.service.work import VOL_MOST, WorkKind
 from studio.accounts.models import Person
+from studio.clients.models import PastWork
 from studio.clocks.coats import (
     Start,
     clock_most_min,
@@ -31,6 +32,7 @@ from studio.visits.gates import asked_of, refuse_shut
 from studio.visits.models import Zone
 from studio.visits.selectors import open_zone
 
+TIMED_HERE: Final = "timed here"
 WORKED_MOST_MIN: Final = Decimal(9999)
 
 
@@ -114,6 +116,22 @@ def rinse_all(person: Person, *, visit_id: int, now: datetime.datetime) -> list[
     return [rinse(person, clock_id=pk, now=now) for pk in ids]
 
 
+def note_lift(clock: ZoneClock) -> None:
+    """A lift that is off is part of the client's history, once for a part of the head on its day."""
+    client, visit = clock.zone.visit.client, clock.zone.visit
+    lift = {"work": PastWork.Kind.LIFT, "part": clock.zone.part, "done_on": visit.day}
+    if not client.past.filter(**lift).exists():
+        client.past.create(**lift, note=f"{TIMED_HERE}, to level {clock.to_level:g}" if clock.to_level else TIMED_HERE)
+
+
+def forget_lift(clock: ZoneClock) -> None:
+    """A lift that is on still, after all, is no history yet."""
+    others = ZoneClock.objects.filter(zone__visit=clock.zone.visit_id, zone__part=clock.zone.part, kind=clock.kind)
+    if not others.filter(rinsed_at__isnull=False).exclude(pk=clock.pk).exists():
+        past = clock.zone.visit.client.past.filter(work=PastWork.Kind.LIFT, note__startswith=TIMED_HERE)
+        past.filter(part=clock.zone.part, done_on=clock.zone.visit.day).delete()
+
+
 def tell_coat(clock: ZoneClock, *, forgotten: bool = False) -> None:
     """Tell a clock's coat whether it has been put on, and for how long once it is off, so that the next meets it so."""
     if clock.coat_id is None:
@@ -158,6 +176,8 @@ def rinse(person: Person, *, clock_id: int, now: datetime.datetime) -> ZoneClock
         clock.rinsed_at = clock.applied_at + on_for(clock, now)
         clock.save(update_fields=["rinsed_at"])
         tell_coat(clock)
+        if clock.kind == ClockKind.LIGHTENER:
+            note_lift(clock)
     return clock
 
 

@@ -1,17 +1,15 @@
 """Choose the route of a zone."""
 
 from collections.abc import Sequence
-from decimal import Decimal
 
 from django.db import transaction
 
-from engine.service.lift import Lift
 from studio.accounts.models import Person
 from studio.head.services.coats import Preparation, prepare_zone
 from studio.route.models import ChosenRoute
 from studio.ui.refusal import Refusal
 from studio.visits.gates import GateSeen
-from studio.visits.models import PlannedLift, Zone
+from studio.visits.models import Zone
 
 
 @transaction.atomic
@@ -22,10 +20,9 @@ def choose_route(
     version: int,
     kind: str,
     gates: list[GateSeen],
-    lift: Lift | None,
     ahead: Sequence[Preparation] = (),
 ) -> ChosenRoute:
-    """Settle on a route. gates: those that it raises, as they stand. lift: what of it is lightened.
+    """Settle on a route. gates: those that it raises, as they stand.
 
     ahead: what goes on before the colour, each as a coat of its own in place of what was planned there.
     Raises Refusal route_unknown, gate_shut, no_line_for, too_many_coats; Stale; Zone.DoesNotExist for another studio's
@@ -37,10 +34,6 @@ def choose_route(
     shut = next((seen for seen in gates if seen.is_shut), None)
     if shut:
         raise Refusal("gate_shut", "route", sentence=shut.gate.sentence)
-    PlannedLift.objects.filter(zone=zone).delete()
-    if lift is not None:
-        to_level, vol = round(Decimal(lift.stop_level), 2), round(Decimal(lift.vol), 1)
-        PlannedLift.objects.create(zone=zone, to_level=to_level, vol=vol)
     prepare_zone(person, zone_id=zone_id, version=version, ahead=ahead, words=f"the route of {zone.name}")
     chosen, _ = ChosenRoute.objects.update_or_create(zone=zone, defaults={"kind": kind, "chosen_by": person})
     return chosen

@@ -1,0 +1,101 @@
+"""The steps of a route, with their minutes and what they take out of the hair, and the colour that ends it."""
+
+import math
+from dataclasses import dataclass, replace
+from enum import IntEnum, StrEnum
+from typing import Final
+
+from engine.arrays import FloatArray
+from engine.bowl.fill import STEP_MOST
+from engine.bowl.match import nearest
+from engine.bowl.mix import Process
+from engine.dye.shade import Shade
+from engine.hair.canvas import Canvas
+from engine.hair.residue import level_of_lightness
+
+FILL_SHORT_LEVELS: Final = 3.0  # a fill stops this much above the colour, which brings its own depth; the founders'
+MINUTES: Final = {"remove": (15.0, 30.0), "fill": (20.0, 20.0), "clean_up": (10.0, 15.0)}
+
+
+class StepKind(StrEnum):
+    """One thing that is done to a zone."""
+
+    REMOVE = "remove"
+    LIFT = "lift"
+    CLEAN_UP = "clean_up"
+    FILL = "fill"
+    DEPOSIT = "deposit"
+
+
+ONE_WAY: Final = frozenset({StepKind.LIFT, StepKind.REMOVE})
+
+
+class HairCost(IntEnum):
+    """What a route takes out of the hair."""
+
+    NONE = 0
+    LITTLE = 1
+    SOME = 2
+    MUCH = 3
+
+    @property
+    def words(self) -> str:
+        """As a sentence about a way ends."""
+        how_much = {
+            HairCost.NONE: "nothing",
+            HairCost.LITTLE: "little",
+            HairCost.SOME: "something",
+            HairCost.MUCH: "much",
+        }
+        return f"costs the hair {how_much[self]}"
+
+
+@dataclass(frozen=True, kw_only=True)
+class Step:
+    """One step with its minutes, from and to. one_way: it can't be undone, only coloured over."""
+
+    kind: StepKind
+    minutes: tuple[float, float]
+
+    @property
+    def one_way(self) -> bool:
+        """Whether there is no way back from it."""
+        return self.kind in ONE_WAY
+
+
+@dataclass(frozen=True, kw_only=True, eq=False)
+class Finish:
+    """The last step of every route: the bowl that comes nearest to the target."""
+
+    target_lab: FloatArray
+    shelf: tuple[Shade, ...]
+    max_shades: int
+    process: Process
+
+    def on(self, canvas: Canvas) -> tuple[FloatArray, float]:
+        """The nearest colour L*a*b* (3,) on a canvas, and how far off it is, delta E00."""
+        return nearest(canvas, self.shelf, self.target_lab, max_shades=self.max_shades, process=self.process)
+
+    @property
+    def step(self) -> Step:
+        """It as a step, with the minutes that its shades take."""
+        usual = [shade.kind.habits.usual_min for shade in self.shelf if not shade.is_clear]
+        return Step(kind=StepKind.DEPOSIT, minutes=(min(least for least, _ in usual), max(most for _, most in usual)))
+
+    @property
+    def level(self) -> float:
+        """The level that is as deep as the target."""
+        return float(level_of_lightness(self.target_lab[0]))
+
+
+def with_fill(canvas: Canvas, finish: Finish) -> tuple[Canvas, Step]:
+    """Hair that is filled for a colour, and the step that fills it."""
+    filled = replace(canvas, level=fill_level(canvas, finish.target_lab))
+    fills = max(1, math.ceil((canvas.level - filled.level) / STEP_MOST - 1e-9))
+    least, most = MINUTES["fill"]
+    return filled, Step(kind=StepKind.FILL, minutes=(fills * least, fills * most))
+
+
+def fill_level(canvas: Canvas, target_lab: FloatArray) -> float:
+    """The level down to which hair is filled before a colour (3,): a little above the colour's own depth."""
+    return min(canvas.level, float(level_of_lightness(target_lab[0])) + FILL_SHORT_LEVELS)
