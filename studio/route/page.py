@@ -8,6 +8,8 @@ from engine.arrays import FloatArray
 from engine.bowl.fill import Fill
 from engine.bowl.mix import Bowl
 from engine.errors import EngineError
+from engine.hair.ladder import Ladder, School, school_ladder
+from engine.service.base import base_sentence
 from engine.service.developer import DeveloperBlend, blend, developer_for, percent_of, vol_of
 from engine.service.lift import BOWL_BEST_MIN, CHECK_EVERY_MIN, CLEAN_UP, Lift
 from engine.service.route import Route
@@ -56,6 +58,7 @@ class RouteShown:
     then: Lock
     minutes: str
     cost: str
+    base: str
     chosen: bool
 
 
@@ -125,7 +128,8 @@ def route_page(
     target_lab = bench.target_lab
     hand = hand_route(bench, asked, sent, chosen)
     ways = (found.proposed, *found.others, *([hand.route] if hand.route else [])) if found else ()
-    shown = [_shown(route, chosen) for route in ways]
+    ladder = school_ladder(School(person.studio.school))
+    shown = [_shown(route, chosen, _base(route, target_lab, ladder)) for route in ways]
     in_force = _in_force(shown, hand)
     lift = in_force.route.lift if in_force else None
     return RoutePage(
@@ -155,7 +159,14 @@ def _in_force(shown: Sequence[RouteShown], hand: HandRoute) -> RouteShown | None
     return next((each for each in shown if each.chosen), shown[0] if shown else None)
 
 
-def _shown(route: Route, chosen: ChosenRoute | None) -> RouteShown:
+def _base(route: Route, target_lab: FloatArray | None, ladder: Ladder) -> str:
+    """What the hair shows at its level beneath the colour; of a fill its warmth is what is wanted."""
+    if target_lab is None or any(step.kind is StepKind.FILL for step in route.steps):
+        return ""
+    return base_sentence(route.canvas, target_lab, ladder)
+
+
+def _shown(route: Route, chosen: ChosenRoute | None, base: str) -> RouteShown:
     is_prepared = len(route.steps) > 1
     return RouteShown(
         route=route,
@@ -165,6 +176,7 @@ def _shown(route: Route, chosen: ChosenRoute | None) -> RouteShown:
         then=lock_of_colour(tuple(route.lab.tolist())),
         minutes=_minutes(route.minutes),
         cost=route.cost.words,
+        base=base,
         chosen=chosen is not None and chosen.kind == route.kind.value,
     )
 

@@ -6,7 +6,7 @@ from typing import TYPE_CHECKING, Any, Final
 
 from engine.dye.shelf import demo_shelf
 from engine.hair.canvas import RANGES, Canvas
-from engine.hair.ladder import School, school_ladder
+from engine.hair.ladder import Ladder, School, school_ladder
 from engine.hair.residue import Family
 from engine.service.parting import PARTS, parted_as
 from studio.accounts.models import Studio
@@ -74,7 +74,7 @@ class Rung:
 
 
 @dataclass(frozen=True, kw_only=True)
-class Ladder:
+class LockLadder:
     """A ladder of locks for one field, with its heading."""
 
     name: str
@@ -93,7 +93,7 @@ class ReadPage:
     undertone: str
     fields: list[tuple[str, str, str, str]]
     levels: list[Rung]
-    ladders: list[Ladder]
+    ladders: list[LockLadder]
     porosities: list[tuple[str, str, bool]]
     families: list[tuple[str, str, bool]]
     old_shades: list[tuple[str, str]]
@@ -149,14 +149,14 @@ def read_page(
         opened=opened,
         now=bare_lock(canvas),
         level=numbers["level"],
-        undertone=ladder.undertone(canvas.level),
+        undertone=_shows(canvas, ladder),
         fields=[(name, LABELS[name], typed.get(name, numbers[name]), HINTS[name]) for name in RANGES],
         levels=[
-            _rung("level", level, ladder.undertone(level), ladder.moved(canvas, level), chosen=level == canvas.level)
-            for level in [float(step) for step in range(1, 12)]
+            _rung("level", hair.level, _shows(hair, ladder), hair, chosen=hair.level == canvas.level)
+            for hair in [ladder.moved(canvas, float(step)) for step in range(1, 12)]
         ],
         ladders=[
-            Ladder(
+            LockLadder(
                 name=name,
                 label=LABELS[name],
                 title=f"{LABELS[name]} of what is left",
@@ -216,6 +216,13 @@ def _place(opened: OpenZone) -> list[tuple[str, str, str]]:
     return [
         (name, "" if number is None else f"{float(number):g}", PLACE_HINTS[name]) for name, number in lengths.items()
     ]
+
+
+def _shows(canvas: Canvas, ladder: Ladder) -> str:
+    """What hair of a level is called: by its undertone once it is lightened, by its own colour before."""
+    if canvas.family is Family.NATURAL:
+        return bare_lock(replace(canvas, old=())).words
+    return ladder.undertone(canvas.level)
 
 
 def _with(canvas: Canvas, name: str, number: float) -> Canvas:
