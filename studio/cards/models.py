@@ -16,6 +16,7 @@ from studio.head.models import POUR_MOST_G, Bowl, Coat, TargetFields
 from studio.shelf.models import Shade, ShadeLine
 from studio.visits.models import HairFields, Visit, Zone
 
+MINUTES_MORE_MOST: Final = 60
 PLAIN_UNITS: Final = (("product", ""), ("grams", " g"), ("vol", " vol"), ("minutes", " min"))
 
 
@@ -213,13 +214,19 @@ class TweakScope(StudioScope["Tweak"]):
 
 
 class Tweak(TargetFields):
-    """What to change next time: words, and for a zone that was judged, what to aim at. Active until it is used."""
+    """What to change next time: words, and for a zone that was judged, what to aim at. Active until it is used.
+
+    minutes_more: on the hair, less where negative. vol: of the developer. used_in: the visit that it was made in.
+    """
 
     client = models.ForeignKey(Client, on_delete=models.CASCADE, related_name="tweaks")
     visit = models.ForeignKey(Visit, on_delete=models.CASCADE, related_name="tweaks")
     zone_name = models.CharField(max_length=40, blank=True)
     words = models.CharField(max_length=200)
+    minutes_more = models.DecimalField(max_digits=4, decimal_places=1, null=True, blank=True)
+    vol = models.DecimalField(max_digits=4, decimal_places=1, null=True, blank=True)
     active = models.BooleanField(default=True)
+    used_in = models.ForeignKey(Visit, on_delete=models.SET_NULL, related_name="+", null=True, blank=True)
     made_by = models.ForeignKey(Person, on_delete=models.PROTECT, related_name="+")
     made_at = models.DateTimeField(auto_now_add=True)
 
@@ -232,10 +239,32 @@ class Tweak(TargetFields):
             *TargetFields.Meta.constraints,
             models.UniqueConstraint(fields=["visit", "zone_name"], name="cards_tweak_once_a_zone"),
             models.CheckConstraint(condition=~Q(words=""), name="cards_tweak_has_words"),
+            models.CheckConstraint(
+                condition=Q(minutes_more=None)
+                | Q(minutes_more__gte=-MINUTES_MORE_MOST, minutes_more__lte=MINUTES_MORE_MOST),
+                name="cards_tweak_minutes_range",
+            ),
+            models.CheckConstraint(condition=Q(vol=None) | Q(vol__gt=0, vol__lte=40), name="cards_tweak_vol_0_40"),
         ]
 
     def __str__(self) -> str:
         return self.words
+
+    @property
+    def acts(self) -> bool:
+        """Whether it gets into the next visit by itself."""
+        return self.minutes_more is not None or self.vol is not None
+
+    @property
+    def acts_words(self) -> str:
+        """What of it gets into the next visit by itself."""
+        told = []
+        if self.minutes_more is not None:
+            more = float(self.minutes_more)
+            told.append(f"{abs(more):g} min {'more' if more > 0 else 'less'}")
+        if self.vol is not None:
+            told.append(f"{float(self.vol):g} vol")
+        return ", ".join(told)
 
 
 class HomeCareScope(StudioScope["HomeCare"]):

@@ -122,6 +122,9 @@ def _tweak(tweak: Tweak) -> dict[str, Any]:
         "words": tweak.words,
         "active": tweak.active,
     }
+    for name in ("minutes_more", "vol"):
+        if (number := getattr(tweak, name)) is not None:
+            document[name] = float(number)
     if tweak.target_l is not None:
         document["aim_lab"] = _lab(tweak, "target")
     return document

@@ -2,6 +2,7 @@
 
 import datetime
 import secrets
+from collections.abc import Mapping
 from dataclasses import dataclass
 
 import numpy as np
@@ -22,6 +23,7 @@ from studio.result.selectors import results_of, tweaks_of
 from studio.route.planned import needed_of
 from studio.ui.locks import Lock, bare_lock, lock_of_colour
 from studio.ui.refusal import Refusal
+from studio.ui.templatetags.ui import plain
 from studio.ui.words import refusal_words
 from studio.visits.coats import How
 from studio.visits.engine_adapter import canvas_of
@@ -68,6 +70,7 @@ class ResultPage:
     actual: Lock | None
     ladder: tuple[tuple[LadderLock, ...], ...]
     tweak: Tweak | None
+    next_time: Mapping[str, str]
     suggested: str
     token: str
     error_words: str
@@ -90,13 +93,16 @@ class FixShown:
     cautions: tuple[tuple[str, str], ...] = ()
 
 
-def result_page(person: Person, opened: OpenZone, refusal: Refusal | None = None) -> ResultPage:
-    """Gather the Result page."""
+def result_page(
+    person: Person, opened: OpenZone, refusal: Refusal | None = None, sent: Mapping[str, str] | None = None
+) -> ResultPage:
+    """Gather the Result page. sent: what a refused form held."""
     bench = bench_of(person, opened)
     results = results_of(person, opened.visit.pk)
     zones = tuple(_judged(person, each, results.get(each.zone.pk)) for each in bench.zones)
     hand = next(each for each in zones if each.bench.zone.pk == bench.zone.pk)
     target_lab, result = bench.target_lab, hand.result
+    tweak = tweaks_of(person, opened.visit.pk).get(bench.zone.name)
     return ResultPage(
         bench=bench,
         zones=zones,
@@ -106,12 +112,22 @@ def result_page(person: Person, opened: OpenZone, refusal: Refusal | None = None
         aim=None if target_lab is None else lock_of_colour(tuple(target_lab.tolist())),
         actual=lock_of_colour(result.lab) if result else None,
         ladder=_ladder(hand),
-        tweak=tweaks_of(person, opened.visit.pk).get(bench.zone.name),
+        tweak=tweak,
+        next_time=_next_time(tweak, suggested_words(hand), sent or {}),
         suggested=suggested_words(hand),
         token=secrets.token_hex(16),
         error_words=refusal_words(refusal) if refusal else "",
         asks_anyway=refusal is not None and refusal.code == "still_on",
     )
+
+
+def _next_time(tweak: Tweak | None, suggested: str, sent: Mapping[str, str]) -> dict[str, str]:
+    """What to do otherwise, as its fields: as sent, else as noted, else as it is suggested."""
+    if "minutes_more" in sent:
+        return {name: sent.get(name, "") for name in ("words", "minutes_more", "vol")}
+    if tweak is None:
+        return {"words": suggested, "minutes_more": "", "vol": ""}
+    return {"words": tweak.words, "minutes_more": plain(tweak.minutes_more), "vol": plain(tweak.vol)}
 
 
 def forecast_as_worked(person: Person, zone: ZoneBench) -> tuple[Worked, Forecast]:

@@ -16,6 +16,7 @@ urlpatterns = [
     path("<int:visit_id>/care/mask/", care_views.mask, name="mask"),
     path("<int:visit_id>/care/leftover/", care_views.leftover, name="leftover"),
     path("<int:visit_id>/hand-out/", care_views.handout, name="handout"),
+    path("<int:visit_id>/story/", views.story, name="story"),
     path("<int:visit_id>/correct/", care_views.correct, name="correct"),
     path("<int:visit_id>/correct/aim/", care_views.aim_at, name="aim-at"),
 ]

@@ -1,5 +1,7 @@
 """The Result page: judge each zone, mend spots, note what to change, keep it on the card."""
 
+from decimal import Decimal
+
 from django.http import HttpRequest, HttpResponse
 from django.shortcuts import redirect, render
 from django.urls import reverse
@@ -17,11 +19,13 @@ from studio.head.photo_taps import picking_of, taken_or_picked
 from studio.head.selectors import bench_of, photo_of
 from studio.result.page import aim_next_time, fixes_shown, forecast_as_worked, ladder_lab, result_page
 from studio.result.reader import read_file, read_result
+from studio.result.story import story_of
 from studio.ui.http import page_and_change, signed_in, wants_fragment
+from studio.ui.numbers import typed_number
 from studio.ui.refusal import Refusal
 from studio.ui.words import refusal_words
 from studio.visits.acting import Sent, act_on, show_page, zone_in_hand
-from studio.visits.selectors import OpenZone
+from studio.visits.selectors import OpenZone, visit_of
 
 
 @require_safe
@@ -102,9 +106,24 @@ def tweak(request: HttpRequest, visit_id: int) -> HttpResponse:
             zone_name=sent.opened.zone.name,
             words=sent.text("words"),
             aim_lab=aim_next_time(page.hand) if sent.text("aim") else None,
+            minutes_more=_number(sent, "minutes_more", "-5"),
+            vol=_number(sent, "vol", "20"),
         )
 
     return act_on(request, visit_id, change, show=_show, page="result:result", same_zones=True)
+
+
+def _number(sent: Sent, name: str, example: str) -> Decimal | None:
+    """A number that may be left out. Raises Refusal not_a_number."""
+    typed = sent.text(name).strip()
+    return typed_number(typed, name, example=example) if typed else None
+
+
+@require_safe
+def story(request: HttpRequest, visit_id: int) -> HttpResponse:
+    """A visit told on one page, as it was noted."""
+    person = signed_in(request)
+    return render(request, "result/story.html", {"story": story_of(person, visit_of(person, visit_id))})
 
 
 @require_safe
@@ -142,6 +161,6 @@ def _keep(sent: Sent, lab: FloatArray, forecast_lab: FloatArray, source: str) ->
 def _show(
     request: HttpRequest, opened: OpenZone, refusal: Refusal | None = None, *, made: object = None
 ) -> HttpResponse:
-    page = result_page(signed_in(request), opened, refusal)
+    page = result_page(signed_in(request), opened, refusal, request.POST if refusal else None)
     template = "result/_result.html" if wants_fragment(request) else "result/result.html"
     return render(request, template, {"page": page})

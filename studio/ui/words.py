@@ -27,6 +27,7 @@ LABELS: Final[Mapping[str, str]] = {
     "colour_grams": "Grams of colour",
     "parts": "Parts of developer",
     "minutes": "Minutes",
+    "minutes_more": "Minutes more",
     "vol": "Developer",
     "to_level": "Level to stop at",
     "lift_to": "Lift to level",

@@ -221,6 +221,7 @@ HANDED: Final[Declared] = {
         "a By a photo or a file": "get result:photo",
         "textarea words": "with post result:tweak",
         "input:checkbox aim": "with post result:tweak",
+        "input:text (minutes_more|vol)": "with post result:tweak",
         "button Note(d: change)? it": "post result:tweak",
         "a It went wrong: put it right": "get result:correct",
         "button Keep, and hand over →": "post result:keep",
@@ -255,9 +256,14 @@ HANDED: Final[Declared] = {
         "button (Go on with|Start) today's visit →": "post visits:start",
         "button Repeat today the formula of .*": "post cards:repeat",
         "a Again, changed": "get cards:again",
+        "a The visit's story": "get result:story",
         "input:checkbox formula": "with get cards:compare",
         "button Compare two": "get cards:compare",
         "a (Card as PDF|JSON|Palette|Spectra .CGATS.)": "get formats:card",
+    },
+    "story": {
+        "a To the card": "get cards:card",
+        "a It went wrong: .*": "get result:correct",
     },
     "again": {
         "button Take .*": "post cards:repeat",

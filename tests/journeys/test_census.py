@@ -120,6 +120,7 @@ class HandedOver(VisitCensus):
         self.see("result", "result:result", kept)
         self.see("care", "result:care", kept, sizes=EVERY)
         self.see("correct", "result:correct", rinsed, sizes=EVERY)
+        self.see("story", "result:story", kept, sizes=EVERY)
         self.walk("cards", reverse("cards:list"), sizes=EVERY)
         self.walk("card", reverse("cards:card", args=[kept.client_id]), sizes=EVERY)
         repeated = Formula.objects.filter(visit__client__name="Odalys Finch").first()

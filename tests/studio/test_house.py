@@ -160,6 +160,15 @@ class Headers(StudioCase):
 
 
 class ShippedFiles(TestCase):
+    def test_every_picture_and_page_that_the_documents_point_at_is_there(self) -> None:
+        linked = re.compile(r"\]\(([^)#:]+)\)")
+        for document in (ROOT / "README.md", *(ROOT / "docs").rglob("*.md")):
+            for place in linked.findall(document.read_text(encoding="utf-8")):
+                with self.subTest(document=document.name, place=place):
+                    self.assertTrue((document.parent / place).exists())
+        shown = {Path(place).name for place in linked.findall((ROOT / "README.md").read_text(encoding="utf-8"))}
+        self.assertLessEqual({each.name for each in (ROOT / "docs" / "screenshots").iterdir()}, shown)
+
     def test_vendored_files_have_a_licence_and_the_digest_that_was_noted(self) -> None:
         vendor = UI / "static" / "vendor"
         noted = tomllib.loads((vendor / "vendor.toml").read_text(encoding="utf-8"))["file"]

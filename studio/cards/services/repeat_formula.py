@@ -8,8 +8,9 @@ from decimal import Decimal
 from django.db import transaction
 
 from studio.accounts.models import Person
-from studio.cards.models import Formula
+from studio.cards.models import Formula, Tweak
 from studio.cards.services.judge import use_tweak
+from studio.cards.services.next_time import NextTime, acting_tweaks, otherwise, take_up
 from studio.cards.services.save_formula import HAIR, TARGET
 from studio.head.models import Coat
 from studio.head.services.open_bowl import open_bowl
@@ -58,14 +59,18 @@ def repeat_formula(
         .prefetch_related("pours")
     )
     repeated = [each for each in kept if each.pk == formula.pk or _is_repeated(each)]
+    tweaks = acting_tweaks(person, formula.client_id, visit)
+    names = list(dict.fromkeys(each.zone_name for each in repeated))
     zones = [
-        _setting([each for each in repeated if each.zone_name == name], others)
-        for name in dict.fromkeys(each.zone_name for each in repeated)
+        _setting([each for each in repeated if each.zone_name == name], others, tweaks.get(name)) for name in names
     ]
     words = f"the formula of {formula.saved_at:%d %b %Y}"
     set_head(person, zone_id=opened.zone.pk, version=bowl.version, zones=zones, words=words)
+    for name in names:
+        if name in tweaks:
+            take_up(tweaks[name], visit)
     if tweak_id is not None:
-        use_tweak(person, tweak_id=tweak_id)
+        use_tweak(person, tweak_id=tweak_id, visit=visit)
     return visit
 
 
@@ -75,26 +80,30 @@ def _is_repeated(formula: Formula) -> bool:
     return formula.purpose not in once or formula.zone_part == Zone.Part.ROOTS
 
 
-def _setting(formulas: list[Formula], changed: Mapping[int, Changed | None]) -> ZoneSetting:
-    """A zone with the coats of one day, in their order."""
+def _setting(formulas: list[Formula], changed: Mapping[int, Changed | None], tweak: Tweak | None) -> ZoneSetting:
+    """A zone with the coats of one day, in their order. tweak: what is done otherwise, on the last that colours."""
     first = formulas[0]
+    colours = [each for each in formulas if each.purpose == Coat.Purpose.COLOUR] or formulas
     return ZoneSetting(
         name=first.zone_name,
         part=first.zone_part,
         position=first.zone_position,
         blend_percent=first.blend_percent,
         hair={name: getattr(first, name) for name in HAIR},
-        coats=tuple(_coat(each, changed.get(each.pk)) for each in formulas),
+        coats=tuple(
+            _coat(each, changed.get(each.pk), otherwise(each, tweak if each is colours[-1] else None))
+            for each in formulas
+        ),
     )
 
 
-def _coat(formula: Formula, changed: Changed | None) -> CoatSetting:
+def _coat(formula: Formula, changed: Changed | None, change: NextTime) -> CoatSetting:
     target = [getattr(formula, name) for name in TARGET]
     grams = {poured.shade_id: poured.grams for poured in formula.pours.all()}
     if changed is not None:
         target = list(changed.aim_lab) if changed.aim_lab else target
         grams = dict(changed.grams)
-    own = [formula.developer_vol, formula.developer_parts]
+    own = [change.vol or formula.developer_vol, formula.developer_parts]
     usual = [formula.line.developer_vol, formula.line.developer_parts]
     bowl = BowlState(
         line=formula.line_id,
@@ -104,4 +113,10 @@ def _coat(formula: Formula, changed: Changed | None) -> CoatSetting:
     )
     if None not in own and own != usual:
         bowl["developer"] = [str(part) for part in own]
-    return CoatSetting(purpose=formula.purpose, to_level=formula.to_level, bowl_number=formula.bowl_number, bowl=bowl)
+    return CoatSetting(
+        purpose=formula.purpose,
+        to_level=formula.to_level,
+        minutes=change.minutes,
+        bowl_number=formula.bowl_number,
+        bowl=bowl,
+    )

@@ -253,8 +253,13 @@ def _merge_tweaks(person: Person, client: Client, said: list[Mapping[str, Any]],
         if tweak.words == each["words"]:
             lab = decimals(each.get("aim_lab"))
             set_target(tweak, None if lab is None else list(lab))
+            tweak.minutes_more, tweak.vol = (_tenth(each.get(name)) for name in ("minutes_more", "vol"))
             tweak.active = each.get("active", True) and (is_new or tweak.active)
         tweak.save()
+
+
+def _tenth(number: float | None) -> Decimal | None:
+    return None if number is None else round(Decimal(str(number)), 1)
 
 
 def _last_visit(client: Client) -> Visit | None:

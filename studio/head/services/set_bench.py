@@ -14,10 +14,13 @@ from studio.visits.models import Reading, Zone
 
 @dataclass(frozen=True, kw_only=True)
 class CoatSetting:
-    """A coat as a card has it: what it is for, where its lift ends, and which of the card's bowls it comes from."""
+    """A coat as a card has it: what it is for, where its lift ends, its minutes if they are set, and which of the
+    card's bowls it comes from.
+    """
 
     purpose: str
     to_level: Decimal | None
+    minutes: Decimal | None = None
     bowl_number: int
     bowl: BowlState
 
@@ -79,6 +82,7 @@ def _set_coats(in_hand: Bowl, zone: Zone, setting: ZoneSetting, bowls: dict[int,
             bowl=bowls[coat.bowl_number],
             purpose=coat.purpose,
             to_level=coat.to_level,
+            minutes=coat.minutes,
             order=place,
             blend_percent=setting.blend_percent,
         )
@@ -90,7 +94,7 @@ def _set_one(person: Person, in_hand: Bowl, zone: Zone, setting: ZoneSetting) ->
     if coat is None or coat.bowl is None:
         raise Bowl.DoesNotExist
     bowl, wanted = coat.bowl, setting.coats[0]
-    own = {"purpose": wanted.purpose, "to_level": wanted.to_level}
+    own = {"purpose": wanted.purpose, "to_level": wanted.to_level, "minutes": wanted.minutes}
     zone.coats.filter(pk=coat.pk).update(**own, **dict.fromkeys(TARGET_NAMES))
     restore_bowl(bowl, wanted.bowl, fresh=True)
     bowl.save()

@@ -68,9 +68,9 @@ register.filter("grams", shown_grams)
 
 
 @register.filter
-def plain(number: Decimal | float | None) -> str:
+def plain(number: Decimal | float | str | None) -> str:
     """A number without needless zeros; nothing for none."""
-    return "" if number is None else f"{float(number):g}"
+    return "" if number in (None, "") else f"{float(number or 0):g}"
 
 
 @register.filter
