@@ -43,12 +43,12 @@ class Studio:
         client = add_client(self.person, name=name, about=about)
         return start_visit(self.person, client_id=client.pk, day=self.today)
 
-    def read(self, name: str = "Pim Harrow", about: str = "tuba", **hair: str) -> Visit:
+    def read(self, name: str = "Pim Harrow", about: str = "tuba", family: str | None = None, **hair: str) -> Visit:
         """Hair that was read, with nothing in the bowl."""
         visit = self.fresh(name, about)
         zone = open_zone(self.person, visit.pk).zone
         reading = LEVEL_TEN | {part: Decimal(number) for part, number in hair.items()}
-        read_hair(self.person, zone_id=zone.pk, after=0, hair=reading)
+        read_hair(self.person, zone_id=zone.pk, after=0, hair=reading, family=family)
         open_bowl(self.person, zone_id=zone.pk)
         clear_skin(self.person, visit.client_id, now=timezone.now())
         return visit

@@ -1,73 +1,13 @@
 """Visits in coats through the real interface, each from the bowl to the kept card."""
 
-import datetime
-
 from playwright.sync_api import expect
 
 from studio.cards.models import Formula
-from studio.clocks.models import ZoneClock
-from studio.clocks.services.note import set_moment
 from studio.visits.models import Visit
-from tests.journeys.base import JourneyCase
-from tests.journeys.states import Studio
-from tests.journeys.test_visit import Pouring
+from tests.journeys.coat_steps import CoatSteps
 
 
-class InCoats(Pouring, JourneyCase):
-    def setUp(self) -> None:
-        super().setUp()
-        self.studio = Studio(self.person)
-
-    def bench(self, visit: Visit, zone: str = "") -> None:
-        """The Bench, with a zone's tab pressed."""
-        self.page.goto(f"{self.live_server_url}/visits/{visit.pk}/bench/")
-        self.await_bench(self.page)
-        if zone:
-            self.page.locator(".zone-tab", has_text=zone).click()
-            expect(self.page.locator(".zone-tab[aria-current=true]")).to_contain_text(zone)
-
-    def add(self, purpose: str) -> None:
-        """A further coat of the zone in hand, which is in hand then."""
-        self.page.locator("#open-coats").click()
-        self.page.locator(f"button[name=purpose][value={purpose}]").click()
-        expect(self.page.locator("#panel")).to_have_count(0)
-        expect(self.page.locator(".coat-step[aria-current=true]")).to_be_visible()
-
-    def take(self, purpose: str) -> None:
-        """The coat for a purpose in hand."""
-        self.page.locator(".coat-step", has_text=purpose).first.click()
-        expect(self.page.locator(".coat-step[aria-current=true]")).to_contain_text(purpose)
-
-    def hit(self, depth: float, strength: float, hue: float) -> None:
-        self.page.locator("#mode-aim").click()
-        self.aim(depth, strength, hue)
-        self.page.locator("#hit").click()
-        self.page.get_by_role("button", name="Take 1", exact=True).click()
-        expect(self.page.locator("[data-answers]")).to_have_count(0)
-
-    def pour_bowl(self) -> None:
-        """Weigh in all of the bowl in hand, and back to the Bench."""
-        self.page.get_by_role("link", name="Pour →").click()
-        self.pour_all()
-        self.page.get_by_role("link", name="Bench", exact=True).click()
-        self.await_bench(self.page)
-
-    def put_on(self, zone: str, what: str, minutes: float) -> None:
-        """Start what the Clock has ready for a zone, and see it rinsed after its time."""
-        page = self.page
-        page.get_by_role("link", name="Clock", exact=True).click()
-        form = page.locator(".clock-idle").filter(has_text=zone).first
-        expect(form.locator("select[name=kind] option:checked")).to_contain_text(what)
-        page.get_by_role("button", name=f"Start {zone}").click()
-        expect(page.get_by_role("button", name=f"Rinsed: {zone}")).to_be_visible()
-        clock = ZoneClock.objects.get(zone__name=zone, rinsed_at=None)
-        now = datetime.datetime.now(datetime.UTC)
-        ZoneClock.objects.filter(pk=clock.pk).update(boot_id="")
-        ago = datetime.timedelta(minutes=minutes)
-        set_moment(self.person, clock_id=clock.pk, moment="applied_at", at=now - ago, now=now)
-        page.get_by_role("button", name=f"Rinsed: {zone}").click()
-        expect(page.get_by_role("button", name=f"Rinsed: {zone}")).to_have_count(0)
-
+class InCoats(CoatSteps):
     def test_a_panel_is_lifted_and_coloured_while_the_rest_is_filled(self) -> None:
         self.sign_in()
         visit = self.studio.read(level="9")

@@ -1,6 +1,7 @@
 """Keep today's mixes on the client's card."""
 
 import datetime
+from collections import Counter
 from dataclasses import dataclass
 from decimal import Decimal
 
@@ -57,8 +58,10 @@ def save_formula(
     first: Formula | None = None
     numbers: dict[tuple[int, int], int] = {}
     for zone in zones_worked(person, bench):
-        for place, filling in enumerate(fillings_of(person, bench, zone)):
-            number = numbers.setdefault((filling.bowl.pk, place), len(numbers) + 1)
+        recipes: Counter[int] = Counter()  # of each bowl: it may have been filled with another after the first
+        for filling in fillings_of(person, bench, zone):
+            number = numbers.setdefault((filling.bowl.pk, recipes[filling.bowl.pk]), len(numbers) + 1)
+            recipes[filling.bowl.pk] += 1
             own = note if note and zone.pk == opened.zone.pk else tweaks.get(zone.name, "")
             for coat in _coats(bench, zone, filling):
                 kept = _keep(person, zone, _Kept(filling, coat, number, own[:200]), moment)
