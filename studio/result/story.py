@@ -86,7 +86,9 @@ def _agreed(visit: Visit) -> list[str]:
 
 
 def _readings(visit: Visit) -> Iterator[Moment]:
-    for reading in Reading.objects.filter(zone__visit=visit).select_related("zone", "read_by"):
+    """How each zone was read before its coats and between them: the last word each time, not the way to it."""
+    found = Reading.objects.filter(zone__visit=visit, zone__removed=False).select_related("zone", "read_by")
+    for reading in found.order_by("zone_id", "after_coats", "-number").distinct("zone_id", "after_coats"):
         lock, coats = bare_lock(canvas_of(reading)), reading.after_coats
         after = f", after {coats} coat{'s' if coats > 1 else ''}" if coats else ""
         words = f"read {reading.get_source_display()} at level {float(reading.level):g}, {lock.words}{after}"

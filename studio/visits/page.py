@@ -149,7 +149,7 @@ def read_page(
         opened=opened,
         now=bare_lock(canvas),
         level=numbers["level"],
-        undertone=_shows(canvas, ladder),
+        undertone=_shows(canvas, ladder) + (f", {100 * canvas.grey:.0f} % white" if canvas.grey else ""),
         fields=[(name, LABELS[name], typed.get(name, numbers[name]), HINTS[name]) for name in RANGES],
         levels=[
             _rung("level", hair.level, _shows(hair, ladder), hair, chosen=hair.level == canvas.level)
@@ -219,9 +219,9 @@ def _place(opened: OpenZone) -> list[tuple[str, str, str]]:
 
 
 def _shows(canvas: Canvas, ladder: Ladder) -> str:
-    """What hair of a level is called: by its undertone once it is lightened, by its own colour before."""
+    """What hair of a level is called: by its undertone once it is lightened, by its own pigment's colour before."""
     if canvas.family is Family.NATURAL:
-        return bare_lock(replace(canvas, old=())).words
+        return bare_lock(replace(canvas, old=(), grey=0.0)).words
     return ladder.undertone(canvas.level)
 
 

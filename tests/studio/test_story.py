@@ -17,6 +17,7 @@ from studio.clocks.services.run import rinse
 from studio.head.services.pour import pour
 from studio.visits.models import Consult, Reading
 from studio.visits.selectors import open_zone
+from studio.visits.services.read_hair import read_hair
 from tests.studio.made import StudioCase, clear_skin, make_person, put_on_hair
 
 
@@ -106,6 +107,13 @@ class Story(StudioCase):
         page = self.told()
         self.assertIn("a cold teal", page)
         self.assertNotIn("a grass green", page)
+
+    def test_only_the_last_word_of_a_reading_is_told(self) -> None:
+        for after, level in ((1, 8), (2, 9)):
+            read_hair(self.person, zone_id=self.zone.pk, after=after, hair={"level": Decimal(level)})
+        page = self.told()
+        self.assertIn("at level 9", page)
+        self.assertNotIn("at level 8", page)
 
     def test_a_visit_of_which_nothing_was_noted_says_so(self) -> None:
         Reading.objects.filter(zone__visit=self.visit).delete()
