@@ -65,16 +65,18 @@ class BenchState(TypedDict):
 
 def rows_of(person: Person, visit_id: int) -> WorktopRows:
     """The rows of a visit's worktop as they stand, pours in shelf order; none of another studio's. Two queries."""
-    return _rows(_coats(person).filter(zone__visit=visit_id))
+    return _rows(_coats(person).filter(zone__visit=visit_id).select_related("bowl__worktop"))
 
 
 def locked_rows(person: Person, zone_id: int) -> WorktopRows:
     """`rows_of` the visit of a zone, its worktop locked until the transaction ends.
 
-    The worktop alone is what every change locks: were bowls locked too, two hands could each wait for the other's.
+    The worktop alone is what every change locks: were bowls locked too, two hands could each wait for the other's. It
+    is locked as its coats are read, in one query.
     """
-    lock_worktop(person, zone_id)
-    return _rows(_coats(person).filter(zone__visit__zones=zone_id))
+    coats = _coats(person).filter(zone__visit__zones=zone_id, zone__visit__worktop__isnull=False)
+    locked = coats.select_related("bowl", "zone__visit__worktop").select_for_update(of=("zone__visit__worktop",))
+    return _rows(locked, locks=True)
 
 
 def lock_worktop(person: Person, zone_id: int) -> Worktop:
@@ -93,16 +95,20 @@ def _coats(person: Person) -> QuerySet[Coat]:
     return Coat.objects.visible_to(person).filter(zone__removed=False, removed=False)
 
 
-def _rows(found: QuerySet[Coat]) -> WorktopRows:
+def _rows(found: QuerySet[Coat], *, locks: bool = False) -> WorktopRows:
+    """Coats with their bowls and pours. locks: the worktop is the zone's, which waited for its lock and is as it was
+    left; what is joined through a bowl is older.
+    """
     lines = found.annotate(line_version=F("bowl__line__version"))
-    coats = list(lines.select_related("bowl__worktop").order_by())
+    coats = list(lines.order_by())
     coats.sort(key=attrgetter("zone_id", "order", "pk"))
     bowls: dict[int, Bowl] = {}
+    worktop: Worktop | None = None
     for coat in coats:  # one object for each row, so that a change of it is seen everywhere
         if coat.bowl is None:
             continue
         coat.bowl = bowls.setdefault(coat.bowl.pk, coat.bowl)
-        coat.bowl.worktop = next(iter(bowls.values())).worktop
+        coat.bowl.worktop = worktop = worktop or (coat.zone.visit.worktop if locks else coat.bowl.worktop)
         coat.bowl.line = line_at(coat.bowl.line_id, coat.line_version)
     pours: dict[int, list[Pour]] = {pk: [] for pk in bowls}
     for pour in Pour.objects.filter(bowl__in=bowls).order_by():

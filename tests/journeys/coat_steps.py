@@ -103,3 +103,32 @@ class CoatSteps(Pouring, JourneyCase):
         page.get_by_role("button", name="Keep, and hand over").click()
         expect(page.get_by_role("heading", name="Care", exact=True)).to_be_visible()
         return list(Formula.objects.filter(visit=visit).order_by("zone_position", "coat_number", "pk"))
+
+    def own_bowl(self) -> None:
+        """A bowl of its own for the coat in hand."""
+        page = self.page
+        page.locator("#open-zones").click()
+        page.get_by_role("button", name="A bowl of its own").click()
+        expect(page.get_by_role("button", name="A bowl of its own")).to_have_count(0)
+        page.keyboard.press("Escape")
+
+    def line(self, name: str) -> None:
+        """Mix the bowl in hand from another line of the shelf."""
+        button = self.page.get_by_role("button", name=name, exact=True)
+        button.click()
+        expect(button).to_have_attribute("aria-pressed", "true")
+
+    def zones(self, visit: Visit, *wanted: str) -> None:
+        """Part the head on Read: by a usual parting, or part by part."""
+        page = self.page
+        page.goto(f"{self.live_server_url}/visits/{visit.pk}/read/")
+        page.get_by_text("Zones", exact=True).click()
+        for each in wanted:
+            page.get_by_role("button", name=each, exact=True).click()
+            expect(page.get_by_role("button", name=each, exact=True)).to_have_attribute("aria-pressed", "true")
+
+    def read_zone(self, name: str) -> None:
+        """Take a zone in hand on Read."""
+        link = self.page.get_by_role("link", name=name, exact=True)
+        link.click()
+        expect(link).to_have_attribute("aria-current", "true")

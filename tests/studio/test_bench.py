@@ -68,7 +68,7 @@ class Pouring(StudioCase):
     def test_a_pour_costs_a_fixed_number_of_queries(self) -> None:
         shade, version = self.shade("Smalt").pk, self.bowl.version
         # session, person; zones, readings; savepoint (2), rows (2, locked), pour, worktop, step; trail
-        with self.assertNumQueries(13):
+        with self.assertNumQueries(12):
             self.send("pour", shade=shade, grams="3", version=version)
 
     def test_a_pour_leaves_page_and_step_as_the_database_is(self) -> None:
