@@ -13,8 +13,8 @@ from studio.cards.services.save_formula import save_formula
 from studio.clocks.models import ZoneClock
 from studio.formats.card_json import card_document
 from studio.head.models import Coat
+from tests.studio.coat_case import CoatCase
 from tests.studio.made import clear_skin, make_person, put_on_hair
-from tests.studio.test_coats import CoatCase
 
 
 class Plain(CoatCase):
