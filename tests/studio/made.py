@@ -1,8 +1,11 @@
 """Short ways to make a studio, its people and their work in tests."""
 
 import datetime
+import json
 from decimal import Decimal
+from typing import Any
 
+from django.core.files.uploadedfile import SimpleUploadedFile
 from django.test import TestCase
 from django.urls import reverse
 
@@ -15,6 +18,7 @@ from studio.clocks.coats import Start
 from studio.clocks.models import ZoneClock
 from studio.clocks.services.run import start_clock
 from studio.demo.load import stock_shelf
+from studio.formats.card_json import card_document
 from studio.head.models import Bowl
 from studio.head.services.open_bowl import open_bowl
 from studio.shelf.models import Shade, ShadeLine
@@ -106,3 +110,12 @@ class StudioCase(TestCase):
         if htmx and name not in {"pour", "wanted", "add"}:  # these come back in pieces, without a target
             headers["HX-Target"] = "main"
         return self.client.post(self.on_bench(name), fields, headers=headers)
+
+    def taken_elsewhere(self, document: dict[str, Any]) -> dict[str, Any]:
+        """A client's card as another studio writes it, once it has taken it in from a file."""
+        other = make_person("Ballast Quay", "ballast")
+        self.client.force_login(other)
+        file = SimpleUploadedFile("card.json", json.dumps(document).encode())
+        answer = self.client.post(reverse("formats:take"), {"file": file}, follow=True)
+        self.assertEqual(answer.status_code, 200)
+        return card_document(other, other.studio.clients.get(name=document["client"]["name"]).pk)

@@ -1,10 +1,8 @@
 """The coats of a zone at the clock, on the card, and repeated from it."""
 
 import datetime
-import json
 from decimal import Decimal
 
-from django.core.files.uploadedfile import SimpleUploadedFile
 from django.db.models import Q
 from django.urls import reverse
 from django.utils import timezone
@@ -24,7 +22,7 @@ from studio.ui.words import REFUSALS
 from studio.visits.engine_adapter import canvas_of
 from studio.visits.models import Visit, Zone
 from tests.studio.coat_case import CoatCase
-from tests.studio.made import TODAY, clear_skin, make_person, put_on_hair
+from tests.studio.made import TODAY, clear_skin, put_on_hair
 
 
 class TimedAndKept(CoatCase):
@@ -124,12 +122,7 @@ class TimedAndKept(CoatCase):
         save_formula(self.person, visit_id=self.visit.pk, version=self.bowl.version)
         document = card_document(self.person, self.visit.client_id)
         self.assertEqual(document["version"], 3)
-        other = make_person("Ballast Quay", "ballast")
-        self.client.force_login(other)
-        file = SimpleUploadedFile("card.json", json.dumps(document).encode())
-        answer = self.client.post(reverse("formats:take"), {"file": file}, follow=True)
-        self.assertEqual(answer.status_code, 200)
-        back = card_document(other, other.studio.clients.get(name="Pim Harrow").pk)
+        back = self.taken_elsewhere(document)
         self.assertEqual(back["formulas"], document["formulas"])
 
 

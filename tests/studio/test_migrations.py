@@ -36,6 +36,12 @@ class CarriedOver(TransactionTestCase):
             cursor.execute("SET search_path TO public")
             cursor.execute(f"DROP SCHEMA {SCHEMA} CASCADE")
 
+    def begin_at(self, targets: list[tuple[str, str]]):
+        """A database of that day, with a ledger of migrations of its own; the models as they were."""
+        with connection.cursor() as cursor:
+            cursor.execute(f"CREATE TABLE {SCHEMA}.django_migrations (LIKE public.django_migrations INCLUDING ALL)")
+        return self.migrate(targets)
+
     def migrate(self, targets: list[tuple[str, str]]):
         """Go to the targets; the models as they are there."""
         executor = MigrationExecutor(connection)
@@ -43,9 +49,7 @@ class CarriedOver(TransactionTestCase):
         return executor.migrate(targets).apps
 
     def test_bowls_of_zones_become_worktops_with_all_their_steps(self) -> None:
-        with connection.cursor() as cursor:  # a fresh ledger of migrations for this schema alone
-            cursor.execute(f"CREATE TABLE {SCHEMA}.django_migrations (LIKE public.django_migrations INCLUDING ALL)")
-        old = self.migrate(BEFORE)
+        old = self.begin_at(BEFORE)
         made = {
             name: old.get_model(app, name)
             for app, name in (
@@ -88,9 +92,7 @@ class CarriedOver(TransactionTestCase):
         self.assertEqual(new.get_model("bench", "Pour").objects.get().grams, 2)
 
     def test_what_served_a_zone_becomes_its_coat_with_its_clock_and_every_step(self) -> None:
-        with connection.cursor() as cursor:
-            cursor.execute(f"CREATE TABLE {SCHEMA}.django_migrations (LIKE public.django_migrations INCLUDING ALL)")
-        old = self.migrate(SERVINGS)
+        old = self.begin_at(SERVINGS)
 
         def make(app: str, model: str, **given: object):
             return old.get_model(app, model).objects.create(**given)
@@ -130,9 +132,7 @@ class CarriedOver(TransactionTestCase):
         self.assertEqual([clock.coat_id for clock in clocks], [coats[0].pk, None])
 
     def test_hair_that_was_read_has_a_bowl_and_the_step_that_it_begins_with(self) -> None:
-        with connection.cursor() as cursor:
-            cursor.execute(f"CREATE TABLE {SCHEMA}.django_migrations (LIKE public.django_migrations INCLUDING ALL)")
-        old = self.migrate(READ)
+        old = self.begin_at(READ)
 
         def make(app: str, model: str, **given: object):
             return old.get_model(app, model).objects.create(**given)
@@ -173,9 +173,7 @@ class CarriedOver(TransactionTestCase):
         self.assertEqual((steps[bare.pk].number, len(steps[bare.pk].state["zones"])), (0, 2))
 
     def test_what_a_route_had_planned_becomes_coats_before_the_colour(self) -> None:
-        with connection.cursor() as cursor:
-            cursor.execute(f"CREATE TABLE {SCHEMA}.django_migrations (LIKE public.django_migrations INCLUDING ALL)")
-        old = self.migrate(PLANNED)
+        old = self.begin_at(PLANNED)
 
         def make(app: str, model: str, **given: object):
             return old.get_model(app, model).objects.create(**given)

@@ -1,10 +1,8 @@
 """What is to be changed next time gets into the next visit by itself: minutes, strength, and the record of it."""
 
 import datetime
-import json
 from decimal import Decimal
 
-from django.core.files.uploadedfile import SimpleUploadedFile
 from django.urls import reverse
 from django.utils import timezone
 
@@ -22,7 +20,7 @@ from studio.visits.models import Visit
 from studio.visits.selectors import open_zone
 from studio.visits.services.read_hair import read_hair
 from studio.visits.services.start_visit import start_visit
-from tests.studio.made import TODAY, StudioCase, clear_skin, make_person, put_on_hair
+from tests.studio.made import TODAY, StudioCase, clear_skin, put_on_hair
 
 LATER = TODAY.replace(day=TODAY.day + 3)
 
@@ -107,10 +105,6 @@ class NextTime(StudioCase):
             vol=Decimal(15),
         )
         document = card_document(self.person, self.visit.client_id)
-        other = make_person("Ballast Quay", "ballast")
-        self.client.force_login(other)
-        file = SimpleUploadedFile("card.json", json.dumps(document).encode())
-        self.client.post(reverse("formats:take"), {"file": file}, follow=True)
-        back = card_document(other, other.studio.clients.get(name="Pim Harrow").pk)
+        back = self.taken_elsewhere(document)
         self.assertEqual(back["change_next_time"], document["change_next_time"])
         self.assertEqual(back["change_next_time"][0]["minutes_more"], 8)

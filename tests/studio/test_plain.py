@@ -1,10 +1,8 @@
 """Coats that nothing is mixed for (remover, equaliser, seal): what they are, their clocks and gates, and the card."""
 
 import datetime
-import json
 from decimal import Decimal
 
-from django.core.files.uploadedfile import SimpleUploadedFile
 from django.urls import reverse
 from django.utils import timezone
 
@@ -14,7 +12,7 @@ from studio.clocks.models import ZoneClock
 from studio.formats.card_json import card_document
 from studio.head.models import Coat
 from tests.studio.coat_case import CoatCase
-from tests.studio.made import clear_skin, make_person, put_on_hair
+from tests.studio.made import clear_skin, put_on_hair
 
 
 class Plain(CoatCase):
@@ -106,10 +104,6 @@ class Plain(CoatCase):
         card = self.client.get(reverse("cards:card", args=[self.visit.client_id])).content.decode()
         self.assertIn("Before: equalise, Quay rinse, 12 g", card)
         document = card_document(self.person, self.visit.client_id)
-        other = make_person("Ballast Quay", "ballast")
-        self.client.force_login(other)
-        file = SimpleUploadedFile("card.json", json.dumps(document).encode())
-        self.client.post(reverse("formats:take"), {"file": file}, follow=True)
-        back = card_document(other, other.studio.clients.get(name="Pim Harrow").pk)
+        back = self.taken_elsewhere(document)
         self.assertEqual(back["formulas"], document["formulas"])
         self.assertEqual(len(back["formulas"][0]["beside"]), 2)
