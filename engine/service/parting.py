@@ -70,9 +70,13 @@ def in_order(parts: Sequence[str]) -> tuple[str, ...]:
     return tuple(part for part in PARTS if part in parts)
 
 
-def holds(part: str, other: str) -> bool:
-    """Whether all hair of one part is hair of another."""
-    return part == other or other == "whole"
+def came_from(part: str, parts: Sequence[str]) -> str | None:
+    """The part of a head parted like this that all hair of a further part was in until now; None if there is none."""
+    if part in parts:
+        return part
+    if "whole" in parts:
+        return "whole"
+    return "ends" if part == "mids" and "ends" in parts else None
 
 
 def touches(part: str, other: str) -> bool:

@@ -98,6 +98,7 @@ REFUSALS: Final[Mapping[str, str]] = {
     "zone_unnamed": "A zone needs a name.",
     "zone_name_taken": "There is a zone of that name already.",
     "coat_on": "Something is on {zone} now: rinse it before the zones are changed.",
+    "zone_worked": "{zone} has been worked on today: it can be parted further, but not go or be one with other hair.",
     "zone_part_unknown": "Choose which part of the head the zone is.",
     "too_many_zones": "A head has at most {most} zones here. Remove one first.",
     "last_zone": "This is the only zone of the head, and stays.",

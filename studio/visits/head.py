@@ -8,6 +8,7 @@ from studio.ui.locks import bare_lock
 from studio.visits.engine_adapter import canvas_of
 from studio.visits.models import Reading, Zone
 
+MIDDLE_X: Final = 50.0
 Shapes = tuple[tuple[str, str], ...]
 SIDE: Final[Shapes] = (
     (Zone.Part.CROWN, "M31 33C35 15 51 6 66 10C81 14 89 29 89 44H42C39 39 35 35 31 33Z"),
@@ -67,22 +68,39 @@ def head_views(zones: Sequence[Zone], in_hand: Zone, readings: Mapping[int, Read
     by_part: dict[str, Zone] = {}
     for zone in (*zones, in_hand):  # of two zones of one part, the one in hand
         by_part[zone.part] = zone
-    whole = by_part.get(Zone.Part.WHOLE)
     return tuple(
         HeadView(
             name=name,
             face=face,
             mirrored=mirrored,
-            regions=tuple(_region(part, path, by_part.get(part), whole, in_hand, readings) for part, path in shapes),
+            regions=tuple(
+                _region(part, path, by_part.get(part), _around(name, path, by_part), in_hand, readings)
+                for part, path in shapes
+            ),
         )
         for name, face, shapes, mirrored in VIEWS
     )
 
 
+def _around(view: str, path: str, by_part: Mapping[str, Zone]) -> Zone | None:
+    """The zone that a part lies in where it is none of its own: the whole head, or the half that is seen there.
+
+    Her left is on the right of the picture from the front; what spans the middle is drawn as the half where it begins.
+    """
+    is_left = view == "left side" or (view in ("front", "back") and (_begins_at(path) < MIDDLE_X) is (view == "back"))
+    half = Zone.Part.LEFT if is_left else Zone.Part.RIGHT
+    return by_part.get(Zone.Part.WHOLE) or by_part.get(half)
+
+
+def _begins_at(path: str) -> float:
+    """Where a shape begins, across the picture."""
+    return float(path[1:].partition(" ")[0])
+
+
 def _region(
-    part: str, path: str, zone: Zone | None, whole: Zone | None, in_hand: Zone, readings: Mapping[int, Reading]
+    part: str, path: str, zone: Zone | None, around: Zone | None, in_hand: Zone, readings: Mapping[int, Reading]
 ) -> Region:
-    shown = zone or whole
+    shown = zone or around
     reading = readings.get(shown.pk) if shown else None
     label = Zone.Part(part).label
     return Region(

@@ -13,6 +13,7 @@ from engine.service.parting import (
     STRANDS,
     Place,
     called,
+    came_from,
     in_order,
     parted,
     parted_as,
@@ -74,6 +75,13 @@ class Parting(unittest.TestCase):
         self.assertEqual(parted_as("two", ["left", "right", "frame"]), ("roots", "ends", "frame"))
         for wrong in (lambda: with_part(["whole"], "fringe"), lambda: in_order(["x"]), lambda: parted_as("five", [])):
             self.assertRaises(Unknown, wrong)
+
+    def test_hair_of_a_further_part_was_in_the_whole_or_in_the_lengths(self) -> None:
+        self.assertEqual(came_from("nape", ["whole"]), "whole")
+        self.assertEqual(came_from("mids", ["roots", "ends"]), "ends")
+        self.assertEqual(came_from("mids", ["roots", "mids"]), "mids")
+        self.assertIsNone(came_from("nape", ["roots", "ends"]))
+        self.assertIsNone(came_from("roots", ["ends"]))
 
     def test_ends_without_mids_are_the_lengths(self) -> None:
         self.assertEqual(called("ends", ["roots", "ends"]), "lengths")

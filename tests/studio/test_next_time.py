@@ -20,6 +20,7 @@ from studio.visits.models import Visit
 from studio.visits.selectors import open_zone
 from studio.visits.services.read_hair import read_hair
 from studio.visits.services.start_visit import start_visit
+from studio.visits.services.zones import switch_part
 from tests.studio.made import TODAY, StudioCase, clear_skin, put_on_hair
 
 LATER = TODAY.replace(day=TODAY.day + 3)
@@ -77,6 +78,17 @@ class NextTime(StudioCase):
             coat = Coat.objects.select_related("bowl").get(zone__visit=visit, removed=False)
             self.assertEqual((coat.minutes, coat.bowl.vol), (Decimal(25), Decimal(15)))
         self.assertEqual(Tweak.objects.get().used_in, visit)
+
+    def test_a_strength_that_other_zones_would_share_is_left_for_a_hand(self) -> None:
+        self.note(minutes_more="8", vol="15")
+        visit = start_visit(self.person, client_id=self.visit.client_id, day=LATER)
+        zone = open_zone(self.person, visit.pk).zone
+        nape = switch_part(self.person, zone_id=zone.pk, part="nape")
+        read_hair(self.person, zone_id=nape.pk, after=0, hair={"level": Decimal(6)})
+        read_hair(self.person, zone_id=zone.pk, after=0, hair={"level": Decimal(6)})
+        coat = Coat.objects.select_related("bowl__line").get(zone=zone)
+        self.assertEqual((coat.minutes, coat.bowl.own_vol), (Decimal(38), None))
+        self.assertTrue(Tweak.objects.get().active)
 
     def test_words_alone_stay_for_a_hand_to_make(self) -> None:
         self.note(words="a drop less pink")

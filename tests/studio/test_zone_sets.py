@@ -1,11 +1,15 @@
 """The zones of a head set at once from Read, and what follows for the bench."""
 
+import datetime
 from decimal import Decimal
 
 from django.urls import reverse
+from django.utils import timezone
 
 from studio.cards.models import Formula
 from studio.cards.services.save_formula import save_formula
+from studio.clocks.models import ZoneClock
+from studio.clocks.services.run import rinse
 from studio.head.models import Coat, Worktop
 from studio.head.services.coats import add_coat
 from studio.visits.models import Reading, Zone
@@ -13,7 +17,7 @@ from studio.visits.selectors import open_zone
 from studio.visits.services.read_hair import read_hair
 from studio.visits.services.start_visit import start_visit
 from studio.visits.services.zones import switch_part
-from tests.studio.made import TODAY
+from tests.studio.made import TODAY, clear_skin, put_on_hair
 from tests.studio.test_zones import ZoneCase
 
 
@@ -42,6 +46,13 @@ class ZoneSets(ZoneCase):
         self.set("ends", parting="whole")
         self.assertEqual(self.names(), ["whole head", "face frame"])
 
+    def test_mids_are_of_the_lengths_whichever_zone_is_in_hand(self) -> None:
+        self.set(parting="two")
+        lengths = self.zone("lengths")
+        read_hair(self.person, zone_id=lengths.pk, after=1, hair={"level": Decimal(6)})
+        self.set("roots", switch="mids")
+        self.assertEqual(self.zone("mids").readings.first().level, 6)
+
     def test_a_part_is_switched_off_again_and_one_zone_stays(self) -> None:
         self.set(switch="nape")
         self.set("nape", switch="nape")
@@ -58,6 +69,17 @@ class ZoneSets(ZoneCase):
         ]
         self.assertEqual(self.names(), ["face frame", "left half", "right half"])
         self.assertEqual(len(needs), 1)
+
+    def test_each_half_is_drawn_on_its_side_of_the_head(self) -> None:
+        self.set(parting="halves")
+        right = self.zone("right half")
+        read_hair(self.person, zone_id=right.pk, after=1, hair={"level": Decimal(3)})
+        views = {view.name: view for view in self.set("right half", parting="halves").context["page"].head}
+        hexes = {name: {region.hex for region in view.regions} for name, view in views.items()}
+        self.assertEqual(len(hexes["left side"] & hexes["right side"]), 0)
+        self.assertEqual(hexes["front"], hexes["left side"] | hexes["right side"])
+        chosen = {region.path for region in views["front"].regions if region.chosen}
+        self.assertTrue(chosen and len(chosen) < len(views["front"].regions))
 
     def test_undo_brings_the_whole_head_back(self) -> None:
         self.set(parting="two")
@@ -76,6 +98,29 @@ class ZoneSets(ZoneCase):
             self.assertEqual([each.after_coats for each in self.zone(name).readings.all()], [1, 0])
         self.set("roots", switch="nape")  # hair from elsewhere has nothing on yet
         self.assertFalse(self.zone("nape").coats.filter(begun=True).exists())
+
+    def test_the_card_tells_how_long_it_was_on_before_the_head_was_parted(self) -> None:
+        now = timezone.now()
+        clear_skin(self.person, self.visit.client_id, now=now)
+        whole = self.zone("whole head")
+        self.send("pour", zone=whole.pk, shade=self.shade("Orchil").pk, grams="3")
+        ago = now - datetime.timedelta(minutes=40)
+        clock = put_on_hair(self.person, zone_id=whole.pk, kind="direct", now=ago, planned_min=25)
+        ZoneClock.objects.filter(pk=clock.pk).update(boot_id="")
+        rinse(self.person, clock_id=clock.pk, now=ago + datetime.timedelta(minutes=24))
+        self.set(parting="two")
+        save_formula(self.person, visit_id=self.visit.pk, version=self.bowl.version)
+        kept = {each.zone_name: each.process_min for each in Formula.objects.all()}
+        self.assertEqual(kept, {"roots": 24, "lengths": 24})
+
+    def test_hair_that_was_worked_on_is_not_made_one_with_other_hair(self) -> None:
+        self.set(parting="two")
+        Coat.objects.filter(zone=self.zone("roots")).update(begun=True, worked_min=Decimal(20))
+        for fields in ({"parting": "whole"}, {"switch": "roots"}):
+            self.assertContains(self.set("roots", status=422, **fields), "roots has been worked on", status_code=422)
+        self.assertEqual(self.names(), ["roots", "lengths"])
+        self.set("lengths", switch="mids")  # beside it nothing is lost
+        self.assertEqual(self.names(), ["roots", "mids", "ends"])
 
     def test_what_is_on_the_hair_now_keeps_its_zone(self) -> None:
         Coat.objects.filter(zone=self.zone("whole head")).update(begun=True)

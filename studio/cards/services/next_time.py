@@ -78,4 +78,5 @@ def change_for_read(*, person: Person, zone: Zone, **_: object) -> None:
         minutes=change.minutes,
         vol=change.vol if is_own else None,
     )
-    take_up(tweak, visit)
+    if change.vol is None or is_own:  # a strength that other zones would share is still to be set by hand
+        take_up(tweak, visit)

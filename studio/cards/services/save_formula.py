@@ -171,8 +171,14 @@ def _plain(coat: Coat) -> dict[str, object]:
 
 
 def _clock(coat: Coat | None, bowl: BowlRow) -> ZoneClock | None:
-    """The last clock of a coat from a bowl, where one was started for it."""
-    return None if coat is None else ZoneClock.objects.filter(coat=coat, bowl=bowl).last()
+    """The last clock of a coat from a bowl, where one was started for it, or for the zone that its hair was part of."""
+    if coat is None:
+        return None
+    clocks = ZoneClock.objects.filter(bowl=bowl)
+    own = clocks.filter(coat=coat).last()
+    if own is None and coat.begun:  # it was on before the zone was parted
+        return clocks.filter(zone__removed=True, coat__purpose=coat.purpose).last()
+    return own
 
 
 def _forecast(kept: _Kept, reading: Reading) -> tuple[FloatArray, Aim | None]:

@@ -23,14 +23,19 @@ def open_for_read(*, person: Person, zone: Zone, **_: object) -> None:
 def follow_zones(*, person: Person, change: ZonesSet, **_: object) -> None:
     """Give new zones the coats of those that they were made like, as a step that undo takes back with the zones.
 
-    Raises Refusal coat_on where something is on a zone that would go.
+    Raises Refusal coat_on where something is on a zone that would go, zone_worked where what has been put on it would
+    be forgotten with it.
     """
     worktop = Worktop.objects.select_for_update().filter(visit=change.visit_id).first()
     if worktop is None:
         return
-    gone = [zone.pk for zone in change.gone]
-    if on := Coat.objects.filter(zone__in=gone, removed=False, begun=True, worked_min=None).first():
-        raise Refusal("coat_on", zone=on.zone.name)
+    parted = {carved.like.pk for carved in change.made if carved.same_hair}
+    worked = Coat.objects.filter(zone__in=[zone.pk for zone in change.gone], removed=False, begun=True)
+    for coat in worked.select_related("zone"):
+        if coat.worked_min is None:
+            raise Refusal("coat_on", zone=coat.zone.name)
+        if coat.zone_id not in parted:
+            raise Refusal("zone_worked", zone=coat.zone.name)
     for carved in change.made:
         copy_coats(carved.like.pk, carved.zone, same_hair=carved.same_hair)
     remember(person, worktop, change.words)

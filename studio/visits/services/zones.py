@@ -4,7 +4,7 @@ from collections.abc import Sequence
 
 from django.db import transaction
 
-from engine.service.parting import LENGTHS, PARTS, called, holds, in_order, with_part
+from engine.service.parting import LENGTHS, PARTS, called, came_from, in_order, with_part
 from studio.accounts.models import Person
 from studio.ui.refusal import Refusal
 from studio.ui.texts import one_line
@@ -23,7 +23,8 @@ def add_zone(person: Person, *, like_zone_id: int, part: str, name: str) -> Zone
     standing, like = _locked(person, like_zone_id)
     if part not in PARTS or part == Zone.Part.WHOLE:
         raise Refusal("zone_part_unknown", "part")
-    made = _made(person, standing, like, part, one_line(name, NAME_LONGEST))
+    same_hair = like.part == came_from(part, [zone.part for zone in standing])
+    made = _made(person, standing, like, part, one_line(name, NAME_LONGEST), same_hair=same_hair)
     _settle(person, ZonesSet(visit_id=like.visit_id, made=(made,), gone=(), words=f"{made.zone.name} added"))
     return made.zone
 
@@ -48,8 +49,9 @@ def set_zones(person: Person, *, zone_id: int, parts: Sequence[str]) -> Zone:
     made: list[Carved] = []
     for part in wanted:
         if all(zone.part != part for zone in left):
-            source = next((zone for zone in gone if holds(part, zone.part)), like)
-            made.append(_made(person, left, source, part, called(part, wanted) or ""))
+            origin = came_from(part, [zone.part for zone in standing])
+            source = next((zone for zone in standing if zone.part == origin), like)
+            made.append(_made(person, left, source, part, called(part, wanted) or "", same_hair=origin is not None))
             left.append(made[-1].zone)
     if called("ends", wanted) is None:  # mids are told from them now
         Zone.objects.filter(pk__in=[zone.pk for zone in left if zone.name == LENGTHS]).update(name=Zone.Part.ENDS.label)
@@ -82,7 +84,7 @@ def _locked(person: Person, zone_id: int) -> tuple[list[Zone], Zone]:
     return standing, next(each for each in standing if each.pk == zone_id)
 
 
-def _made(person: Person, standing: Sequence[Zone], like: Zone, part: str, name: str) -> Carved:
+def _made(person: Person, standing: Sequence[Zone], like: Zone, part: str, name: str, *, same_hair: bool) -> Carved:
     """A zone with the newest readings of another; of the same hair those between its coats, too."""
     if len(standing) >= ZONES_MOST:
         raise Refusal("too_many_zones", most=ZONES_MOST)
@@ -90,7 +92,6 @@ def _made(person: Person, standing: Sequence[Zone], like: Zone, part: str, name:
     if any(zone.name.lower() == name.lower() for zone in standing):
         raise Refusal("zone_name_taken", "zone_name")
     zone = Zone.objects.create(visit_id=like.visit_id, name=name, part=part, position=like.position)
-    same_hair = holds(part, like.part)
     readings = list(like.readings.all()) if same_hair else list(like.readings.all()[:1])
     for number, reading in enumerate(reversed(readings), start=1):
         fields = {field.name: getattr(reading, field.name) for field in Reading._meta.fields}
