@@ -14,7 +14,7 @@ from studio.visits.models import Reading
 PURPOSES: Final = (
     (Coat.Purpose.REMOVE, "Remove", "draw old colour out"),
     (Coat.Purpose.LIFT, "Lift", "lightener"),
-    (Coat.Purpose.EQUALISE, "Equalise", "even porous hair out"),
+    (Coat.Purpose.EQUALISE, "Equalise", "even porous hair"),
     (Coat.Purpose.FILL, "Fill", "put warmth back"),
     (Coat.Purpose.PRE_TONE, "Pre-tone", "before the colour"),
     (Coat.Purpose.COLOUR, "Colour", "a further colour"),

@@ -12,9 +12,12 @@ NO_VERSION: Final = -1  # no row ever stands at it
 
 
 def typed_number(text: str, field: str, *, example: str = "8.5") -> Decimal:
-    """A typed number, with a comma or a point. Raises Refusal not_a_number for anything else, infinity included."""
+    """A typed number, with a comma or a point, less than nothing with a hyphen or a minus sign.
+
+    Raises Refusal not_a_number for anything else, infinity included.
+    """
     try:
-        number = Decimal(text.strip().replace(",", ".").removesuffix("g").strip())
+        number = Decimal(text.strip().replace(",", ".").replace("\N{MINUS SIGN}", "-").removesuffix("g").strip())
     except InvalidOperation:
         raise Refusal("not_a_number", field, example=example) from None
     if not number.is_finite() or abs(number) > 10**9:

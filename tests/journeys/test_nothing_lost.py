@@ -22,6 +22,11 @@ from tests.journeys.states import Studio
 class Troubled(JourneyCase):
     """One trouble between page and server, on and off."""
 
+    @staticmethod
+    def is_late_script(route: Route) -> bool:
+        """Whether a page is shown before this comes: all but the one that keeps what is done meanwhile."""
+        return route.request.resource_type == "script" and "early" not in route.request.url
+
     def setUp(self) -> None:
         super().setUp()
         self.sign_in()
@@ -300,6 +305,25 @@ class Typing(Troubled):
         expect(self.page.locator("#consult-version")).not_to_have_value("0")
         self.assertEqual(Consult.objects.get(visit__client__name="Maud Okonjo-Hale").wish, "like the quay at dusk")
 
+    def test_a_form_that_is_sent_before_the_page_listens_takes_nothing_along(self) -> None:
+        def is_slow(route: Route) -> bool:
+            return route.request.method == "POST" or self.is_late_script(route)
+
+        self.page.get_by_role("link", name="Maud Okonjo-Hale").click()
+        self.page.get_by_role("button", name="today's visit").click()
+        expect(self.page.locator("#consult-version")).to_be_attached()
+        self.hold(self.page, is_slow)
+        self.page.goto(self.page.url, wait_until="commit")
+        self.page.locator("#id_done_on").fill("2026-01-05")
+        self.page.get_by_role("button", name="Add", exact=True).evaluate(
+            "button => button.click()"
+        )  # waits for nothing
+        wish = self.page.get_by_label("Their wish")
+        wish.press_sequentially("like the quay at dusk")
+        self.let_go(self.page)
+        expect(self.page.locator(".past").first).to_contain_text("5 Jan 2026")
+        expect(wish).to_have_value("like the quay at dusk")
+
     def test_a_birthday_is_sent_once_its_year_is_whole(self) -> None:
         self.page.get_by_role("link", name="Maud Okonjo-Hale").click()
         self.page.get_by_role("button", name="today's visit").click()
@@ -332,11 +356,6 @@ class Typing(Troubled):
         self.let_go(self.page)
         expect(self.page.get_by_label("Washes a week")).to_have_attribute("value", "4")
         expect(given).to_have_value("mask, 60 g")
-
-    @staticmethod
-    def is_late_script(route: Route) -> bool:
-        """Whether a page is shown before this comes: all but the one that keeps what is done meanwhile."""
-        return route.request.resource_type == "script" and "early" not in route.request.url
 
     def test_what_is_done_before_the_page_listens_counts(self) -> None:
         self.open_bench()

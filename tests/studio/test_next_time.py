@@ -72,7 +72,7 @@ class NextTime(StudioCase):
         self.assertNotIn("8 min more", card)
 
     def test_a_repeat_takes_it_up_with_the_strength_and_again_when_it_is_repeated(self) -> None:
-        self.note(words="warmer, and longer", minutes_more="-5", vol="15")
+        self.note(words="warmer, and shorter", minutes_more="\N{MINUS SIGN}5", vol="15")
         for _ in range(2):
             visit = repeat_formula(self.person, formula_id=Formula.objects.get().pk, day=LATER)
             coat = Coat.objects.select_related("bowl").get(zone__visit=visit, removed=False)

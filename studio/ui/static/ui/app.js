@@ -56,8 +56,9 @@ document.addEventListener("keydown", (event) => {
 function doAgain() {
   const early = window.early ?? [];
   window.early = null;
-  for (const { kind, control } of early) {
+  for (const { kind, control, by } of early) {
     if (kind === "click") control.click();
+    else if (kind === "submit") control.requestSubmit(by);
     else control.dispatchEvent(new Event(kind, { bubbles: true }));
   }
 }
