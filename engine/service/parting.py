@@ -42,9 +42,13 @@ LEAST_CM: Final = 0.5  # a zone is never thinner than this, however short the ha
 def with_part(parts: Sequence[str], part: str) -> tuple[str, ...]:
     """The parts of a head when one more is treated on its own; a whole head is parted along its length for it.
 
-    Raises Unknown.
+    Two halves leave nothing to stretches of the length, nor these to them: one takes the others' place. Raises Unknown.
     """
     _known(part)
+    if part in LENGTHWISE and set(parts) >= HALVES:
+        parts = [*(each for each in parts if each not in HALVES), "whole"]
+    elif part in HALVES and {*parts, part} >= HALVES:
+        parts = [each for each in parts if each not in LENGTHWISE]
     if part in LENGTHWISE and part != "whole" and "whole" in parts:
         along = SETS["three" if part == "mids" else "two"]
         return in_order((*along, *(each for each in parts if each not in LENGTHWISE)))

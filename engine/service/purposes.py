@@ -11,7 +11,7 @@ from engine.dye.kind import Kind
 from engine.errors import BadInput
 from engine.service.schedule.work import Purpose
 
-LIGHTENER: Final = "lightener"  # the kind of a line that takes colour out
+LIGHTENER: Final = "lightener"  # the kind of a line of powder or clay, whose shades have no colour of their own
 UNFIXED: Final = frozenset({Kind.DIRECT.value, Kind.BOOSTER.value, Kind.MASK.value})
 ALL_DYES: Final = frozenset(kind.value for kind in Kind)
 PLAIN: Final = frozenset({Purpose.REMOVE, Purpose.EQUALISE, Purpose.SEAL})  # a product as it is, neither mix nor aim

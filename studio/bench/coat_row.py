@@ -1,5 +1,6 @@
 """The coats of the zone in hand: a short row from bare hair to the finish, and the panel that orders them."""
 
+from collections.abc import Mapping
 from dataclasses import dataclass
 from typing import Final
 
@@ -7,6 +8,7 @@ from studio.head.engine_adapter import BenchForecast, bare_lab, finish_lab
 from studio.head.models import Coat
 from studio.head.selectors import Bench
 from studio.ui.locks import lock_of_colour
+from studio.ui.templatetags.ui import plain
 from studio.visits.engine_adapter import canvas_of
 from studio.visits.models import Reading
 
@@ -37,10 +39,14 @@ class CoatStep:
     state: str
     can_move: tuple[bool, bool]
     can_go: bool
+    fields: tuple[tuple[str, str, str, str], ...]
 
 
-def coat_steps(bench: Bench, seen: BenchForecast) -> tuple[CoatStep, ...]:
-    """The coats of the zone in hand. The colour after one is what the next meets; after the last, what is forecast."""
+def coat_steps(bench: Bench, seen: BenchForecast, refused: Mapping[str, str]) -> tuple[CoatStep, ...]:
+    """The coats of the zone in hand. The colour after one is what the next meets; after the last, what is forecast.
+
+    refused: what a refused form held, kept in the fields of the coat that it was of.
+    """
     rows = bench.zone_rows
     own = [each for each in bench.coats if each.zone.pk == bench.zone.pk]
     finish = _finish_hex(bench, seen)
@@ -60,9 +66,26 @@ def coat_steps(bench: Bench, seen: BenchForecast) -> tuple[CoatStep, ...]:
                     place + 1 < len(rows) and not coat.begun and not rows[place + 1].begun,
                 ),
                 can_go=not coat.begun and (coat.is_plain or len(own) > 1),
+                fields=_fields(coat, refused if refused.get("of_coat") == str(coat.pk) else {}),
             )
         )
     return tuple(steps)
+
+
+def _fields(coat: Coat, typed: Mapping[str, str]) -> tuple[tuple[str, str, str, str], ...]:
+    """What is said of a coat that nothing is mixed for: name of the field, its label, what stands in it, and a hint."""
+    if not coat.is_plain:
+        return ()
+    said = [
+        ("product", "Product", coat.product, ""),
+        ("plain_grams", "Grams", plain(coat.grams), ""),
+        ("vol", "Peroxide, vol", plain(coat.own_vol), "none"),
+        ("minutes", "Minutes", plain(coat.minutes), "usual"),
+    ]
+    removes = coat.purpose == Coat.Purpose.REMOVE  # the rest has no peroxide in it
+    return tuple(
+        (name, label, typed.get(name, now), hint) for name, label, now, hint in said if removes or name != "vol"
+    )
 
 
 def bare_hex(bench: Bench) -> str:

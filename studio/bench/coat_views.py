@@ -1,20 +1,22 @@
 """The coats of a zone on the Bench: add, order, copy, remove, and how each is worked."""
 
 from collections.abc import Callable
+from decimal import Decimal
 from typing import Final
 
 from django.http import HttpRequest, HttpResponse
 from django.views.decorators.http import require_POST
 
 from studio.bench.views import act
-from studio.head.models import Coat
 from studio.head.services.coats import add_coat, copy_coat, move_coat, remove_coat, set_coat
+from studio.head.services.plain import name_plain
 from studio.ui.numbers import typed_number, whole_number
 from studio.ui.refusal import Refusal
 from studio.visits.acting import InHand, Sent
 from studio.visits.selectors import Hand
 
-EXAMPLES: Final = {"to_level": "8.5", "minutes": "20", "vol": "20", "parts": "2", "plain_grams": "30"}
+EXAMPLES: Final = {"to_level": "8.5", "minutes": "20", "vol": "20", "parts": "2"}
+PLAIN_EXAMPLES: Final = {"plain_grams": "30", "vol": "20", "minutes": "5"}
 
 
 def _of(sent: Sent) -> InHand:
@@ -33,8 +35,18 @@ def _set(sent: Sent) -> Hand:
         for name, example in EXAMPLES.items()
         if sent.text(name).strip()
     }
-    product = sent.text("product") if "product" in sent.form else None
-    return set_coat(sent.person, **_of(sent), **given, product=product)
+    return set_coat(sent.person, **sent.hand, **given)
+
+
+def _name(sent: Sent) -> Hand:
+    """What a coat is that nothing is mixed for; an empty field says nothing of it, or as usual."""
+
+    def number(name: str) -> Decimal | None:
+        typed = sent.text(name).strip()
+        return typed_number(typed, name, example=PLAIN_EXAMPLES[name]) if typed else None
+
+    numbers = {name: number(name) for name in PLAIN_EXAMPLES}
+    return name_plain(sent.person, **_of(sent), product=sent.text("product"), **numbers)
 
 
 WAYS: Final[dict[str, Callable[[Sent], Hand]]] = {
@@ -45,6 +57,7 @@ WAYS: Final[dict[str, Callable[[Sent], Hand]]] = {
     "copy": lambda sent: copy_coat(sent.person, **sent.hand, to_zone_id=whole_number(sent.text("to_zone"), "zone")),
     "level": _set,
     "set": _set,
+    "name": _name,
 }
 
 
@@ -56,9 +69,9 @@ def change_coats(request: HttpRequest, visit_id: int) -> HttpResponse:
         way = WAYS.get(sent.text("way"))
         if way is None:
             raise Refusal("purpose_unknown", "purpose")
-        left, named = way(sent), sent.hand["coat_id"]
-        stays = named is not None and Coat.objects.filter(pk=named, removed=False).exists()
-        return Hand(zone_id=left.zone_id, coat_id=named) if sent.text("of_coat") and named and stays else left
+        left, own = way(sent), sent.hand["coat_id"]
+        is_of_another = own is not None and own != _of(sent)["coat_id"]
+        return Hand(zone_id=left.zone_id, coat_id=own) if is_of_another and own else left
 
     panel = "" if request.POST.get("way") in ("add", "copy", "level") else "coats"
     return act(request, visit_id, change, panel=panel, zones_change=True)

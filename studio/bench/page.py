@@ -208,7 +208,7 @@ def bench_page(
         labels=tress_labels(bench, seen),
         rail=rail_rows_of(bench, sent.get("shade", "")),
         layers=layers_of(bench),
-        coats=coat_steps(bench, seen),
+        coats=coat_steps(bench, seen, typed),
         bare_hex=bare_hex(bench),
         middle=_middle(bench, seen, sight, wander, typed),
         depth=DepthMarks(

@@ -16,7 +16,7 @@ PANELS: Final = ("answers", "adjust", "warmth", "photo", "zones", "coats")
 PANEL_FIELDS: Final = {
     "photo": ("photo",),
     "zones": ("name", "part", "blend", "zone"),
-    "coats": ("purpose", "to_level", "minutes", "vol", "parts", "zone"),
+    "coats": ("purpose", "to_level", "minutes", "vol", "parts", "zone", "plain_grams", "product"),
 }
 LIFT_PANELS: Final = ("zones", "coats")  # what lightener has: nothing of it aims
 
@@ -30,6 +30,11 @@ class Panel:
     mending: Mending | None = None
     ways: tuple[WarmthWay, ...] = ()
     photo: Photo | None = None
+
+    @property
+    def fields(self) -> tuple[str, ...]:
+        """Fields whose refusals are told on it."""
+        return PANEL_FIELDS.get(self.name, ())
 
 
 def panel_of(person: Person, bench: Bench, name: str, limits: Limits) -> Panel:
@@ -55,5 +60,5 @@ def panel_of(person: Person, bench: Bench, name: str, limits: Limits) -> Panel:
 def place_of_refusal(refusal: Refusal, over: Panel, *, steering: bool) -> str:
     """Beside which field a refusal is told; over the bowl when that field is not on the screen."""
     aiming = () if steering else ("aim", *(name for name, _ in AIM_FIELDS))
-    placed = {"grams", "total_grams", *aiming, *PANEL_FIELDS.get(over.name, ())}
+    placed = {"grams", "total_grams", *aiming, *over.fields}
     return refusal.field if refusal.field in placed else "bench"

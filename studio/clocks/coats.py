@@ -7,6 +7,7 @@ from typing import Final
 
 from engine.dye.kind import Kind
 from engine.service.lift import USUAL_VOL, clock_minutes
+from engine.service.purposes import PLAIN
 from engine.service.timing import CLOCK_OF_DYE, TIMINGS, ClockKind, most_min
 from engine.service.work import Work, WorkKind
 from studio.accounts.models import Person
@@ -29,7 +30,7 @@ KIND_OF_PURPOSE: Final[Mapping[str, ClockKind]] = {
     CoatRow.Purpose.REMOVE: ClockKind.REMOVER,
     CoatRow.Purpose.EQUALISE: ClockKind.EQUALISER,
 }
-PLAIN_KINDS: Final = frozenset({ClockKind.SEAL, ClockKind.REMOVER, ClockKind.EQUALISER})
+PLAIN_KINDS: Final = frozenset(KIND_OF_PURPOSE[purpose] for purpose in PLAIN)
 LIFT_LEAST: Final = Decimal(1)  # of a level, where nobody has said how far
 LEVEL_MOST: Final = Decimal(11)
 # Strength of the developer where the kind of a clock is not that of the bowl: what is usual for it.
@@ -184,19 +185,19 @@ def start_coat(
     asked: Asked, head: Head, zone: Zone, start: Start, *, beneath: frozenset[WorkKind] = frozenset()
 ) -> GateCoat:
     """The coat that a start puts on a zone. beneath: what is on it already."""
+    served = coat_for(head, zone, start.kind)
     how = How(
         heat=start.heat,
         in_metal=start.in_metal,
         unguarded=start.unguarded,
         beneath=beneath,
         minutes=float(start.planned_min),
-        pack_most_min=clock_most_min(start.kind, coat_for(head, zone, start.kind)),
+        pack_most_min=clock_most_min(start.kind, served),
     )
     opened, reading = head.opened, head.opened.by_zone.get(zone.pk)
     if start.kind is ClockKind.LIGHTENER:
         to_level, vol = start.to_level or planned_level(head, zone), start.vol or planned_vol(head, zone)
         return lift_coat(asked, zone, opened.by_zone, opened.zones, to_level=float(to_level), vol=float(vol), how=how)
-    served = coat_for(head, zone, start.kind)
     if served is None and start.kind is ClockKind.FILL:
         served = coat_for(head, zone, usual_clock(head, zone))
     if start.kind in PLAIN_KINDS or (start.kind is ClockKind.MASK and served is None):

@@ -55,12 +55,10 @@ class HandRoute:
 def hand_route(bench: Bench, asked: Asked, sent: Mapping[str, str], chosen: ChosenRoute | None) -> HandRoute:
     """The way by hand that a request asks for, else the one that was chosen, by the coats that it has put on."""
     fields = {name: sent.get(name, "").strip() for name in FIELDS}
-    is_tried = any(fields.values())
-    if not is_tried:
-        if chosen is None or chosen.kind != ChosenRoute.Kind.BY_HAND:
-            return HandRoute()
-        fields = _as_chosen(bench)
-    as_typed = HandRoute(lift_to=fields["lift_to"], vol=fields["vol"], fill=bool(fields["fill"]), is_tried=is_tried)
+    if not any(fields.values()):
+        is_chosen = chosen is not None and chosen.kind == ChosenRoute.Kind.BY_HAND
+        return _still_to_come(bench, asked) if is_chosen else HandRoute()
+    as_typed = HandRoute(lift_to=fields["lift_to"], vol=fields["vol"], fill=bool(fields["fill"]), is_tried=True)
     try:
         return replace(as_typed, route=hand_route_of(bench, asked, wanted_of(fields)))
     except Refusal as refusal:
@@ -84,11 +82,17 @@ def wanted_of(fields: Mapping[str, str]) -> ByHand:
     return wanted
 
 
-def _as_chosen(bench: Bench) -> dict[str, str]:
-    rows = [row for row in bench.zone_rows if not row.is_plain]
-    lift = next((row for row in rows if row.lifts), None)
-    return {
-        "lift_to": f"{float(lift.to_level):g}" if lift and lift.to_level is not None else "",
-        "vol": f"{float(lift.bowl.vol):g}" if lift and lift.bowl else "",
-        "fill": "1" if any(row.purpose == Coat.Purpose.FILL for row in rows) else "",
-    }
+def _still_to_come(bench: Bench, asked: Asked) -> HandRoute:
+    """What of a chosen way is not on the hair yet; where that can't be walked any more, the colour alone."""
+    rows = [row for row in bench.zone_rows if not row.begun]
+    lift = next((row for row in rows if row.lifts and row.to_level is not None), None)
+    to_level = float(lift.to_level) if lift and lift.to_level is not None else None
+    vol = float(lift.bowl.vol) if lift and lift.bowl else None
+    wanted = ByHand(lift_to=to_level, vol=vol, fill=any(row.purpose == Coat.Purpose.FILL for row in rows))
+    try:
+        route = hand_route_of(bench, asked, wanted)
+    except BadInput:
+        wanted = ByHand()
+        route = hand_route_of(bench, asked, wanted)
+    typed = ["" if number is None else f"{number:g}" for number in (wanted.lift_to, wanted.vol)]
+    return HandRoute(lift_to=typed[0], vol=typed[1], fill=wanted.fill, route=route)

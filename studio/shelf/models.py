@@ -6,11 +6,11 @@ from django.core.validators import MaxValueValidator, MinValueValidator
 from django.db import models
 
 from engine.dye.kind import Kind
+from engine.service.purposes import LIGHTENER as LIGHTENER
 from engine.service.work import TEST_LASTS_DAYS
 from studio.accounts.models import Studio, StudioScope
 
 TEST_LASTS_MOST_DAYS: Final = 730
-LIGHTENER: Final = "lightener"  # no dye: powder or clay, whose shades have no colour of their own
 
 
 class ShadeLine(models.Model):

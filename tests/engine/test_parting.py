@@ -71,6 +71,9 @@ class Parting(unittest.TestCase):
         self.assertEqual(with_part(["roots", "ends"], "whole"), ("whole",))
         self.assertEqual(with_part(["ends", "roots"], "mids"), ("roots", "mids", "ends"))
         self.assertEqual(with_part(["whole"], "frame"), ("whole", "frame"))
+        self.assertEqual(with_part(["left", "right", "nape"], "roots"), ("roots", "ends", "nape"))
+        self.assertEqual(with_part(["roots", "ends", "left"], "right"), ("left", "right"))
+        self.assertEqual(with_part(["whole"], "left"), ("whole", "left"))
         self.assertEqual(parted_as("halves", ["whole", "nape"]), ("nape", "left", "right"))
         self.assertEqual(parted_as("two", ["left", "right", "frame"]), ("roots", "ends", "frame"))
         for wrong in (lambda: with_part(["whole"], "fringe"), lambda: in_order(["x"]), lambda: parted_as("five", [])):

@@ -47,6 +47,14 @@ class ByHand(RouteCase):
         self.assertContains(page, 'value="7.5"')
         self.assertContains(page, "Chosen")
 
+    def test_once_its_lift_is_off_what_is_left_of_it_is_the_colour(self) -> None:
+        self.choose_hand(lift_to="7.5", vol="15")
+        Coat.objects.filter(purpose="lift").update(begun=True, worked_min=20)
+        self.read(7.5, family="lightened", after_lift="1", after_coats="1")
+        page = self.route().context["page"]
+        self.assertIsNone(page.hand.wrong)
+        self.assertEqual([step.kind.value for step in page.hand.route.steps], ["deposit"])
+
     def test_a_fill_after_a_lift_fills_the_lifted_hair(self) -> None:
         self.aim(32, 34, 20)
         self.assertEqual(self.choose_hand(lift_to="8", fill="1").status_code, 200)

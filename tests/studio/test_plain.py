@@ -26,7 +26,7 @@ class Plain(CoatCase):
         return Coat.objects.get(zone=self.zone, purpose=purpose, removed=False)
 
     def say(self, purpose: str, status: int = 200, **fields: str) -> str:
-        answer = self.send("coats", way="set", coat_id=self.coat(purpose).pk, **fields)
+        answer = self.send("coats", way="name", of_coat=self.coat(purpose).pk, coat_id=self.coat("colour").pk, **fields)
         self.assertEqual(answer.status_code, status, answer.content[:300])
         return answer.content.decode()
 
@@ -51,8 +51,11 @@ class Plain(CoatCase):
         ):
             self.assertIn(said, self.say("remove", status=422, **fields))
         self.assertEqual((self.coat("remove").product, self.coat("remove").grams), ("", None))
+        page = self.say("remove", status=422, product="Ebb rinse", plain_grams="much")
+        self.assertIn('value="Ebb rinse"', page)
+        self.assertRegex(page, r'(?s)data-coats>.*role="alert">Grams needs a number')
         colour = self.coat("colour")
-        answer = self.send("coats", way="set", coat_id=colour.pk, product="Ebb")
+        answer = self.send("coats", way="name", of_coat=colour.pk, coat_id=colour.pk, product="Ebb")
         self.assertContains(answer, "weighed on Pour", status_code=422)
 
     def test_the_clock_opens_on_each_with_its_minutes(self) -> None:
@@ -81,6 +84,8 @@ class Plain(CoatCase):
         without = codes()
         self.say("remove", vol="20")
         self.assertTrue(codes() - without)
+        self.say("remove", vol="")  # emptied: there is none in it
+        self.assertEqual(codes(), without)
 
     def test_a_fill_without_developer_may_stay_on_for_fifty_minutes(self) -> None:
         self.add("fill")

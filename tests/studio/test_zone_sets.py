@@ -53,6 +53,12 @@ class ZoneSets(ZoneCase):
         self.set("roots", switch="mids")
         self.assertEqual(self.zone("mids").readings.first().level, 6)
 
+    def test_lengths_keep_their_name_where_ends_stand_beside_them(self) -> None:
+        self.set(parting="two")
+        self.send("zones", way="add", zone=self.zone("lengths").pk, part="ends", name="ends")
+        self.set("roots", switch="mids")
+        self.assertEqual(sorted(self.names()), ["ends", "lengths", "mids", "roots"])
+
     def test_a_part_is_switched_off_again_and_one_zone_stays(self) -> None:
         self.set(switch="nape")
         self.set("nape", switch="nape")

@@ -63,10 +63,12 @@ def change_for_read(*, person: Person, zone: Zone, **_: object) -> None:
     """Work the zone's colour as its card says, from its first reading on."""
     visit = zone.visit
     tweak = acting_tweaks(person, visit.client_id, visit).get(zone.name)
+    if tweak is None:
+        return
     coat = Coat.objects.filter(zone=zone, removed=False, bowl__isnull=False).select_related("bowl__worktop").last()
     formulas = Formula.objects.visible_to(person).filter(client=visit.client_id, zone_name=zone.name)
     formula = formulas.exclude(purpose=Coat.Purpose.LIFT).select_related("line").order_by("-saved_at", "pk").first()
-    if tweak is None or coat is None or coat.bowl is None or formula is None:
+    if coat is None or coat.bowl is None or formula is None:
         return
     change = otherwise(formula, tweak)
     is_own = coat.bowl.coats.filter(removed=False).count() == 1 and bool(coat.bowl.parts)

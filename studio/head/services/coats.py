@@ -13,13 +13,12 @@ from engine.errors import BadInput
 from engine.service.purposes import MIXED_FROM, PLAIN, check_order, usual_place
 from engine.service.schedule.work import Purpose
 from studio.accounts.models import Person
-from studio.head.models import COATS_MOST, PARTS_MOST, PRODUCT_LONGEST, Bowl, Coat
+from studio.head.models import COATS_MOST, PARTS_MOST, Bowl, Coat
 from studio.head.services.changing import LockedCoat, locked_coat, remember
 from studio.head.state import refill, set_target
 from studio.shelf.models import ShadeLine
 from studio.ui.numbers import within
 from studio.ui.refusal import Refusal
-from studio.ui.texts import one_line
 from studio.visits.models import Zone
 from studio.visits.selectors import Hand
 
@@ -27,7 +26,6 @@ MINUTES_LIMITS: Final = (0.5, 240)
 LEVELS: Final = (1, 11)
 LIFT_BY: Final = Decimal(2)  # levels that a lift is set to until another end is chosen; the founders'
 LIFT_MOST: Final = Decimal(10)
-GRAMS_LIMITS: Final = (0.1, 1000)
 DEVELOPER_LIMITS_VOL: Final = (0, 40)  # what is sold for hair; the pack decides
 
 
@@ -87,7 +85,7 @@ def move_coat(person: Person, *, zone_id: int, coat_id: int | None = None, versi
     _check_order(standing)
     _renumber(standing)
     remember(person, held.worktop, f"{coat.get_purpose_display()} moved on {coat.zone.name}")
-    return Hand(zone_id=zone_id, coat_id=_in_hand(held))
+    return Hand(zone_id=zone_id, coat_id=in_hand_after(held))
 
 
 @transaction.atomic
@@ -121,13 +119,11 @@ def set_coat(
     apply_min: Decimal | None = None,
     vol: Decimal | None = None,
     parts: Decimal | None = None,
-    product: str | None = None,
-    plain_grams: Decimal | None = None,
 ) -> Hand:
     """Say how a coat is worked: where its lift ends, its minutes on the hair and of the hands, its developer; what is
-    given. product, plain_grams: of a coat that nothing is mixed for, as is `vol` then, 0 for none.
+    given.
 
-    Raises Refusal out_of_range with the field, coat_begun, not_a_lift, not_plain; Stale; Bowl.DoesNotExist.
+    Raises Refusal out_of_range with the field, coat_begun, not_a_lift; Stale; Bowl.DoesNotExist.
     """
     for number, name, limits, unit in (
         (to_level, "to_level", LEVELS, ""),
@@ -135,7 +131,6 @@ def set_coat(
         (apply_min, "apply_min", (0, MINUTES_LIMITS[1]), " min"),
         (vol, "vol", DEVELOPER_LIMITS_VOL, " vol"),
         (parts, "parts", (0, PARTS_MOST), ""),
-        (plain_grams, "plain_grams", GRAMS_LIMITS, " g"),
     ):
         if number is not None:
             within(number, name, limits[0], limits[1], unit)
@@ -148,22 +143,16 @@ def set_coat(
         raise Refusal("coat_begun")
     if to_level is not None and not coat.lifts:
         raise Refusal("not_a_lift", "to_level")
-    if not coat.is_plain and (product, plain_grams) != (None, None):
-        raise Refusal("not_plain", "product")
     coat.to_level = coat.to_level if to_level is None else round(to_level, 2)
     coat.minutes = coat.minutes if minutes is None else round(minutes, 1)
     coat.apply_min = coat.apply_min if apply_min is None else round(apply_min, 1)
-    if coat.is_plain:
-        coat.product = coat.product if product is None else one_line(product, PRODUCT_LONGEST)
-        coat.grams = coat.grams if plain_grams is None else round(plain_grams, 1)
-        coat.own_vol = coat.own_vol if vol is None else round(vol, 1) or None
-    coat.save(update_fields=["to_level", "minutes", "apply_min", "product", "grams", "own_vol"])
+    coat.save(update_fields=["to_level", "minutes", "apply_min"])
     if coat.bowl is not None:
         coat.bowl.own_vol = coat.bowl.own_vol if vol is None else round(vol, 1)
         coat.bowl.own_parts = coat.bowl.own_parts if parts is None else round(parts, 1)
         coat.bowl.save(update_fields=["own_vol", "own_parts"])
     remember(person, held.worktop, f"how {coat.get_purpose_display()} is worked")
-    return Hand(zone_id=zone_id, coat_id=_in_hand(held))
+    return Hand(zone_id=zone_id, coat_id=in_hand_after(held))
 
 
 @dataclass(frozen=True, kw_only=True, eq=False)
@@ -292,8 +281,8 @@ def _check_order(standing: list[Coat]) -> None:
         raise Refusal("lift_over_colour", "purpose") from None
 
 
-def _in_hand(held: LockedCoat) -> int:
-    """The coat that is in hand after a change of one: itself, or of one that nothing is mixed for the zone's last."""
+def in_hand_after(held: LockedCoat) -> int:
+    """The row of the coat in hand after a change of one: itself, or the zone's last where nothing is mixed for it."""
     mixed = [coat for coat in held.standing if coat.bowl_id is not None]
     return mixed[-1].pk if held.coat.is_plain else held.coat.pk
 

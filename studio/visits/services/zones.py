@@ -53,8 +53,9 @@ def set_zones(person: Person, *, zone_id: int, parts: Sequence[str]) -> Zone:
             source = next((zone for zone in standing if zone.part == origin), like)
             made.append(_made(person, left, source, part, called(part, wanted) or "", same_hair=origin is not None))
             left.append(made[-1].zone)
-    if called("ends", wanted) is None:  # mids are told from them now
-        Zone.objects.filter(pk__in=[zone.pk for zone in left if zone.name == LENGTHS]).update(name=Zone.Part.ENDS.label)
+    ends = Zone.Part.ENDS.label
+    if called("ends", wanted) is None and all(zone.name != ends for zone in left):  # mids are told from them now
+        Zone.objects.filter(pk__in=[zone.pk for zone in left if zone.name == LENGTHS]).update(name=ends)
     if made or gone:
         words = "zones: " + ", ".join(Zone.Part(part).label for part in wanted)
         _settle(person, ZonesSet(visit_id=like.visit_id, made=tuple(made), gone=gone, words=words))
