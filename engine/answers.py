@@ -53,6 +53,7 @@ def canvas_object(canvas: Canvas) -> JsonObject:
         "lean": round(canvas.lean, 4),
         "porosity": canvas.porosity,
         "grey": canvas.grey,
+        "yellowing": canvas.yellowing,
         "family": canvas.family.value,
         "old": [{"shade": layer.shade.name, "k_s": round(layer.k_s, 4)} for layer in canvas.old],
     }

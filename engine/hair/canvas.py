@@ -19,10 +19,12 @@ RANGES: Final[Mapping[str, tuple[float, float]]] = MappingProxyType(
         "lean": (0.0, 10.0),
         "porosity": (0.5, 1.6),
         "grey": (0.0, 1.0),
+        "yellowing": (0.0, 1.0),
     }
 )
 OLD_K_S_LIMIT: Final = 20.0
 WHITE_HAIR: Final = 2.2  # keratin of hair that grew white, over that of hair lightened to clean white: L* 81.5
+YELLOWED_LEVEL: Final = 9.5  # white hair that has yellowed fully, as yellow as lightened hair: chosen by the founders
 
 
 class Absorber(Protocol):
@@ -58,8 +60,9 @@ class Canvas:
 
     level: 1 (black) to 10 (palest yellow), 11 = clean white. warmth: -2 (ashy) to 2 (brassy).
     lean: 0 (yellow) to 10 (orange-red). porosity: 0.5 (resistant) to 1.6 (overworked).
-    grey: area share 0-1 of white fibres. old: earlier colour still on the hair. family: what the pigment is;
-    in natural hair, lean is the share of red pigment in tenths, and warmth has no part.
+    grey: area share 0-1 of white fibres. yellowing: 0-1, what sun, smoke and minerals have left on those. old: earlier
+    colour still on the hair. family: what the pigment is; in natural hair, lean is the share of red pigment in tenths,
+    and warmth has no part.
     """
 
     level: float
@@ -67,6 +70,7 @@ class Canvas:
     lean: float = 0.0
     porosity: float = 1.0
     grey: float = 0.0
+    yellowing: float = 0.0
     old: tuple[OldColour, ...] = field(default=())
     family: Family = Family.LIGHTENED
 
@@ -136,7 +140,8 @@ def coloured(bare: FloatArray, pigment: FloatArray, base: FloatArray, added: Flo
 def fibres_of(canvas: Canvas) -> Fibres:
     """The fibres of a canvas: pigmented ones, and with grey also white ones with the same old colour."""
     left = pigment(canvas.family, canvas.level, canvas.warmth, canvas.lean)
-    white = (WHITE_HAIR * keratin(), 0 * left, canvas.grey)
+    yellow = canvas.yellowing * pigment(Family.LIGHTENED, YELLOWED_LEVEL, 0.0, 0.0)
+    white = (WHITE_HAIR * keratin() + yellow, 0 * left, canvas.grey)
     kinds = [each for each in ((keratin(), left, 1 - canvas.grey), white) if each[-1] > 0]
     clean, pigments, shares = zip(*kinds, strict=True)
     old: FloatArray = sum((layer.k_s * layer.shade.tone for layer in canvas.old), np.zeros_like(left))

@@ -1,6 +1,6 @@
 """The undertone ladder: what warmth lightening leaves at each level, by the studio's school or its own eyes."""
 
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 from enum import StrEnum
 from functools import cache
 from itertools import pairwise
@@ -79,13 +79,6 @@ class Ladder:
         within("canvas.level", level, *RANGES["level"])
         warmth, lean = self.undertone_at(level)
         return Canvas(level=level, warmth=warmth, lean=lean, porosity=porosity, grey=grey)
-
-    def moved(self, canvas: Canvas, level: float) -> Canvas:
-        """A canvas at another level, its undertone moved as far as this ladder's is. Raises OutOfRange, WrongType."""
-        there, here = self.undertone_at(level), self.undertone_at(canvas.level)
-        warmth = float(np.clip(canvas.warmth + there[0] - here[0], *RANGES["warmth"]))
-        lean = float(np.clip(canvas.lean + there[1] - here[1], *RANGES["lean"]))
-        return replace(canvas, level=level, warmth=warmth, lean=lean)
 
 
 @cache

@@ -29,7 +29,7 @@ from studio.visits.services.read_hair import read_hair
 from studio.visits.services.start_visit import start_visit
 
 SCENARIO = Path(__file__).with_name("lantern_street.toml")
-HAIR_START = {"level": 9, "warmth": 0, "lean": 0, "porosity": 1, "grey": 0}
+HAIR_START = {"level": 9, "warmth": 0, "lean": 0, "porosity": 1, "grey": 0, "yellowing": 0}
 
 
 @transaction.atomic

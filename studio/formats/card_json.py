@@ -1,6 +1,7 @@
 """A client's card as JSON, written by its schema."""
 
 import json
+from collections.abc import Mapping
 from functools import cache
 from pathlib import Path
 from typing import Any, Final
@@ -42,20 +43,28 @@ def card_document(person: Person, client_id: int, *, only: int | None = None) ->
 
 
 def _laid_shades(person: Person, formulas: list[KeptFormula]) -> dict[int, Shade]:
-    """The shades that coats had left on the hair, by row. One query, none if there are none."""
-    wanted = {int(layer["shade"]) for kept in formulas for layer in kept.formula.laid}
+    """The shades that coats, and visits before, had left on the hair, by row. One query, none if there are none."""
+    wanted = {int(layer["shade"]) for kept in formulas for layer in _layers(kept.formula)}
     if not wanted:
         return {}
     found = Shade.objects.filter(line__studio=person.studio, pk__in=wanted).select_related("line")
     return {shade.pk: shade for shade in found}
 
 
+def _layers(formula: Formula) -> list[Mapping[str, Any]]:
+    """What lay on the hair of this studio's shades, beneath the formula."""
+    old = formula.old_shade if formula.old_shade.isdecimal() and formula.old_k_s else ""
+    return [*([{"shade": old, "k_s": formula.old_k_s}] if old else []), *formula.laid]
+
+
 def _formula(kept: KeptFormula, shades: dict[int, Shade]) -> dict[str, Any]:
     formula = kept.formula
     hair: dict[str, Any] = {name: float(getattr(formula, name)) for name in HAIR}
     hair |= {"family": formula.family, "old_shade": formula.old_shade}
-    if formula.laid:
-        laid = [(shades[int(each["shade"])], each["k_s"]) for each in formula.laid if int(each["shade"]) in shades]
+    if formula.old_shade.isdecimal():  # a row of this studio says nothing elsewhere: it goes along by its name
+        hair |= {"old_shade": "", "old_k_s": 0.0}
+    if layers := _layers(formula):
+        laid = [(shades[int(each["shade"])], each["k_s"]) for each in layers if int(each["shade"]) in shades]
         hair["laid"] = [{"line": shade.line.name, "shade": shade.name, "k_s": float(k_s)} for shade, k_s in laid]
     document: dict[str, Any] = {
         "saved_at": formula.saved_at.isoformat(),

@@ -8,7 +8,7 @@ from typing import Any, Final
 
 from engine.colorimetry.lights import Light
 
-HAIR: Final = ("level", "warmth", "lean", "porosity", "grey", "old_k_s")
+HAIR: Final = ("level", "warmth", "lean", "porosity", "grey", "yellowing", "old_k_s")
 MOMENTS: Final = ("mixed_at", "applied_at", "rinsed_at")
 # Of the coat and of its hair, where they are known.
 WHERE_KNOWN: Final = ("strand_share", "from_cm", "to_cm", "to_level", "developer_vol", "developer_parts")
@@ -112,6 +112,12 @@ class Entry:
         return self.coat, self.line, frozenset((pour.shade, pour.grams) for pour in self.pours)
 
 
+def _old_shade(hair: Mapping[str, Any]) -> str:
+    """The old colour by name: a number is a row of another studio's shelf, and says nothing here."""
+    name = str(hair.get("old_shade", ""))
+    return "" if name.isdecimal() else name
+
+
 def entry_of(row: Row) -> Entry:
     """A row's formula. Raises ValueError, in words, for what no schema can see."""
     formula = row.formula
@@ -135,7 +141,7 @@ def entry_of(row: Row) -> Entry:
         wanted_g=_decimal(formula["wanted_g"]),
         hair={name: _decimal(hair.get(name, 0)) for name in HAIR},
         family=hair["family"],
-        old_shade=hair.get("old_shade", ""),
+        old_shade=_old_shade(hair),
         laid=tuple(
             EntryLayer(line=layer["line"], shade=layer["shade"], k_s=_decimal(layer["k_s"]))
             for layer in hair.get("laid", [])

@@ -26,6 +26,7 @@ COLUMNS: Final = (
     "lean",
     "porosity",
     "grey",
+    "yellowing",
     "family",
     "forecast_l",
     "forecast_a",
@@ -100,7 +101,10 @@ def _cells(formula: Formula) -> list[str]:
         f"{float(formula.wanted_g):g}",
         f"{float(formula.developer_g):g}",
         str(formula.batches),
-        *(f"{float(getattr(formula, name)):g}" for name in ("level", "warmth", "lean", "porosity", "grey")),
+        *(
+            f"{float(getattr(formula, name)):g}"
+            for name in ("level", "warmth", "lean", "porosity", "grey", "yellowing")
+        ),
         formula.family,
         *(f"{part}" for part in (formula.forecast_l, formula.forecast_a, formula.forecast_b)),
         *("" if part is None else f"{part}" for part in target),

@@ -26,7 +26,7 @@ LIMITS: Final = {
     "developer_vol": (0, 100),
     "developer_parts": (0, 10),
 }
-_HAIR_START: Final = {"level": "", "warmth": "0", "lean": "0", "porosity": "1", "grey": "0"}
+_HAIR_START: Final = {"level": "", "warmth": "0", "lean": "0", "porosity": "1", "grey": "0", "yellowing": "0"}
 BREAKS: Final = re.compile("[\x00-\x1f\x7f\x85\u2028\u2029]")
 Cell = Callable[..., str]
 

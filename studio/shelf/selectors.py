@@ -46,6 +46,13 @@ def colour_lines(person: Person) -> QuerySet[ShadeLine]:
     return ShadeLine.objects.visible_to(person).exclude(kind=LIGHTENER)
 
 
+def coloured_shades(studio_id: int) -> list[tuple[int, str, str]]:
+    """Every shade of a studio that colours: its row, its name, and its line's, in shelf order. One query."""
+    shades = Shade.objects.filter(line__studio_id=studio_id, bands__isnull=False).exclude(line__kind=LIGHTENER)
+    found = shades.order_by("line__position", "line_id", "position", "pk").distinct()
+    return list(found.values_list("pk", "name", "line__name"))
+
+
 def dyes_by_id(ids: set[int]) -> dict[int, dye.Shade]:
     """The engine's shades of rows of the shelf, by their ids; those that are gone are left out. One query."""
     found = Shade.objects.filter(pk__in=ids).select_related("line")

@@ -4,6 +4,7 @@ from copy import copy
 from decimal import Decimal
 from functools import lru_cache
 
+from engine.dye.shade import Shade
 from engine.dye.shelf import demo_shelf
 from engine.hair.canvas import RANGES, Canvas, OldColour, lightened
 from engine.hair.ladder import School, school_ladder
@@ -15,32 +16,35 @@ from studio.visits.models import HairFields, Reading
 
 def canvas_of(hair: HairFields) -> Canvas:
     """The engine's canvas of a reading, or of what a formula remembers. A query where coats were laid on it."""
-    numbers = tuple(map(float, (hair.level, hair.warmth, hair.lean, hair.porosity, hair.grey)))
-    return _canvas_once(numbers, hair.family, hair.old_shade, float(hair.old_k_s), _laid(hair))
+    numbers = tuple(float(getattr(hair, name)) for name in RANGES)
+    return _canvas_once(numbers, hair.family, _old(hair), _laid(hair))
 
 
 @lru_cache(maxsize=1024)
 def _canvas_once(
-    numbers: tuple[float, ...], family: str, old_shade: str, old_k_s: float, laid: tuple[OldColour, ...]
+    numbers: tuple[float, ...], family: str, old: tuple[OldColour, ...], laid: tuple[OldColour, ...]
 ) -> Canvas:
-    """A page asks for the same hair many times. numbers: level, warmth, lean, porosity, grey."""
-    level, warmth, lean, porosity, grey = numbers
-    old = demo_shelf().get(old_shade)
-    layers = (OldColour(shade=old, k_s=old_k_s),) if old and old_k_s else ()
-    return Canvas(
-        level=level,
-        warmth=warmth,
-        lean=lean,
-        porosity=porosity,
-        grey=grey,
-        family=Family(family),
-        old=(*layers, *laid),
-    )
+    """A page asks for the same hair many times. numbers: in the order of `RANGES`."""
+    return Canvas(**dict(zip(RANGES, numbers, strict=True)), family=Family(family), old=(*old, *laid))
+
+
+def old_dye(old_shade: str) -> Shade | None:
+    """The engine's shade of an old colour: of its own shelf by name, or a row of a studio's shelf by number. None when
+    there is none, or it has left the shelf. A query for a row."""
+    if old_shade.isdecimal():
+        return dyes_by_id({int(old_shade)}).get(int(old_shade))
+    return demo_shelf().get(old_shade)
+
+
+def _old(hair: HairFields) -> tuple[OldColour, ...]:
+    """The old colour as one layer, if there is one."""
+    dye = old_dye(hair.old_shade) if hair.old_k_s else None
+    return (OldColour(shade=dye, k_s=float(hair.old_k_s)),) if dye else ()
 
 
 def hair_fields(canvas: Canvas, hair: HairFields) -> dict[str, object]:
     """The fields of a canvas that coats have made of a hair: its numbers, its old colour, and what is laid on it."""
-    old = demo_shelf().get(hair.old_shade)
+    old = old_dye(hair.old_shade)
     left = next((layer.k_s for layer in canvas.old[:1] if hair.old_k_s and layer.shade == old), 0.0)
     numbers = {name: Decimal(str(getattr(canvas, name))) for name in RANGES}
     known = 1 if left else 0
@@ -64,7 +68,7 @@ def lifted_hair(reading: Reading) -> Reading:
 
 def laid_by(canvas: Canvas, hair: HairFields) -> list[dict[str, object]]:
     """What coats have left on a canvas beyond what its reading says, to be kept with the next reading."""
-    known = 1 if demo_shelf().get(hair.old_shade) and hair.old_k_s else 0
+    known = len(_old(hair))
     return [{"shade": int(layer.shade.name), "k_s": round(layer.k_s, 5)} for layer in canvas.old[known:]]
 
 
@@ -78,10 +82,12 @@ def _laid(hair: HairFields) -> tuple[OldColour, ...]:
     )
 
 
-def moved_undertone(person: Person, before: HairFields, level: Decimal, *, but: frozenset[str]) -> dict[str, Decimal]:
-    """Warmth and lean of hair whose level was tapped on the ladder, as the studio's school expects them there.
+def lock_undertone(person: Person, before: HairFields, level: Decimal, *, but: frozenset[str]) -> dict[str, Decimal]:
+    """Warmth and lean of hair whose lock was tapped on the ladder: what that lock shows, in the studio's school.
 
-    but: what was read of itself, and stays.
+    but: what was read of itself, and stays. Natural hair keeps all: its locks show its own pigment.
     """
-    after = school_ladder(School(person.studio.school)).moved(canvas_of(before), float(level))
+    if before.family == Family.NATURAL:
+        return {}
+    after = school_ladder(School(person.studio.school)).canvas(float(level))
     return {name: round(Decimal(getattr(after, name)), 2) for name in ("warmth", "lean") if name not in but}

@@ -10,6 +10,7 @@ from engine.service.known import Scalp
 from engine.service.lift import Lay
 from studio.accounts.models import Person, StudioScope
 from studio.clients.models import Client
+from studio.shelf.models import Shade
 
 OLD_MOST = 3
 ZONES_MOST = 12  # of one head
@@ -125,7 +126,8 @@ class FamilyChoice(models.TextChoices):
 class HairFields(models.Model):
     """A canvas as numbers, shared by readings and by what a formula remembers of the hair.
 
-    old_shade, old_k_s: earlier colour still on the hair, and how strong it stands, K/S. laid: what coats of this visit
+    old_shade, old_k_s: earlier colour still on the hair, and how strong it stands, K/S: a colour of the engine's own
+    shelf by its name, or one of the studio's by its row. laid: what coats of this visit
     have left on it, each a row of the shelf with its K/S.
     """
 
@@ -134,8 +136,11 @@ class HairFields(models.Model):
     lean = models.DecimalField(max_digits=4, decimal_places=2, default=0)
     porosity = models.DecimalField(max_digits=4, decimal_places=2, default=1)
     grey = models.DecimalField(max_digits=4, decimal_places=2, default=0)
+    yellowing = models.DecimalField(max_digits=4, decimal_places=2, default=0)
     family = models.CharField(max_length=10, choices=FamilyChoice.choices, default=FamilyChoice.LIGHTENED)
-    old_shade = models.CharField(max_length=20, blank=True, help_text="a spectrum of the engine's demo shelf")
+    old_shade = models.CharField(
+        max_length=20, blank=True, help_text="a spectrum of the engine's demo shelf, or a row of the studio's"
+    )
     old_k_s = models.DecimalField(max_digits=4, decimal_places=2, default=0)
     laid = models.JSONField(default=list, blank=True)
 
@@ -147,6 +152,13 @@ class HairFields(models.Model):
             )
             for name, (low, high) in [*RANGES.items(), ("old_k_s", (0, OLD_MOST))]
         ]
+
+    @property
+    def old_name(self) -> str:
+        """What the old colour is called. A query where it is one of the studio's own."""
+        if not self.old_shade.isdecimal():
+            return self.old_shade
+        return Shade.objects.filter(pk=self.old_shade).values_list("name", flat=True).first() or "a colour"
 
 
 class Reading(HairFields):

@@ -10,6 +10,7 @@ from engine.hair.ladder import Ladder, School, school_ladder
 from engine.hair.residue import Family
 from engine.service.parting import PARTS, parted_as
 from studio.accounts.models import Studio
+from studio.shelf.selectors import coloured_shades
 from studio.ui.locks import Lock, bare_lock
 from studio.ui.refusal import Refusal
 from studio.ui.words import LABELS, refusal_words
@@ -25,16 +26,22 @@ if TYPE_CHECKING:
 WARMTHS: Final = ((-2.0, "ashy"), (-1.0, "cool"), (0.0, "even"), (1.0, "warm"), (2.0, "brassy"))
 LEANS: Final = ((0.0, "yellow"), (1.5, "golden"), (4.0, "orange"), (8.0, "red-orange"))
 POROSITIES: Final = (("0.6", "resistant"), ("1", "even"), ("1.3", "porous"), ("1.6", "overworked"))
-FAMILIES: Final = ((Family.LIGHTENED.value, "lightened"), (Family.NATURAL.value, "natural"))
+KINDS: Final = (("lightened", "lightened"), ("natural", "natural"), ("grey", "grey"), ("yellowed", "yellowed grey"))
+WHITES: Final = ((0.0, "none"), (0.2, "a fifth"), (0.4, "two fifths"), (0.7, "most"), (1.0, "all white"))
+YELLOWINGS: Final = ((0.0, "clean"), (0.5, "a little"), (1.0, "much"))
+REDS: Final = ((0.0, "none"), (2.0, "some"), (5.0, "auburn"), (8.0, "red"))
 OLD_AMOUNTS: Final = (("0", "none"), ("0.1", "trace"), ("0.3", "some"), ("0.8", "much"))
-OLD_SHADES: Final = [("", "no old colour"), *((name, name) for name in demo_shelf() if name != "clear")]
+OLD_FAMILIES: Final = tuple((name, name) for name in demo_shelf() if name != "clear")
 HINTS: Final[Mapping[str, str]] = {
     "level": "1 black to 11 clean white",
     "warmth": "-2 ashy to 2 brassy",
     "lean": "0 yellow to 10 orange-red",
     "porosity": "0.5 resistant to 1.6 overworked",
     "grey": "0 to 1, share of white hair",
+    "yellowing": "0 white to 1 yellowed",
 }
+# What has no part in hair of a family, and is not asked there.
+NOT_ASKED: Final = {Family.LIGHTENED: ("yellowing",), Family.NATURAL: ("warmth",)}
 
 
 PLACE_HINTS: Final[Mapping[str, str]] = {
@@ -95,8 +102,8 @@ class ReadPage:
     levels: list[Rung]
     ladders: list[LockLadder]
     porosities: list[tuple[str, str, bool]]
-    families: list[tuple[str, str, bool]]
-    old_shades: list[tuple[str, str]]
+    kinds: list[tuple[str, str, bool]]
+    old_shades: list[tuple[str, list[tuple[str, str]]]]
     old_shade: str
     old_amounts: list[tuple[str, str, bool]]
     after: int
@@ -117,7 +124,11 @@ class ReadPage:
     next_zone: Zone | None
     held_levels: tuple[int, ...] = tuple(range(2, 11))
     faults: tuple[tuple[str, str], ...] = READER_FAULTS
-    own_fields: tuple[str, ...] = ("", *RANGES)
+
+    @property
+    def own_fields(self) -> tuple[str, ...]:
+        """The fields that tell their own errors."""
+        return ("", *(name for name, *_ in self.fields))
 
 
 def read_page(
@@ -150,26 +161,19 @@ def read_page(
         now=bare_lock(canvas),
         level=numbers["level"],
         undertone=_shows(canvas, ladder) + (f", {100 * canvas.grey:.0f} % white" if canvas.grey else ""),
-        fields=[(name, LABELS[name], typed.get(name, numbers[name]), HINTS[name]) for name in RANGES],
+        fields=[
+            (name, LABELS[name], typed.get(name, numbers[name]), HINTS[name])
+            for name in RANGES
+            if name not in NOT_ASKED[canvas.family]
+        ],
         levels=[
             _rung("level", hair.level, _shows(hair, ladder), hair, chosen=hair.level == canvas.level)
-            for hair in [ladder.moved(canvas, float(step)) for step in range(1, 12)]
+            for hair in [_at_level(canvas, ladder, float(step)) for step in range(1, 12)]
         ],
-        ladders=[
-            LockLadder(
-                name=name,
-                label=LABELS[name],
-                title=f"{LABELS[name]} of what is left",
-                rungs=[
-                    _rung(name, number, words, _with(canvas, name, number), chosen=getattr(canvas, name) == number)
-                    for number, words in rungs
-                ],
-            )
-            for name, rungs in (("warmth", WARMTHS), ("lean", LEANS))
-        ],
+        ladders=_ladders(canvas),
         porosities=[(number, words, float(number) == canvas.porosity) for number, words in POROSITIES],
-        families=[(value, words, value == canvas.family.value) for value, words in FAMILIES],
-        old_shades=OLD_SHADES,
+        kinds=[(value, words, value == _kind(canvas)) for value, words in KINDS],
+        old_shades=_old_shades(opened.visit.client.studio_id),
         old_shade=typed.get("old_shade", old_shade),
         old_amounts=[(number, words, float(number) == old_k_s) for number, words in OLD_AMOUNTS],
         after=reading.number if reading else 0,
@@ -223,6 +227,50 @@ def _shows(canvas: Canvas, ladder: Ladder) -> str:
     if canvas.family is Family.NATURAL:
         return bare_lock(replace(canvas, old=(), grey=0.0)).words
     return ladder.undertone(canvas.level)
+
+
+def _at_level(canvas: Canvas, ladder: Ladder, level: float) -> Canvas:
+    """The lock of a level: what the studio's school shows there, or the hair's own pigment before it was lightened."""
+    if canvas.family is Family.NATURAL:
+        return replace(canvas, level=level)
+    return replace(ladder.canvas(level), porosity=canvas.porosity, grey=canvas.grey)
+
+
+def _kind(canvas: Canvas) -> str:
+    """Which kind of hair it is, of `KINDS`."""
+    if canvas.family is Family.LIGHTENED or not canvas.grey:
+        return canvas.family.value
+    return "yellowed" if canvas.yellowing else "grey"
+
+
+def _ladders(canvas: Canvas) -> list[LockLadder]:
+    """Locks for what a level leaves open: the warmth of lightened hair, the white and the red of natural hair."""
+    if canvas.family is Family.LIGHTENED:
+        asked = [("warmth", "Warmth of what is left", WARMTHS), ("lean", "Lean of what is left", LEANS)]
+    else:
+        asked = [("grey", "How much is white", WHITES), ("lean", "Red in its own pigment", REDS)]
+        if canvas.grey:
+            asked.insert(1, ("yellowing", "Its yellow", YELLOWINGS))
+    return [
+        LockLadder(
+            name=name,
+            label=LABELS[name],
+            title=title,
+            rungs=[
+                _rung(name, number, words, _with(canvas, name, number), chosen=getattr(canvas, name) == number)
+                for number, words in rungs
+            ],
+        )
+        for name, title, rungs in asked
+    ]
+
+
+def _old_shades(studio_id: int) -> list[tuple[str, list[tuple[str, str]]]]:
+    """What an old colour may be: a family, or one of the studio's own shades, line by line. One query."""
+    own: dict[str, list[tuple[str, str]]] = {}
+    for pk, name, line in coloured_shades(studio_id):
+        own.setdefault(line, []).append((str(pk), name))
+    return [("a family", list(OLD_FAMILIES)), *own.items()]
 
 
 def _with(canvas: Canvas, name: str, number: float) -> Canvas:

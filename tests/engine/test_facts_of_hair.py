@@ -3,6 +3,8 @@
 from dataclasses import replace
 from unittest import TestCase
 
+import numpy as np
+
 from engine.bowl.fade import faded_canvas
 from engine.bowl.mix import Bowl, Process
 from engine.bowl.predict import Forecast, predict
@@ -11,6 +13,7 @@ from engine.dye.kind import Kind
 from engine.dye.shade import Band, Shade
 from engine.dye.shelf import demo_shelf
 from engine.hair.canvas import Canvas, OldColour
+from engine.hair.reading import canvas_lab
 from engine.hair.residue import Family
 from tests.engine.made import CLEAN_WHITE, bowl, chroma, dyed, hue_gap, lightness
 
@@ -49,6 +52,33 @@ class Roots(TestCase):
         self.assertGreater(lightness(hollow), lightness(lengths) + 5)
         self.assertLess(lightness(grounded), lightness(hollow))
         self.assertLess(float(delta_e00(lengths.lab, grounded.lab)), float(delta_e00(lengths.lab, hollow.lab)))
+
+
+class YellowedWhite(TestCase):
+    """White hair yellows by sun, smoke and minerals; violet takes it back. Common practice, no published source."""
+
+    def setUp(self) -> None:
+        self.white, self.yellowed = (
+            Canvas(level=7, family=Family.NATURAL, grey=1.0, yellowing=share) for share in (0.0, 1.0)
+        )
+
+    def test_it_is_yellow_and_hardly_darker(self) -> None:
+        clean, yellow = canvas_lab(self.white), canvas_lab(self.yellowed)
+        self.assertGreater(yellow[2], clean[2] + 8)
+        self.assertLess(clean[0] - yellow[0], 10)
+
+    def test_violet_takes_the_yellow_out_and_it_takes_more_than_clean_white_bears(self) -> None:
+        grams = (0.0, 0.1, 0.2, 0.4, 0.7, 1.0, 1.5, 2.0)
+        left = {
+            hair: [chroma(dyed(hair, violet=each, clear=40)) for each in grams] for hair in (self.white, self.yellowed)
+        }
+        calmest = {hair: int(np.argmin(each)) for hair, each in left.items()}
+        self.assertLess(left[self.yellowed][calmest[self.yellowed]], 0.5 * left[self.yellowed][0])
+        self.assertGreater(calmest[self.yellowed], calmest[self.white])
+
+    def test_pigmented_hair_has_nothing_to_yellow(self) -> None:
+        dark = Canvas(level=4, family=Family.NATURAL)
+        self.assertEqual(*(tuple(canvas_lab(replace(dark, yellowing=share))) for share in (0.0, 1.0)))
 
 
 class Levels(TestCase):

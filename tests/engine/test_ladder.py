@@ -49,13 +49,6 @@ class Schools(TestCase):
             self.assertAlmostEqual(float(found), float(level_lightness(7.5)), places=6)
             self.assertAlmostEqual(float(level_of_lightness(found)), 7.5, places=6)
 
-    def test_a_canvas_moved_along_the_ladder_takes_the_schools_undertone_and_keeps_its_own(self) -> None:
-        own = Canvas(level=10, warmth=0.5, lean=1)
-        moved = school_ladder(School.ORANGE_AT_8).moved(own, 8)
-        self.assertEqual((moved.level, moved.warmth, moved.lean), (8, 0.5, 3.0))
-        self.assertEqual(school_ladder(School.ORANGE_AT_8).moved(moved, 10), own)
-        self.assertEqual(school_ladder().moved(own, 8).lean, 1)
-
 
 class OwnLadders(TestCase):
     def test_between_rungs_the_undertone_runs_straight_and_the_nearer_word_holds(self) -> None:

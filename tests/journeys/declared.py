@@ -39,9 +39,9 @@ FRONT: Final[Declared] = {
     "read": {
         "a (front|left side|right side|back): .*": "get visits:read",
         "a (roots|lengths|mids|ends|face frame|crown|nape|whole head)": "get visits:read",
-        "button (rung|warmth|lean|porosity|family|old_k_s)": "post visits:read",
+        "button (rung|warmth|lean|grey|yellowing|porosity|family|old_k_s)": "post visits:read",
         "button Keep th(ese numbers|is reading)": "post visits:read",
-        "input:text (level|warmth|lean|porosity|grey)": "change post visits:read",
+        "input:text (level|warmth|lean|porosity|grey|yellowing)": "change post visits:read",
         "select old_shade": "change post visits:read",
         "button school": "post visits:school",
         "summary (Zones|Colour reader)": "local",

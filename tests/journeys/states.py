@@ -60,6 +60,10 @@ class Studio:
         read_hair(self.person, zone_id=self.zone(visit), after=0, hair={"level": Decimal(7)})
         return visit
 
+    def yellowed(self, name: str = "Jory Brack") -> Visit:
+        """White hair that has yellowed."""
+        return self.read(name, "tuba", level="7", grey="0.7", yellowing="0.5", family="yellowed")
+
     def untested(self, name: str = "Hesper Lund") -> Visit:
         """Natural hair that has to be lifted for its aim, and no test of the skin: a stop that may be signed."""
         visit = self.fresh(name)

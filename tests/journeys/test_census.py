@@ -38,6 +38,7 @@ class Front(VisitCensus):
         self.see("read", "visits:read", virgin, sizes=EVERY)
         self.see("read", "visits:read", far, sizes=EVERY)
         self.see("read", "visits:read", self.studio.half_read())
+        self.see("read", "visits:read", self.studio.yellowed(), sizes=EVERY)
         self.see("read-photo", "bench:read-photo", read, sizes=EVERY)
         self.see("route", "route:route", far, sizes=EVERY)
         self.see("route", "route:route", far, f"?zone={far.zones.get(part='ends').pk}")

@@ -4,6 +4,8 @@ from decimal import Decimal
 
 from django.urls import reverse
 
+from studio.shelf.models import Shade
+from studio.visits.engine_adapter import canvas_of
 from studio.visits.models import Reading
 from tests.studio.made import StudioCase, make_person
 
@@ -70,6 +72,52 @@ class ReadingHair(StudioCase):
         self.assertEqual((self.reading.level, self.reading.lean), (8, 2))
         self.read(level="8", lean="1", after=2)
         self.assertEqual(self.reading.lean, 1)
+
+    def test_every_lock_of_the_ladder_shows_what_the_school_shows_there(self) -> None:
+        """Hair that was read by one school doesn't bend the other's locks: level 8 is orange wherever it stands now."""
+        page = reverse("visits:read", args=[self.visit.pk])
+        self.read(rung="8")
+        gold = self.client.get(page).context["page"].levels[7].lock
+        self.client.post(reverse("visits:school", args=[self.visit.pk]), {"school": "orange_at_8"})
+        orange = self.client.get(page).context["page"].levels[7].lock
+        self.assertGreater(gold.hue_deg, orange.hue_deg + 8)
+        self.read(rung="8", after=2)
+        self.assertAlmostEqual(self.client.get(page).context["page"].now.hue_deg, orange.hue_deg)
+
+    def test_grey_and_yellowed_grey_are_read_as_kinds_of_hair(self) -> None:
+        read = reverse("visits:read", args=[self.visit.pk])
+        self.client.post(read, {"after": 1, "family": "yellowed"})
+        kept = self.reading
+        self.assertEqual((kept.family, kept.grey, kept.yellowing), ("natural", Decimal("0.5"), Decimal("0.5")))
+        yellow = self.client.get(read)
+        self.assertContains(yellow, "Its yellow")
+        self.assertEqual([words for _, words, chosen in yellow.context["page"].kinds if chosen], ["yellowed grey"])
+        self.client.post(read, {"after": 2, "grey": "0.7"})
+        self.client.post(read, {"after": 3, "family": "grey"})
+        self.assertEqual((self.reading.grey, self.reading.yellowing), (Decimal("0.7"), 0))
+        self.assertGreater(yellow.context["page"].now.chroma, self.client.get(read).context["page"].now.chroma + 3)
+        self.client.post(read, {"after": 4, "family": "natural"})
+        self.assertEqual((self.reading.family, self.reading.grey), ("natural", 0))
+        self.assertContains(
+            self.client.post(read, {"after": 5, "family": "horse"}), "Choose what kind of hair", status_code=422
+        )
+        self.assertContains(
+            self.client.post(read, {"after": 5, "yellowing": "2"}), "Yellowing: 0 to 1", status_code=422
+        )
+
+    def test_an_old_colour_is_one_of_the_studios_own_shades(self) -> None:
+        """It is forecast on, said by its name, and goes out in a file by its line and name, not by a row's number."""
+        read = reverse("visits:read", args=[self.visit.pk])
+        madder = self.shade("Madder")
+        self.client.post(read, {"after": 1, "old_shade": str(madder.pk)})
+        page = self.client.get(read)
+        self.assertContains(page, "old Madder")
+        self.assertContains(page, f'<optgroup label="{madder.line.name}">')
+        self.assertEqual(self.reading.old_name, "Madder")
+        self.assertEqual(canvas_of(self.reading).old[0].k_s, 0.3)
+        strange = Shade.objects.visible_to(make_person("Ballast Quay", "ballast")).first()
+        answer = self.client.post(read, {"after": 2, "old_shade": str(strange.pk)})
+        self.assertContains(answer, "Choose an old colour from the list", status_code=422)
 
     def test_what_is_not_sent_stays_as_it_was_read(self) -> None:
         """A tap that was made before the last one was answered takes nothing back of it."""

@@ -29,7 +29,7 @@ from studio.visits.engine_adapter import canvas_of
 from studio.visits.models import Reading, Zone
 from studio.visits.selectors import open_zone
 
-HAIR = ("level", "warmth", "lean", "porosity", "grey", "family", "old_shade", "old_k_s", "laid")
+HAIR = ("level", "warmth", "lean", "porosity", "grey", "yellowing", "family", "old_shade", "old_k_s", "laid")
 TARGET = ("target_l", "target_a", "target_b")
 
 

@@ -11,14 +11,17 @@ from engine.hair.canvas import RANGES
 from engine.hair.ladder import School, school_ladder
 from engine.hair.residue import Family
 from studio.accounts.models import Person
+from studio.shelf.models import Shade
 from studio.ui.numbers import within
 from studio.ui.refusal import Refusal
-from studio.visits.engine_adapter import lifted_hair, moved_undertone
+from studio.visits.engine_adapter import lifted_hair, lock_undertone
 from studio.visits.models import OLD_MOST, Reading, Zone
 from studio.visits.signals import hair_first_read
 
 LIMITS = {**RANGES, "old_k_s": (0, OLD_MOST)}
 START_LEVEL: Final = 9.0  # of hair that nobody has read yet; chosen by the founders
+WHITE_KINDS: Final = ("grey", "yellowed")  # kinds of natural hair, told by its white hair
+WHITE_USUAL: Final = Decimal("0.5")  # share of white hair, and how yellow it is, until that is said
 OLD_USUAL: Final = Decimal("0.3")  # how strong an old colour stands until that is said: "some"
 
 
@@ -48,8 +51,7 @@ def read_hair(
     zone = Zone.objects.visible_to(person).select_for_update(of=("self",)).get(pk=zone_id)
     for name, number in hair.items():
         within(number, name, *LIMITS[name])
-    if (old_shade or "") not in {"", *demo_shelf()} or (family or Family.LIGHTENED) not in set(Family):
-        raise Refusal("old_unknown", "old_shade")
+    _check_kind(person, family or Family.LIGHTENED, old_shade or "")
     newest = zone.readings.first()
     if (newest.number if newest else 0) != after:
         raise Refusal("stale_reading", attempt=", ".join(f"{name} {number:g}" for name, number in hair.items()))
@@ -61,10 +63,13 @@ def read_hair(
     changed = frozenset(name for name, number in read.items() if number != found[name])
     found |= read
     if by_ladder:
-        found |= moved_undertone(person, before, hair["level"], but=changed)
-    found |= {name: given for name, given in (("family", family), ("old_shade", old_shade)) if given is not None}
-    if old_shade and "old_k_s" not in hair and not found["old_k_s"]:
-        found["old_k_s"] = OLD_USUAL
+        found |= lock_undertone(person, before, hair["level"], but=changed)
+    if family:
+        found |= _of_kind(family, found, white_told="grey" in hair)
+    if old_shade is not None:
+        found["old_shade"] = old_shade
+    if old_shade and "old_k_s" not in hair:
+        found["old_k_s"] = found["old_k_s"] or OLD_USUAL
     found |= {
         "source": source if source in Reading.Source.values else Reading.Source.EYE,
         "after_lift": after_lift or bool(newest and newest.after_lift),
@@ -76,6 +81,32 @@ def read_hair(
     if newest is None:
         hair_first_read.send(sender=Zone, person=person, zone=zone)
     return made
+
+
+def _check_kind(person: Person, kind: str, old_shade: str) -> None:
+    """Raises Refusal for no kind of hair, or an old colour neither of the engine's shelf nor of the studio's."""
+    if kind not in {*Family, *WHITE_KINDS}:
+        raise Refusal("kind_unknown", "family")
+    if old_shade.isdecimal() and len(old_shade) < 10:
+        known = Shade.objects.filter(line__studio=person.studio, pk=old_shade).exists()
+    else:
+        known = old_shade in {"", *demo_shelf()}
+    if not known:
+        raise Refusal("old_unknown", "old_shade")
+
+
+def _of_kind(kind: str, found: Mapping[str, object], *, white_told: bool) -> dict[str, object]:
+    """What a kind of hair means in numbers: lightened, natural, grey or yellowed grey.
+
+    white_told: its share of white hair was sent along, and counts.
+    """
+    if kind == Family.LIGHTENED:
+        return {"family": kind}
+    if kind == Family.NATURAL:
+        white = {} if white_told else {"grey": Decimal(0), "yellowing": Decimal(0)}
+        return {"family": kind, **white}
+    yellowing = found["yellowing"] or WHITE_USUAL if kind == "yellowed" else Decimal(0)
+    return {"family": Family.NATURAL.value, "grey": found["grey"] or WHITE_USUAL, "yellowing": yellowing}
 
 
 def _unread(person: Person) -> Reading:
