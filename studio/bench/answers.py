@@ -18,7 +18,7 @@ from engine.bowl.strategies import Strategy, compare
 from engine.dye.shade import Shade
 from engine.errors import BadInput
 from engine.hair.canvas import Canvas
-from studio.head.engine_adapter import POT_G, SCALE_STEP_G, aims_of, lock_of_bowl, scale_of
+from studio.head.engine_adapter import POT_G, SCALE_STEP_G, aims_of, lock_of_bowl, scale_of, stocked_shelf
 from studio.head.selectors import Bench
 from studio.head.stock import stock_of
 from studio.shelf.models import ShadeLine
@@ -161,7 +161,7 @@ def _match(bench: Bench, stocked: StockedLine, aims: list[ZoneAim], limits: Limi
     try:
         return match_zones(
             aims,
-            list(stocked.dyes.values()),
+            stocked_shelf(bench, in_stock=False) if stocked is bench.stocked else list(stocked.dyes.values()),
             scale=scale_of(float(bench.bowl.wanted_g), limits.step_g),
             max_shades=limits.max_shades,
             answers=ANSWERS_MOST,
@@ -241,7 +241,7 @@ def mending_of(bench: Bench) -> Mending:
     plan = adjust_zones(
         aims,
         bowl,
-        list(bench.stocked.dyes.values()),
+        stocked_shelf(bench, in_stock=False),
         max_total_g=max(most_g, bowl.total_g),
         wanted_g=float(bench.bowl.wanted_g),
         step_g=SCALE_STEP_G,
@@ -293,7 +293,7 @@ def warmth_ways(bench: Bench) -> tuple[WarmthWay, ...]:
     target_lab = bench.target_lab
     if target_lab is None:
         raise Refusal("no_aim", "aim")
-    canvas, shelf = canvas_of(bench.reading), list(bench.stocked.dyes.values())
+    canvas, shelf = canvas_of(bench.reading), stocked_shelf(bench, in_stock=False)
     scale = scale_of(float(bench.bowl.wanted_g))
     try:
         found = compare(canvas, shelf, target_lab, scale=scale, process=bench.process, stock=stock_of(bench.stocked))

@@ -94,12 +94,17 @@ def layers_of(bench: Bench) -> list[Layer]:
 
 
 def parts_of(bench: Bench) -> str:
-    """The bowl as parts: one of colour to so many of clear."""
-    colour = sum(float(grams) for shade, grams in bench.poured if not bench.stocked.dyes[shade.pk].is_clear)
-    clear = float(bench.total_g) - colour
+    """The bowl as parts: one of colour to so many of its carrier, by name unless it is clear."""
+    carriers = [(shade, grams) for shade, grams in bench.poured if bench.stocked.dyes[shade.pk].is_clear]
+    carried = float(sum(grams for _, grams in carriers))
+    colour = float(bench.total_g) - carried
+    named = {shade.name if shade.thins != 1 else "clear" for shade, _ in carriers}
+    name = named.pop() if len(named) == 1 else "carriers"
+    if not carried:
+        return "no clear" if colour else ""
     if not colour:
-        return "clear only" if clear else ""
-    return f"1 : {clear / colour:.1f} clear".replace(".0 clear", " clear") if clear else "no clear"
+        return f"{name} only"
+    return f"1 : {carried / colour:.1f}".removesuffix(".0") + f" {name}"
 
 
 def cost_of(bench: Bench) -> str:

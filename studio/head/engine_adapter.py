@@ -29,6 +29,7 @@ from studio.head.models import POT_MOST_G
 from studio.head.selectors import Bench, ZoneBench
 from studio.head.sight import Sight
 from studio.head.state import BowlState
+from studio.shelf.models import Shade as RowShade
 from studio.ui.locks import Lock, aim_tress_lock, tress_lock
 from studio.visits.engine_adapter import canvas_of
 
@@ -209,8 +210,23 @@ def aims_of(bench: Bench) -> list[ZoneAim]:
 
 
 def stocked_shelf(bench: ZoneBench, *, in_stock: bool = True) -> list[Shade]:
-    """The line's shades for the engine, those that are used up left out on request."""
-    return [bench.stocked.dyes[shade.pk] for shade in bench.stocked.shades if not in_stock or shade.stock_g > 0]
+    """The line's shades for the engine, those that are used up left out on request, with one carrier: see
+    `carrier_of`."""
+    dyes, carrier = bench.stocked.dyes, carrier_of(bench)
+    return [
+        dyes[shade.pk]
+        for shade in bench.stocked.shades
+        if (not in_stock or shade.stock_g > 0) and (shade == carrier or not dyes[shade.pk].is_clear)
+    ]
+
+
+def carrier_of(bench: ZoneBench) -> RowShade | None:
+    """What thins the bowl: the carrier that it has most of, else the line's first in stock; None when it has none."""
+    dyes = bench.stocked.dyes
+    if held := {shade: grams for shade, grams in bench.poured if dyes[shade.pk].is_clear}:
+        return max(held, key=lambda shade: held[shade])
+    carriers = [shade for shade in bench.stocked.shades if dyes[shade.pk].is_clear]
+    return next((shade for shade in carriers if shade.stock_g > 0), next(iter(carriers), None))
 
 
 def corrections_of(bench: Bench) -> tuple[Correction, ...]:

@@ -17,5 +17,6 @@ def engine_shade(shade: Shade, line: ShadeLine) -> dye.Shade:
         kind=Kind.DIRECT if line.kind == LIGHTENER else Kind(line.kind),
         time_constant_min=float(line.time_constant_min),
         ratio=float(line.developer_parts) or None,
+        thins=float(shade.thins),
         line=line.name,
     )

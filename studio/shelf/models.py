@@ -6,6 +6,7 @@ from django.core.validators import MaxValueValidator, MinValueValidator
 from django.db import models
 
 from engine.dye.kind import Kind
+from engine.dye.shade import THINS_LIMITS
 from engine.service.purposes import LIGHTENER as LIGHTENER
 from engine.service.work import TEST_LASTS_DAYS
 from studio.accounts.models import Studio, StudioScope
@@ -81,7 +82,7 @@ class ShadeScope(StudioScope["Shade"]):
 
 
 class Shade(models.Model):
-    """One tube. A shade without bands is clear."""
+    """One tube. A shade without bands is a carrier: clear, a conditioner or a mask base."""
 
     line = models.ForeignKey(ShadeLine, on_delete=models.CASCADE, related_name="shades")
     name = models.CharField(max_length=40)
@@ -89,6 +90,9 @@ class Shade(models.Model):
     keyboard_key = models.CharField(max_length=1, blank=True)
     strength = models.DecimalField(
         max_digits=5, decimal_places=2, default=8, validators=[MinValueValidator(0), MaxValueValidator(30)]
+    )
+    thins = models.DecimalField(
+        max_digits=3, decimal_places=2, default=1, help_text="of a carrier: grams of plain clear that a gram stands for"
     )
     stock_g = models.DecimalField(max_digits=7, decimal_places=1, default=0)
     tube_price = models.DecimalField(max_digits=7, decimal_places=2, default=0, help_text="of one tube, in own money")
@@ -104,6 +108,10 @@ class Shade(models.Model):
             ),
             models.CheckConstraint(
                 condition=models.Q(strength__gte=0, strength__lte=30), name="shelf_shade_strength_0_30"
+            ),
+            models.CheckConstraint(
+                condition=models.Q(thins__gte=THINS_LIMITS[0], thins__lte=THINS_LIMITS[1]),
+                name="shelf_shade_thins_range",
             ),
             models.CheckConstraint(condition=models.Q(stock_g__gte=0), name="shelf_shade_stock_not_negative"),
             models.CheckConstraint(condition=models.Q(tube_price__gte=0), name="shelf_shade_price_not_negative"),

@@ -203,7 +203,7 @@ class DemoData(TestCase):
         self.assertTrue(Person.objects.get().check_password("a fresh password"))
         lines = {line.name: line.shades.count() for line in person.studio.lines.all()}
         self.assertEqual(
-            lines, {"Ropewalk direct": 13, "Tidemark toner": 6, "Capstan permanent": 7, "Chalkcliff lightener": 2}
+            lines, {"Ropewalk direct": 15, "Tidemark toner": 6, "Capstan permanent": 7, "Chalkcliff lightener": 2}
         )
         self.assertEqual(Client.objects.count(), 6)
         self.assertEqual(len(set(Reading.objects.values_list("level", "porosity", "grey"))), 9)

@@ -20,6 +20,33 @@ class MixingCase(StudioCase):
         return self.client.get(self.on_bench("bench"), {name: 1, **more}).context["page"].panel
 
 
+class Carriers(MixingCase):
+    """A bowl thins with clear, or with what it was begun with. Common practice, no published source."""
+
+    def setUp(self) -> None:
+        super().setUp()
+        self.clear = self.page()
+        self.send("pour", shade=self.shade("Clear").pk, grams="0")
+        self.send("pour", shade=self.shade("Soapwort conditioner").pk, grams="54")
+
+    def page(self):
+        return self.client.get(self.on_bench("bench")).context["page"]
+
+    def test_gram_for_gram_a_conditioner_thins_more_than_clear(self) -> None:
+        thick, thin = self.clear.then, self.page().then
+        self.assertLess(thin.chroma, thick.chroma - 1)
+        self.assertGreater(thin.lightness, thick.lightness)
+
+    def test_recipes_additions_and_the_wheel_stay_with_the_carrier_in_the_bowl(self) -> None:
+        self.assertContains(self.client.get(self.on_bench("bench")), "1 : 9 Soapwort conditioner")
+        names = {button.shade.name for button in self.page().middle.wheel.buttons}
+        self.assertIn("Soapwort conditioner", names)
+        self.assertFalse(names & {"Clear", "Marl mask base"})
+        for answer in self.panel("answers").answers.recipes:
+            thinned = {name for _, name, _ in answer.pours} & {"Clear", "Marl mask base", "Soapwort conditioner"}
+            self.assertEqual(thinned, {"Soapwort conditioner"})
+
+
 class Mixed(MixingCase):
     def test_what_is_mixed_can_not_come_out_but_more_can_go_in(self) -> None:
         self.assertContains(self.send("mix", way="mixed"), 'aria-pressed="true"')
