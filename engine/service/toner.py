@@ -9,6 +9,7 @@ from engine.bowl.mix import Bowl, Process
 from engine.bowl.predict import predict
 from engine.colorimetry.difference import delta_e00
 from engine.colorimetry.lab import lch_of
+from engine.colorimetry.words import hue_word
 from engine.dye.shade import Shade
 from engine.errors import EmptyShelf
 from engine.hair.canvas import RANGES, Canvas
@@ -16,6 +17,7 @@ from engine.hair.reading import canvas_lab
 
 STEPS: Final = (1.0, 0.0, -1.0, -2.0)  # levels from the hair's own: too light, its own, one and two deeper
 TONE_SHARE: Final = 0.15  # of the tone's own strength on a levelled base: a glaze is mostly base; the founders'
+LEAST_DEPTH: Final = 0.5  # of lightness, so that what hardly darkens is not divided by nothing
 DEPOSIT: Final = Process(developer_vol=6.0)
 
 
@@ -33,15 +35,27 @@ class TonerAt:
 
 
 def toner_for(canvas: Canvas, shelf: Sequence[Shade]) -> Shade:
-    """The oxidative shade that leaves this hair the least bright: the opposite of its warmth. Raises EmptyShelf."""
+    """The oxidative shade that is the opposite of this hair's warmth: it takes the most brightness for the least depth,
+    so that violet comes before brown on yellow, and blue on orange. Raises EmptyShelf."""
     toners = [shade for shade in shelf if shade.kind.is_oxidative and not shade.is_clear]
     if not toners:
         raise EmptyShelf
 
-    def brightness(shade: Shade) -> float:
-        return float(lch_of(predict(canvas, Bowl(grams={shade: 30.0}), process=DEPOSIT).lab)[1])
+    bare = lch_of(canvas_lab(canvas))
 
-    return min(toners, key=brightness)
+    def dulled(shade: Shade) -> float:
+        weak = replace(shade, level=None, strength=shade.strength * TONE_SHARE)
+        toned = lch_of(predict(canvas, Bowl(grams={weak: 30.0}), process=DEPOSIT).lab)
+        return float((bare[1] - toned[1]) / max(bare[0] - toned[0], LEAST_DEPTH))
+
+    return max(toners, key=dulled)
+
+
+def toner_sentence(canvas: Canvas, tone: Shade) -> str:
+    """Why it is that one: what it takes out of what the hair shows."""
+    white = Canvas(level=RANGES["level"][1])
+    shown = lch_of(predict(white, Bowl(grams={replace(tone, level=None): 30.0}), process=DEPOSIT).lab)
+    return f"{hue_word(float(shown[2]))} for the {hue_word(float(lch_of(canvas_lab(canvas))[2]))} that it shows"
 
 
 def toner_levels(canvas: Canvas, tone: Shade, steps: Sequence[float] = STEPS) -> tuple[TonerAt, ...]:

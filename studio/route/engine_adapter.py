@@ -16,7 +16,7 @@ from engine.service.by_hand import ByHand, route_by_hand
 from engine.service.lift import Lay, Strength
 from engine.service.route import Route, Routes, routes
 from engine.service.steps import fill_level
-from engine.service.toner import TonerAt, toner_for, toner_levels
+from engine.service.toner import TonerAt, toner_for, toner_levels, toner_sentence
 from studio.head.engine_adapter import scale_of, stocked_shelf
 from studio.head.selectors import ZoneBench
 from studio.head.stock import stock_of
@@ -108,10 +108,10 @@ def _fill_once(
 
 
 def toners_of(canvas: Canvas, lines: list[StockedLine]) -> tuple[str, tuple[TonerAt, ...]]:
-    """The shelf's toner that takes most of the warmth of a canvas, by name, at several levels; nothing without one."""
+    """The shelf's opposite of a canvas's warmth, by name and why, at several levels; nothing without one."""
     names = {dye: shade.name for line in lines for shade, dye in zip(line.shades, line.dyes.values(), strict=True)}
     try:
         tone = toner_for(canvas, list(names))
     except EmptyShelf:
         return "", ()
-    return names[tone], toner_levels(canvas, tone)
+    return f"{names[tone]}: {toner_sentence(canvas, tone)}", toner_levels(canvas, tone)

@@ -6,7 +6,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from engine.dye.kind import Kind
-from engine.dye.shade import Shade
+from engine.dye.shade import Band, Shade
 from engine.dye.shelf import demo_shelf
 from engine.errors import EmptyShelf, OutOfRange
 from engine.hair.canvas import Canvas
@@ -15,7 +15,7 @@ from engine.hair.reading import canvas_lab
 from engine.hair.residue import Family
 from engine.service.developer import blend, developer_for, oxygen_volumes, percent_of, vol_of
 from engine.service.lift import Lay, Strength, lift
-from engine.service.toner import toner_for, toner_levels
+from engine.service.toner import toner_for, toner_levels, toner_sentence
 
 
 class DeveloperStrength(unittest.TestCase):
@@ -113,6 +113,20 @@ class Toning(unittest.TestCase):
 
     def test_f1_yellow_hair_is_toned_with_violet(self) -> None:
         self.assertEqual(toner_for(Canvas(level=9.5), [self.BLUE, self.VIOLET]).name, "violet")
+
+    def test_violet_comes_before_brown_on_yellow_and_blue_on_orange(self) -> None:
+        """What takes brightness by darkening tones nothing. Common practice, no published source."""
+        bands = tuple(
+            Band(centre_nm=nm, sigma_nm=70, weight=weight) for nm, weight in ((460, 1), (560, 0.9), (640, 0.7))
+        )
+        brown = Shade(name="brown", kind=Kind.PERMANENT, bands=bands, strength=3.2)
+        shelf = [brown, self.BLUE, self.VIOLET]
+        for level, lean, name in ((10, 0, "violet"), (9, 0, "violet"), (8, 2, "blue"), (6, 2, "blue")):
+            hair = Canvas(level=level, lean=lean)
+            with self.subTest(level=level):
+                self.assertEqual(toner_for(hair, shelf).name, name)
+        self.assertEqual(toner_sentence(Canvas(level=10), self.VIOLET), "violet for the yellow that it shows")
+        self.assertEqual(toner_sentence(Canvas(level=7, lean=2), self.BLUE), "blue for the orange that it shows")
 
     def test_f19_a_toner_lighter_than_the_hair_shows_least_and_is_warned_of(self) -> None:
         found = toner_levels(Canvas(level=9), self.VIOLET)
