@@ -28,7 +28,7 @@ from studio.head.selectors import Bench, bench_of
 from studio.head.services.coats import lines_for
 from studio.head.sight import LIGHT_WORDS, LIGHTS, Sight, sight_of
 from studio.shelf.models import ShadeLine
-from studio.ui.locks import Lock
+from studio.ui.locks import Lock, lock_of_colour
 from studio.ui.numbers import shown_grams
 from studio.ui.refusal import Refusal
 from studio.ui.words import refusal_words
@@ -119,7 +119,9 @@ class BenchPage:
         """Panels that are opened from the middle."""
         if self.mode == "lift":
             return ()
-        return (("photo", "Photo"), ("warmth", "Warmth")) if self.mode == "aim" else (("warmth", "Warmth"),)
+        if self.mode == "aim":
+            return (("photo", "Photo"), ("warmth", "Warmth"))
+        return (("pastels", "Pastels"), ("meanwhile", "Meanwhile"), ("warmth", "Warmth"))
 
     @property
     def pickings(self) -> tuple[tuple[str, str], ...]:
@@ -190,7 +192,7 @@ def bench_page(
     status = None
     over = Panel()
     try:
-        over = panel_of(person, bench, panel, limits_of(sent))
+        over = panel_of(person, bench, panel, limits_of(sent), _own_lock(seen))
     except Refusal as no_answer:
         refusal, status = no_answer, 422
     typed = sent if refusal else {}
@@ -241,6 +243,11 @@ def bench_page(
         status=status,
         refused=typed,
     )
+
+
+def _own_lock(seen: BenchForecast) -> Lock:
+    """The zone in hand alone as it will be, dry, without the zones above and below it."""
+    return lock_of_colour(tuple(seen.forecast.lab.tolist()))
 
 
 def _middle(

@@ -5,14 +5,16 @@ from typing import Final
 
 from studio.accounts.models import Person
 from studio.bench.answers import Answers, Limits, Mending, WarmthWay, answers_of, mending_of, warmth_ways
+from studio.bench.looks import LookMeanwhile, PastelRung, looks_meanwhile, pastel_ladder
 from studio.bench.middle import AIM_FIELDS
 from studio.head.models import Photo
 from studio.head.selectors import Bench, photo_of
 from studio.head.services.coats import lines_for
 from studio.shelf.selectors import stocked_line
+from studio.ui.locks import Lock
 from studio.ui.refusal import Refusal
 
-PANELS: Final = ("answers", "adjust", "warmth", "photo", "zones", "coats")
+PANELS: Final = ("answers", "adjust", "warmth", "photo", "pastels", "meanwhile", "zones", "coats")
 PANEL_FIELDS: Final = {
     "photo": ("photo",),
     "zones": ("name", "part", "blend", "zone"),
@@ -30,6 +32,8 @@ class Panel:
     mending: Mending | None = None
     ways: tuple[WarmthWay, ...] = ()
     photo: Photo | None = None
+    pastels: tuple[PastelRung, ...] = ()
+    looks: tuple[LookMeanwhile, ...] = ()
 
     @property
     def fields(self) -> tuple[str, ...]:
@@ -37,8 +41,8 @@ class Panel:
         return PANEL_FIELDS.get(self.name, ())
 
 
-def panel_of(person: Person, bench: Bench, name: str, limits: Limits) -> Panel:
-    """What is asked for over the middle. Raises Refusal when it can't be had."""
+def panel_of(person: Person, bench: Bench, name: str, limits: Limits, dry: Lock) -> Panel:
+    """What is asked for over the middle. dry: the bowl's own look. Raises Refusal when it can't be had."""
     if bench.coat.lifts and name not in LIFT_PANELS:
         return Panel()
     match name:
@@ -51,6 +55,10 @@ def panel_of(person: Person, bench: Bench, name: str, limits: Limits) -> Panel:
             return Panel(name=name, ways=warmth_ways(bench))
         case "photo":
             return Panel(name=name, photo=photo_of(bench.visit.pk))
+        case "pastels":
+            return Panel(name=name, pastels=pastel_ladder(bench))
+        case "meanwhile":
+            return Panel(name=name, looks=looks_meanwhile(bench, dry))
         case "zones" | "coats":
             return Panel(name=name)
         case _:

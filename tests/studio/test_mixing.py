@@ -47,6 +47,47 @@ class Carriers(MixingCase):
             self.assertEqual(thinned, {"Soapwort conditioner"})
 
 
+class Looks(MixingCase):
+    def test_the_pastel_ladder_is_weighed_forecast_and_taken(self) -> None:
+        rungs = self.panel("pastels").pastels
+        self.assertEqual([rung.parts for rung in rungs], [1, 2, 4, 8, 16, 32])
+        chromas = [rung.lock.chroma for rung in rungs]
+        self.assertEqual(chromas, sorted(chromas, reverse=True))
+        self.assertEqual(sum(rung.nearest for rung in rungs), 1)
+        fine = rungs[3]
+        self.assertEqual({name: float(grams) for _, name, grams in fine.pours}, {"Orchil": 6.7, "Clear": 53.3})
+        taken = self.send(
+            "take", shade_id=[pk for pk, _, _ in fine.pours], weight=[str(grams) for _, _, grams in fine.pours]
+        )
+        self.assertEqual(taken.status_code, 200)
+        then = self.client.get(self.on_bench("bench")).context["page"].then
+        self.assertAlmostEqual(then.chroma, fine.lock.chroma, delta=0.01)
+        self.assertEqual(self.poured()["Orchil"], Decimal("6.70"))
+
+    def test_what_no_scale_weighs_is_not_offered(self) -> None:
+        self.send("wanted", total_grams="8")
+        self.assertContains(self.client.get(self.on_bench("bench"), {"pastels": 1}), "Too fine for the scale")
+        self.assertTrue(self.panel("pastels").pastels[-1].too_fine)
+        self.assertFalse(self.panel("pastels").pastels[0].too_fine)
+
+    def test_what_is_seen_while_it_works_has_words_for_the_chair(self) -> None:
+        page = self.client.get(self.on_bench("bench"), {"meanwhile": 1})
+        self.assertContains(page, "After 5 minutes")
+        self.assertContains(page, "Rinsed, still wet")
+        looks = page.context["page"].panel.looks
+        self.assertLess(looks[1].lock.lightness, looks[-1].lock.lightness)
+        self.assertContains(page, "Rinsed and dry it will be")
+
+    def test_an_empty_bowl_has_no_looks(self) -> None:
+        for name in ("Orchil", "Clear"):
+            self.send("pour", shade=self.shade(name).pk, grams="0")
+        for panel in ("pastels", "meanwhile"):
+            with self.subTest(panel=panel):
+                self.assertContains(
+                    self.client.get(self.on_bench("bench"), {panel: 1}), "bowl is empty", status_code=422
+                )
+
+
 class Mixed(MixingCase):
     def test_what_is_mixed_can_not_come_out_but_more_can_go_in(self) -> None:
         self.assertContains(self.send("mix", way="mixed"), 'aria-pressed="true"')
