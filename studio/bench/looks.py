@@ -1,15 +1,16 @@
-"""How the bowl looks on this hair thinner and thinner, and while it works."""
+"""How the visit looks beyond one lock: on the head from four sides, thinner and thinner, and while it works."""
 
 from dataclasses import dataclass
 from decimal import Decimal
 
 from engine.bowl.dilute import dilutions, softest
 from engine.service.processing import Moment, processing
-from studio.head.engine_adapter import carrier_of, lock_of_bowl, scale_of
+from studio.head.engine_adapter import BenchForecast, bare_lab, carrier_of, finish_lab, lock_of_bowl, scale_of
 from studio.head.selectors import Bench
-from studio.ui.locks import Lock, lock_of_colour
+from studio.ui.locks import Lock, lock_of_colour, woven
 from studio.ui.refusal import Refusal
 from studio.visits.engine_adapter import canvas_of
+from studio.visits.head import HeadColours, HeadView, head_views, share_of_strands
 
 
 @dataclass(frozen=True, kw_only=True, eq=False)
@@ -69,6 +70,35 @@ def pastel_ladder(bench: Bench) -> tuple[PastelRung, ...]:
         )
         for index, rung in enumerate(rungs)
     )
+
+
+def heads_of(bench: Bench) -> tuple[tuple[str, tuple[HeadView, ...]], ...]:
+    """The head from four sides as it was read, and as it is forecast once every coat is on."""
+    before, after = {}, {}
+    for zone in bench.zones:
+        own = [each for each in bench.coats if each.zone.pk == zone.zone.pk]
+        bare = tuple(bare_lab(canvas_of(own[0].reading)).tolist())
+        finish = bare if zone.zone.left_alone else tuple(finish_lab(own[-1]).tolist())
+        before[zone.zone.pk], after[zone.zone.pk] = lock_of_colour(bare).hex, lock_of_colour(finish).hex
+    rows = [each.zone for each in bench.zones]
+    return tuple(
+        (title, head_views(rows, bench.zone, HeadColours(zones=hexes, between=before), adds=False))
+        for title, hexes in (("Before", before), ("After every coat", after))
+    )
+
+
+def woven_lock(bench: Bench, seen: BenchForecast) -> Lock:
+    """The forecast of the zone in hand: strands that were taken out lie among those that were not."""
+    zone, own = bench.zone, seen.then
+    share = share_of_strands(zone)
+    if share >= 1:
+        return own
+    others = [each for each in seen.zones if each.bench.zone.pk != zone.pk]
+    sisters = [each for each in others if each.bench.zone.part == zone.part]
+    around = sisters or [each for each in others if each.bench.zone.is_lengthwise]
+    beside = max(around, key=lambda each: share_of_strands(each.bench.zone), default=None)
+    lab = beside.forecast.lab if beside else seen.hand.bare_lab
+    return woven(own, lock_of_colour(tuple(lab.tolist())), share)
 
 
 def looks_meanwhile(bench: Bench, dry: Lock) -> tuple[LookMeanwhile, ...]:

@@ -11,6 +11,7 @@ from studio.bench import plane
 from studio.bench.answers import STEPS_G, Limits, limits_of
 from studio.bench.coat_row import PURPOSES, CoatStep, bare_hex, coat_steps
 from studio.bench.lifting import LiftMiddle, lift_middle, lift_said
+from studio.bench.looks import woven_lock
 from studio.bench.middle import AimMiddle, SteerMiddle, aim_middle, steer_middle
 from studio.bench.panels import Panel, panel_of, place_of_refusal
 from studio.bench.poured import Layer, RailRow, cost_of, layers_of, measures_of, parts_of, rail_rows_of
@@ -204,7 +205,7 @@ def bench_page(
         bench=bench,
         sight=sight,
         now=seen.now,
-        then=seen.then,
+        then=woven_lock(bench, seen),
         aim_lock=seen.aim,
         tabs=zone_tabs(bench, seen),
         labels=tress_labels(bench, seen),

@@ -5,7 +5,7 @@ from typing import Final
 
 from studio.accounts.models import Person
 from studio.bench.answers import Answers, Limits, Mending, WarmthWay, answers_of, mending_of, warmth_ways
-from studio.bench.looks import LookMeanwhile, PastelRung, looks_meanwhile, pastel_ladder
+from studio.bench.looks import LookMeanwhile, PastelRung, heads_of, looks_meanwhile, pastel_ladder
 from studio.bench.middle import AIM_FIELDS
 from studio.head.models import Photo
 from studio.head.selectors import Bench, photo_of
@@ -13,14 +13,15 @@ from studio.head.services.coats import lines_for
 from studio.shelf.selectors import stocked_line
 from studio.ui.locks import Lock
 from studio.ui.refusal import Refusal
+from studio.visits.head import HeadView
 
-PANELS: Final = ("answers", "adjust", "warmth", "photo", "pastels", "meanwhile", "zones", "coats")
+PANELS: Final = ("answers", "adjust", "warmth", "photo", "heads", "pastels", "meanwhile", "zones", "coats")
 PANEL_FIELDS: Final = {
     "photo": ("photo",),
     "zones": ("name", "part", "blend", "zone"),
     "coats": ("purpose", "to_level", "minutes", "vol", "parts", "zone", "plain_grams", "product"),
 }
-LIFT_PANELS: Final = ("zones", "coats")  # what lightener has: nothing of it aims
+LIFT_PANELS: Final = ("zones", "coats", "heads")  # what lightener has: nothing of it aims
 
 
 @dataclass(frozen=True, kw_only=True, eq=False)
@@ -32,6 +33,7 @@ class Panel:
     mending: Mending | None = None
     ways: tuple[WarmthWay, ...] = ()
     photo: Photo | None = None
+    heads: tuple[tuple[str, tuple[HeadView, ...]], ...] = ()
     pastels: tuple[PastelRung, ...] = ()
     looks: tuple[LookMeanwhile, ...] = ()
 
@@ -55,6 +57,8 @@ def panel_of(person: Person, bench: Bench, name: str, limits: Limits, dry: Lock)
             return Panel(name=name, ways=warmth_ways(bench))
         case "photo":
             return Panel(name=name, photo=photo_of(bench.visit.pk))
+        case "heads":
+            return Panel(name=name, heads=heads_of(bench))
         case "pastels":
             return Panel(name=name, pastels=pastel_ladder(bench))
         case "meanwhile":

@@ -13,6 +13,7 @@ from studio.ui.numbers import shown_grams
 
 LABEL_FITS: Final = 12  # percent of the bowl's width that a layer needs to carry its grams, and its name too
 NAME_FITS: Final = 20
+WHOLE_GRAMS_FROM: Final = 100  # of stock: nobody asks after the tenths of more
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -59,7 +60,7 @@ def rail_rows_of(bench: Bench, chosen: str) -> list[RailRow]:
             shade=shade,
             ladder=ladders[shade.pk],
             grams=shown_grams(bench.pours[shade.pk].grams) if shade.pk in bench.pours else "",
-            stock=f"{float(shade.stock_g):g}",
+            stock=f"{shade.stock_g:.0f}" if shade.stock_g >= WHOLE_GRAMS_FROM else f"{float(shade.stock_g):g}",
             chosen=str(shade.pk) == chosen,
         )
         for shade in bench.stocked.shades

@@ -1,7 +1,7 @@
 """Drawn locks of hair: how the engine's tones run along the strands."""
 
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import lru_cache
 from typing import Final
 
@@ -35,7 +35,10 @@ class Stop:
 
 @dataclass(frozen=True, kw_only=True)
 class Lock:
-    """A lock ready to draw: one gradient for each tone of strand, and words for those who can't see it."""
+    """A lock ready to draw: one gradient for each tone of strand, and words for those who can't see it.
+
+    share: of the strands, if others lie among them. beside: how those look.
+    """
 
     gradients: tuple[tuple[Stop, ...], ...]
     hexes: tuple[str, ...]
@@ -44,6 +47,8 @@ class Lock:
     lightness: float
     chroma: float
     hue_deg: float
+    share: float = 1.0
+    beside: "Lock | None" = None
 
     @property
     def depth(self) -> str:
@@ -58,7 +63,13 @@ class Lock:
     @property
     def said(self) -> str:
         """The colour in words and numbers."""
-        return f"{self.words}, depth {self.lightness:.0f}, strength {self.chroma:.0f}, hue {self.hue_deg:.0f}°"
+        own = f"{self.words}, depth {self.lightness:.0f}, strength {self.chroma:.0f}, hue {self.hue_deg:.0f}°"
+        return own if self.beside is None else f"{own}, {self.share:.0%} of the strands among {self.beside.words}"
+
+
+def woven(lock: Lock, beside: Lock, share: float) -> Lock:
+    """A lock of which a share of the strands is one colour, and the rest another; its numbers are of the first."""
+    return replace(lock, share=share, beside=beside)
 
 
 def lock_of(hexes: Sequence[str], lab: FloatArray) -> Lock:

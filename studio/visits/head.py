@@ -4,6 +4,7 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from typing import Final
 
+from engine.service.parting import STRANDS
 from studio.ui.locks import bare_lock
 from studio.visits.engine_adapter import canvas_of
 from studio.visits.models import Reading, Zone
@@ -42,15 +43,40 @@ VIEWS: Final = (
 )
 
 
+# How far apart strands that were taken out lie in the drawing, by pattern; what has none is drawn like a weave.
+PERIOD: Final = {
+    Zone.Pattern.FINE_WEAVE: 3.0,
+    Zone.Pattern.CHUNKY: 8.0,
+    Zone.Pattern.SLICES: 12.0,
+    Zone.Pattern.ALTERNATE_A: 10.0,
+    Zone.Pattern.ALTERNATE_B: 10.0,
+}
+USUAL_PERIOD: Final = 5.0
+
+
+@dataclass(frozen=True, kw_only=True)
+class Stripe:
+    """Strands in a part: where they begin, how wide they are drawn, and their colour."""
+
+    x: str
+    width: str
+    hex: str
+
+
 @dataclass(frozen=True, kw_only=True)
 class Region:
-    """One part in one view: its shape, the zone that it is, if any, the zone's colour, and where a tap leads."""
+    """One part in one view: its shape, the zone that it is, if any, its colour, and where a tap leads.
+
+    hex: of the hair between the stripes. stripes: of strands that are treated apart, repeated after so much period.
+    """
 
     path: str
     words: str
     href: str
     hex: str
     chosen: bool
+    stripes: tuple[Stripe, ...] = ()
+    period: str = ""
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -63,18 +89,34 @@ class HeadView:
     regions: tuple[Region, ...]
 
 
-def head_views(zones: Sequence[Zone], in_hand: Zone, readings: Mapping[int, Reading]) -> tuple[HeadView, ...]:
-    """Four views of a head. A part that is a zone leads to it; any other leads to adding it."""
-    by_part: dict[str, Zone] = {}
-    for zone in (*zones, in_hand):  # of two zones of one part, the one in hand
-        by_part[zone.part] = zone
+@dataclass(frozen=True, kw_only=True)
+class HeadColours:
+    """The colour of each zone by row, and of the hair between strands that were taken out of it; white is unknown."""
+
+    zones: Mapping[int, str]
+    between: Mapping[int, str]
+
+
+def read_colours(readings: Mapping[int, Reading]) -> HeadColours:
+    """The colours of hair as it was read."""
+    read = {pk: bare_lock(canvas_of(reading)).hex for pk, reading in readings.items()}
+    return HeadColours(zones=read, between=read)
+
+
+def head_views(
+    zones: Sequence[Zone], in_hand: Zone, colours: HeadColours, *, adds: bool = True
+) -> tuple[HeadView, ...]:
+    """Four views of a head. A part that is a zone leads to it; any other leads to adding it, where that is offered."""
+    by_part: dict[str, list[Zone]] = {}
+    for zone in zones:
+        by_part.setdefault(zone.part, []).append(zone)
     return tuple(
         HeadView(
             name=name,
             face=face,
             mirrored=mirrored,
             regions=tuple(
-                _region(part, path, by_part.get(part), _around(name, path, by_part), in_hand, readings)
+                _region(part, path, by_part.get(part, []), _around(name, path, by_part), in_hand, colours, adds=adds)
                 for part, path in shapes
             ),
         )
@@ -82,14 +124,19 @@ def head_views(zones: Sequence[Zone], in_hand: Zone, readings: Mapping[int, Read
     )
 
 
-def _around(view: str, path: str, by_part: Mapping[str, Zone]) -> Zone | None:
-    """The zone that a part lies in where it is none of its own: the whole head, or the half that is seen there.
+def share_of_strands(zone: Zone) -> float:
+    """Which share of the strands a zone is: as it was told, else what is usual of its pattern."""
+    return STRANDS[zone.pattern] if zone.strand_share is None else float(zone.strand_share)
+
+
+def _around(view: str, path: str, by_part: Mapping[str, list[Zone]]) -> list[Zone]:
+    """The zones that a part lies in where it is none of its own: the whole head, or the half that is seen there.
 
     Her left is on the right of the picture from the front; what spans the middle is drawn as the half where it begins.
     """
     is_left = view == "left side" or (view in ("front", "back") and (_begins_at(path) < MIDDLE_X) is (view == "back"))
     half = Zone.Part.LEFT if is_left else Zone.Part.RIGHT
-    return by_part.get(Zone.Part.WHOLE) or by_part.get(half)
+    return by_part.get(Zone.Part.WHOLE) or by_part.get(half) or []
 
 
 def _begins_at(path: str) -> float:
@@ -98,15 +145,36 @@ def _begins_at(path: str) -> float:
 
 
 def _region(
-    part: str, path: str, zone: Zone | None, around: Zone | None, in_hand: Zone, readings: Mapping[int, Reading]
+    part: str, path: str, own: list[Zone], around: list[Zone], in_hand: Zone, colours: HeadColours, *, adds: bool
 ) -> Region:
-    shown = zone or around
-    reading = readings.get(shown.pk) if shown else None
+    there = [*own, *around]
+    shown = next((zone for zone in there if zone.pk == in_hand.pk), next(iter(there), None))
+    solid = next((zone for zone in there if share_of_strands(zone) >= 1), None)
+    woven = [zone for zone in there if share_of_strands(zone) < 1 and zone.pk in colours.zones]
     label = Zone.Part(part).label
+    zone = shown if shown in own else next(iter(own), None)
+    between = colours.zones.get(solid.pk) if solid else next((colours.between[each.pk] for each in woven), None)
     return Region(
         path=path,
-        words=zone.name if zone else f"add {label}",
-        href=f"?zone={zone.pk}" if zone else f"?zone={in_hand.pk}&part={part}#add-zone",
-        hex=bare_lock(canvas_of(reading)).hex if reading else "#ffffff",
+        words=zone.name if zone else (f"add {label}" if adds else label),
+        href=f"?zone={zone.pk}" if zone else (f"?zone={in_hand.pk}&part={part}#add-zone" if adds else ""),
+        hex=between or "#ffffff",
         chosen=shown is not None and shown.pk == in_hand.pk,
+        stripes=_stripes(woven, colours),
+        period=f"{_period(woven):g}",
     )
+
+
+def _period(woven: Sequence[Zone]) -> float:
+    return max((PERIOD.get(Zone.Pattern(zone.pattern), USUAL_PERIOD) for zone in woven), default=USUAL_PERIOD)
+
+
+def _stripes(woven: Sequence[Zone], colours: HeadColours) -> tuple[Stripe, ...]:
+    """Strands that are treated apart, side by side in one period; what is left of it is the hair between them."""
+    period, start, found = _period(woven), 0.0, []
+    for zone in woven:
+        width = min(share_of_strands(zone) * period, period - start)
+        if width > 0:
+            found.append(Stripe(x=f"{start:.2f}", width=f"{width:.2f}", hex=colours.zones[zone.pk]))
+        start += width
+    return tuple(found)

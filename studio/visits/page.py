@@ -15,7 +15,7 @@ from studio.ui.locks import Lock, bare_lock
 from studio.ui.refusal import Refusal
 from studio.ui.words import LABELS, refusal_words
 from studio.visits.engine_adapter import canvas_of, lifted_hair
-from studio.visits.head import HeadView, head_views
+from studio.visits.head import HeadView, head_views, read_colours
 from studio.visits.models import Zone
 from studio.visits.selectors import OpenZone
 from studio.visits.services.read_hair import START_LEVEL
@@ -179,7 +179,7 @@ def read_page(
         after=reading.number if reading else 0,
         error_field=refusal.field or "read" if refusal else "",
         error_words=refusal_words(refusal) if refusal else "",
-        head=head_views(opened.zones, opened.zone, opened.by_zone),
+        head=head_views(opened.zones, opened.zone, read_colours(opened.by_zone)),
         partings=[(name, words, parts == parted_as(name, parts)) for name, words in PARTINGS.items()],
         switches=[(part, Zone.Part(part).label, part in parts) for part in PARTS if part != Zone.Part.WHOLE],
         parts_of_head=[

@@ -5,8 +5,10 @@ from decimal import Decimal
 from django.db.models import F, ProtectedError
 
 from studio.head.models import BenchStep, Pour
+from studio.head.services.open_bowl import open_bowl
 from studio.shelf.models import Shade, ShadeLine
-from tests.studio.made import StudioCase
+from studio.visits.services.read_hair import read_hair
+from tests.studio.made import LEVEL_TEN, StudioCase
 
 
 class MixingCase(StudioCase):
@@ -77,6 +79,28 @@ class Looks(MixingCase):
         looks = page.context["page"].panel.looks
         self.assertLess(looks[1].lock.lightness, looks[-1].lock.lightness)
         self.assertContains(page, "Rinsed and dry it will be")
+
+    def test_the_head_is_seen_before_and_after_with_strands_as_strands(self) -> None:
+        """Two of one panel in turns: each colour is drawn as stripes, what is not taken out lies between them."""
+        panels = [
+            self.visit.zones.create(name=name, part="panel", position=place, pattern=pattern)
+            for place, (name, pattern) in enumerate((("first", "alternate_a"), ("second", "weave")), start=1)
+        ]
+        for panel in panels:
+            read_hair(self.person, zone_id=panel.pk, after=0, hair=LEVEL_TEN)
+            open_bowl(self.person, zone_id=panel.pk)
+        (_, before), (_, after) = self.panel("heads").heads
+        drawn = [region for view in after for region in view.regions if region.words == "first"]
+        self.assertEqual([len(region.stripes) for region in drawn], [2])
+        self.assertEqual([stripe.width for stripe in drawn[0].stripes], ["5.00", "4.00"])
+        pink = next(region.hex for view in after for region in view.regions if region.words == "crown")
+        self.assertEqual(drawn[0].hex, pink)
+        self.assertNotIn(pink, {region.hex for view in before for region in view.regions})
+        page = self.client.get(self.on_bench("bench"), {"heads": 1, "zone": panels[0].pk})
+        self.assertContains(page, "<pattern", count=2)
+        lock = page.context["page"].then
+        self.assertEqual((lock.share, lock.beside is None), (0.5, False))
+        self.assertContains(page, "50% of the strands among")
 
     def test_an_empty_bowl_has_no_looks(self) -> None:
         for name in ("Orchil", "Clear"):

@@ -28,12 +28,25 @@ def lock(drawn: Lock, name: str, title: str = "") -> SafeString:
     return render_to_string(
         "ui/_lock.html",
         {
-            "gradients": [(tone, _stops(stops)) for tone, stops in enumerate(drawn.gradients)],
-            "layers": STRAND_LAYERS,
+            "gradients": [
+                (f"{mark}{tone}", _stops(stops))
+                for mark, each in (("", drawn), ("b", drawn.beside))
+                for tone, stops in enumerate(each.gradients if each else ())
+            ],
+            "layers": _strands(drawn),
             "name": name,
             "said": f"{title}: {drawn.said}" if title else drawn.said,
         },
     )
+
+
+def _strands(drawn: Lock) -> list[tuple[int, str]]:
+    """The strands back to front, each with its gradient: those of another colour lie evenly among the lock's own."""
+    own = drawn.share if drawn.beside else 1.0
+    return [
+        (strands, f"{tone}" if int((strands + 1) * own + 1e-9) > int(strands * own + 1e-9) else f"b{tone}")
+        for strands, tone in STRAND_LAYERS
+    ]
 
 
 def _stops(stops: tuple[Stop, ...]) -> SafeString:
