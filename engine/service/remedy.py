@@ -3,55 +3,34 @@
 The forecasts are the engine's; which ways are walked and what is warned of are common practice, no published source.
 """
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Sequence
+from contextlib import suppress
 from dataclasses import dataclass, replace
 from enum import StrEnum
 from typing import Final
 
-import numpy as np
-
 from engine.arrays import FloatArray, frozen
-from engine.bowl.match import nearest
+from engine.bowl.match import match, nearest
+from engine.bowl.mix import Bowl
+from engine.bowl.stock import PLENTY, Stock
+from engine.bowl.weigh import Scale
 from engine.colorimetry.difference import delta_e00
-from engine.colorimetry.lab import lab_from_lch, lch_of
 from engine.colorimetry.words import difference_words
 from engine.dye.fading import left_after
 from engine.dye.shade import Shade
-from engine.hair.canvas import Canvas, OldColour
+from engine.errors import BadInput
+from engine.hair.canvas import Canvas, OldColour, lightened
 from engine.hair.reading import canvas_lab
+from engine.hair.residue import LEVEL_CLEAN_WHITE
 from engine.service.lift import Strength
 from engine.service.route import CLOSE_ENOUGH, RouteKind, routes
 from engine.service.steps import HairCost
+from engine.service.trouble import ADD_ONLY, DONT, Trouble, wanted_of
 
 WASHES: Final = (2, 4, 8)  # washes before a colour is put over, or on their own; chosen by the founders
-SOFTER: Final = 0.55  # of its chroma is left of a colour that is toned down; chosen by the founders
-STEP_L: Final = 9.0  # L* by which too dark or too light is put right
-
-
-class Trouble(StrEnum):
-    """What is wrong with a head."""
-
-    TOO_BRIGHT = "too_bright"
-    TOO_DARK = "too_dark"
-    TOO_WARM = "too_warm"
-    GREEN = "green"
-    UNEVEN = "uneven"
-    PALE_ROOT = "pale_root"
-    TONE_DOWN = "tone_down"
-
-
-ADD_ONLY: Final = frozenset({Trouble.UNEVEN, Trouble.PALE_ROOT})  # what lacks colour gains nothing by washing
-
-
-DONT: Final[Mapping[Trouble, str]] = {
-    Trouble.TOO_BRIGHT: "Don't put the full opposite over it: a strong opposite turns a bright colour grey-brown.",
-    Trouble.TOO_DARK: "Don't colour over it to lighten it: colour does not lift colour.",
-    Trouble.TOO_WARM: "Don't add ash at once and at full strength: blue pulls hard, and goes green on yellow.",
-    Trouble.GREEN: "Don't put ash, blue or a blue-based brown on it: put warmth in first.",
-    Trouble.UNEVEN: "Don't put one bowl all over again: porous ends take more, and it stays uneven.",
-    Trouble.PALE_ROOT: "Don't drag colour through lengths that are done: only the root lacks it.",
-    Trouble.TONE_DOWN: "Don't reach for lightener: wash some of it out, then lay a deeper or softer mix over it.",
-}
+BLEACHED: Final = 0.45  # share of what lay on the hair that a bleach wash leaves; the founders' estimate
+BLEACH_LEVELS: Final = 0.5  # that a bleach wash lifts beneath it; the founders' estimate
+BLEACH_MIN: Final = (5.0, 15.0)  # watched all along; common practice, no published source
 
 
 class Way(StrEnum):
@@ -60,11 +39,13 @@ class Way(StrEnum):
     WASH = "wash"
     COLOUR = "colour"
     WASH_THEN_COLOUR = "wash_then_colour"
+    BLEACH_WASH = "bleach_wash"
     REMOVE = "remove"
     LIFT = "lift"
     FILL = "fill"
 
 
+TAKES_AWAY: Final = (Way.LIFT, Way.REMOVE)
 WAY_OF_ROUTE: Final = {
     RouteKind.DEPOSIT: Way.COLOUR,
     RouteKind.REFRESH: Way.COLOUR,
@@ -81,6 +62,7 @@ class Remedy:
     """One way: the colour (3,) it leads to, how far that is from what is wanted, and what it costs hair and clock.
 
     washes: before anything else. minutes: in the chair, from and to. canvas: the hair that the colour then meets.
+    recipe: that colour, weighed; None where nothing is coloured, or nothing that is in stock comes nearer.
     """
 
     way: Way
@@ -91,6 +73,12 @@ class Remedy:
     minutes: tuple[float, float]
     canvas: Canvas
     washes: int = 0
+    recipe: Bowl | None = None
+
+    @property
+    def is_lift(self) -> bool:
+        """Whether lightener touches the hair, so that it counts among its lifts."""
+        return self.way in (Way.LIFT, Way.BLEACH_WASH)
 
     @property
     def reaches(self) -> bool:
@@ -115,40 +103,30 @@ def remedies(
     *,
     wanted_lab: FloatArray | None = None,
     strength: Strength | None = None,
+    scale: Scale | None = None,
+    stock: Stock = PLENTY,
 ) -> Remedies:
     """Ways to put a head right, ranked: what reaches at the least cost to the hair first, then what gets nearest.
 
     canvas: the hair with what is on it as old colour. wanted_lab: (3,), by the trouble's own rule unless given.
-    Raises EmptyShelf.
+    scale, stock: how each way's colour is weighed, and what there is of it. Raises EmptyShelf.
     """
     now = canvas_lab(canvas)
     wanted = frozen(wanted_of(trouble, now) if wanted_lab is None else wanted_lab)
     washes = () if trouble in ADD_ONLY else WASHES
     found = [*_washed_out(canvas, wanted, washes), *_coloured(canvas, wanted, shelf, washes)]
+    if canvas.old and washes:
+        found.append(_bleach_washed(canvas, wanted, shelf))
     walked = routes(canvas, wanted, shelf, strength=strength)
     for route in (walked.proposed, *walked.others):
         way = WAY_OF_ROUTE[route.kind]
+        if trouble in ADD_ONLY and way in TAKES_AWAY:
+            continue
         found.append(_remedy(way, route.lab, wanted, route.cost, route.minutes, route.canvas))
     better = [each for each in found if each.delta_e00 < float(delta_e00(now, wanted)) - 0.5]
     ranked = sorted(better, key=_rank)
-    return Remedies(now_lab=frozen(now), wanted_lab=wanted, ways=tuple(_fewest(ranked)), dont=DONT[trouble])
-
-
-def wanted_of(trouble: Trouble, now_lab: FloatArray) -> FloatArray:
-    """What is wanted instead of a colour (3,) that is wrong, where the client has not said."""
-    lightness, chroma, hue = (float(part) for part in lch_of(now_lab))
-    match trouble:
-        case Trouble.TOO_BRIGHT | Trouble.TONE_DOWN:
-            deeper = lightness - STEP_L / 2 if trouble is Trouble.TONE_DOWN else lightness
-            return lab_from_lch(np.array([deeper, chroma * SOFTER, hue]))
-        case Trouble.TOO_DARK:
-            return lab_from_lch(np.array([lightness + STEP_L, chroma, hue]))
-        case Trouble.TOO_WARM:
-            return lab_from_lch(np.array([lightness - 2.0, chroma * SOFTER, hue]))
-        case Trouble.GREEN:
-            return lab_from_lch(np.array([lightness - 4.0, chroma, 70.0]))
-        case Trouble.UNEVEN | Trouble.PALE_ROOT:
-            return lab_from_lch(np.array([lightness - STEP_L, chroma * 1.2, hue]))
+    ways = tuple(_weighed(each, wanted, shelf, scale or Scale(), stock) for each in _fewest(ranked))
+    return Remedies(now_lab=frozen(now), wanted_lab=wanted, ways=ways, dont=DONT[trouble])
 
 
 def washed(canvas: Canvas, washes: float) -> Canvas:
@@ -165,6 +143,32 @@ def washed(canvas: Canvas, washes: float) -> Canvas:
     return replace(canvas, old=left)
 
 
+def bleach_washed(canvas: Canvas) -> Canvas:
+    """The canvas after a bleach wash: much of what lay on it is gone, and it has lifted a little."""
+    left = tuple(replace(layer, k_s=BLEACHED * layer.k_s) for layer in canvas.old)
+    lifted = lightened(canvas, min(canvas.level + BLEACH_LEVELS, LEVEL_CLEAN_WHITE))
+    return replace(lifted, old=left)
+
+
+def _bleach_washed(canvas: Canvas, wanted: FloatArray, shelf: Sequence[Shade]) -> Remedy:
+    """A little lightener in a wash, watched, then colour over what is left."""
+    hair = bleach_washed(canvas)
+    lab, _ = nearest(hair, shelf, wanted)
+    least, most = _usual_min(shelf)
+    minutes = (BLEACH_MIN[0] + least, BLEACH_MIN[1] + most)
+    return _remedy(Way.BLEACH_WASH, lab, wanted, HairCost.LITTLE, minutes, hair)
+
+
+def _weighed(way: Remedy, wanted: FloatArray, shelf: Sequence[Shade], scale: Scale, stock: Stock) -> Remedy:
+    """A way with its colour in grams. One that nothing in stock can colour is told without."""
+    if way.way is Way.WASH:
+        return way
+    with suppress(BadInput):
+        found = match(way.canvas, shelf, wanted, scale=scale, max_shades=2, answers=1, stock=stock)
+        return replace(way, recipe=found.recipes[0].bowl)
+    return way
+
+
 def _washed_out(canvas: Canvas, wanted: FloatArray, washes: Sequence[int]) -> list[Remedy]:
     """Waiting, and washing it out."""
     hair = [(count, washed(canvas, count)) for count in washes if canvas.old]
@@ -176,14 +180,19 @@ def _washed_out(canvas: Canvas, wanted: FloatArray, washes: Sequence[int]) -> li
 
 def _coloured(canvas: Canvas, wanted: FloatArray, shelf: Sequence[Shade], washes: Sequence[int]) -> list[Remedy]:
     """Colour over what washes leave."""
-    usual = [shade.kind.habits.usual_min for shade in shelf if not shade.is_clear]
-    minutes = (min(least for least, _ in usual), max(most for _, most in usual)) if usual else (20.0, 30.0)
+    minutes = _usual_min(shelf)
     found = []
     for count in washes if canvas.old else ():
         hair = washed(canvas, count)
         lab, _ = nearest(hair, shelf, wanted)
         found.append(_remedy(Way.WASH_THEN_COLOUR, lab, wanted, HairCost.NONE, minutes, hair, washes=count))
     return found
+
+
+def _usual_min(shelf: Sequence[Shade]) -> tuple[float, float]:
+    """How long the shelf's colours are usually left on, from and to."""
+    usual = [shade.kind.habits.usual_min for shade in shelf if not shade.is_clear]
+    return (min(least for least, _ in usual), max(most for _, most in usual)) if usual else (20.0, 30.0)
 
 
 def _remedy(

@@ -15,6 +15,7 @@ from studio.ui.refusal import Refusal
 from studio.visits.acting import Sent, act_on, zone_in_hand
 from studio.visits.engine_adapter import laid_by
 from studio.visits.selectors import Hand, OpenZone
+from studio.visits.services.consult import note_integrity
 
 
 @page_and_change
@@ -69,6 +70,19 @@ def correct(request: HttpRequest, visit_id: int) -> HttpResponse:
 
 
 @require_POST
+def integrity(request: HttpRequest, visit_id: int) -> HttpResponse:
+    """How a wet strand took being stretched, before anything that costs the hair."""
+
+    def change(sent: Sent) -> None:
+        found = sent.text("integrity")
+        if found not in ("held", "stretch", "curl"):
+            raise Refusal("integrity_unknown", "integrity")
+        note_integrity(sent.person, visit_id=visit_id, stretch_held=found != "stretch", curl_held=found != "curl")
+
+    return act_on(request, visit_id, change, show=_show_correct, page="result:correct", same_zones=True)
+
+
+@require_POST
 def aim_at(request: HttpRequest, visit_id: int) -> HttpResponse:
     """Take what a correction aims at to the Bench, on the hair as it is now, with a fresh bowl."""
 
@@ -105,4 +119,5 @@ def _show_correct(
 ) -> HttpResponse:
     sent = request.POST or request.GET
     page = correct_page(signed_in(request), opened, named=sent.get("trouble", ""), refusal=refusal)
-    return render(request, "result/correct.html", {"page": page})
+    template = "result/_correct.html" if wants_fragment(request) else "result/correct.html"
+    return render(request, template, {"page": page})

@@ -2,29 +2,36 @@
 
 import datetime
 from dataclasses import dataclass
+from decimal import Decimal
 from typing import Final
 
+import numpy as np
 from django.utils import timezone
 from django.utils.formats import date_format
 
+from engine.arrays import FloatArray
 from engine.bowl.fade import faded_canvas
 from engine.bowl.mix import Bowl
 from engine.hair.canvas import Canvas
-from engine.service.remedy import Remedies as Found
-from engine.service.remedy import Remedy, Trouble, Way, remedies
+from engine.service.remedy import Remedy, Way, remedies
+from engine.service.steps import HairCost
+from engine.service.trouble import AGAINST_THE_REST, Readiness, Trouble, readiness
+from engine.service.work import Place
 from studio.accounts.models import Person
 from studio.cards.models import Formula
 from studio.cards.selectors import newest_formula
 from studio.cards.worked import worked_on
-from studio.head.engine_adapter import stocked_shelf
+from studio.head.engine_adapter import POT_G, finish_lab, scale_of, stocked_shelf
 from studio.head.selectors import Bench, bench_of
+from studio.head.stock import stock_of
 from studio.result.selectors import home_care_of
+from studio.route.planned import needed_of
 from studio.shelf.selectors import stocked_line
 from studio.ui.locks import Lock, lock_of_colour
 from studio.ui.refusal import Refusal
 from studio.ui.words import refusal_words
 from studio.visits.engine_adapter import canvas_of
-from studio.visits.gates import asked_of, strength_of
+from studio.visits.gates import Asked, asked_of, known_of, strength_of
 from studio.visits.selectors import OpenZone
 
 TROUBLES: Final = (
@@ -32,29 +39,47 @@ TROUBLES: Final = (
     (Trouble.TOO_DARK, "too dark"),
     (Trouble.TOO_WARM, "too warm"),
     (Trouble.GREEN, "green"),
+    (Trouble.PURPLE_CAST, "purple cast"),
+    (Trouble.FADED, "faded"),
     (Trouble.UNEVEN, "uneven"),
+    (Trouble.PATCHY, "patchy"),
+    (Trouble.BANDED, "banded"),
     (Trouble.PALE_ROOT, "pale root"),
-    (Trouble.TONE_DOWN, "tone it down for work"),
+    (Trouble.HOT_ROOT, "hot root"),
+    (Trouble.TONE_DOWN, "tone it down"),
 )
 WAY_WORDS: Final = {
     Way.WASH: "Wash it out",
     Way.COLOUR: "Colour over it",
     Way.WASH_THEN_COLOUR: "Wash, then colour over it",
+    Way.BLEACH_WASH: "Bleach wash, then colour",
     Way.REMOVE: "Take colour out, then colour",
     Way.LIFT: "Lift, then colour",
     Way.FILL: "Put warmth in, then colour",
 }
+# What goes on before the colour, of which the hair takes as much as it does of colour.
+FIRST: Final = {
+    Way.BLEACH_WASH: "a bleach wash: one part lightener to four of shampoo and water, watched all along",
+    Way.REMOVE: "remover, as its pack says",
+    Way.LIFT: "lightener, and its developer",
+    Way.FILL: "a warm filler: Route has its recipe",
+}
+LEAST_G: Final = 5.0
 
 
 @dataclass(frozen=True, kw_only=True, eq=False)
 class RemedyShown:
-    """One way, ready to show; lab: what it leads to, as a form's text."""
+    """One way, ready to show. first: what goes on before its colour, in grams. pours: the colour, by row id, name and
+    grams. before: what stands before it, in words."""
 
     remedy: Remedy
     title: str
     how: str
     lock: Lock
     cost: str
+    first: str
+    pours: tuple[tuple[int, str, Decimal], ...]
+    before: str
 
 
 @dataclass(frozen=True, kw_only=True, eq=False)
@@ -70,6 +95,8 @@ class CorrectPage:
     wanted: Lock
     ways: tuple[RemedyShown, ...]
     dont: str
+    tested: str
+    wanted_is: str
     error_words: str
 
 
@@ -77,8 +104,20 @@ def correct_page(person: Person, opened: OpenZone, *, named: str, refusal: Refus
     """Gather the page for a trouble by name, too bright unless another is known."""
     bench = bench_of(person, opened)
     trouble = Trouble(named) if named in set(Trouble) else Trouble.TOO_BRIGHT
+    asked = asked_of(person, opened.visit)
     canvas, on_hair = _hair(person, bench)
-    found = _found(person, bench, opened, trouble, canvas)
+    rest = _rest_lab(bench) if trouble in AGAINST_THE_REST else None
+    grams = min(max(round(needed_of(bench, bench, asked).grams), LEAST_G), POT_G)
+    found = remedies(
+        trouble,
+        canvas,
+        stocked_shelf(bench),
+        wanted_lab=rest,
+        strength=strength_of(asked, bench.zone, bench.reading),
+        scale=scale_of(grams),
+        stock=stock_of(bench.stocked),
+    )
+    ready = readiness(known_of(asked, bench.zone), place_of(bench), tested=_is_tested(asked))
     return CorrectPage(
         bench=bench,
         trouble=trouble,
@@ -87,15 +126,38 @@ def correct_page(person: Person, opened: OpenZone, *, named: str, refusal: Refus
         canvas=canvas,
         now=lock_of_colour(tuple(found.now_lab.tolist())),
         wanted=lock_of_colour(tuple(found.wanted_lab.tolist())),
-        ways=tuple(_shown(each) for each in found.ways),
+        ways=tuple(_shown(each, bench, grams, ready) for each in found.ways),
         dont=found.dont,
+        tested=_tested_words(asked),
+        wanted_is="wanted, as the rest of the head" if rest is not None else "wanted",
         error_words=refusal_words(refusal) if refusal else "",
     )
 
 
-def _found(person: Person, bench: Bench, opened: OpenZone, trouble: Trouble, canvas: Canvas) -> Found:
-    asked = asked_of(person, opened.visit)
-    return remedies(trouble, canvas, stocked_shelf(bench), strength=strength_of(asked, bench.zone, bench.reading))
+def _rest_lab(bench: Bench) -> FloatArray | None:
+    """How the rest of the head looks, L*a*b* (3,), with what is in its bowls; None for a head of one zone."""
+    others = [finish_lab(each) for each in bench.zones if each.zone.pk != bench.zone.pk]
+    return np.mean(others, axis=0) if others else None
+
+
+def place_of(bench: Bench) -> Place:
+    """The zone in hand as safety sees it."""
+    return Place(part=bench.zone.part, porosity=float(bench.reading.porosity))
+
+
+def _is_tested(asked: Asked) -> bool:
+    """Whether stretch and curl were tried today."""
+    at = asked.consult.integrity_at
+    return at is not None and timezone.localdate(at) == timezone.localdate(asked.now)
+
+
+def _tested_words(asked: Asked) -> str:
+    at, consult = asked.consult.integrity_at, asked.consult
+    if at is None or not _is_tested(asked):
+        return ""
+    failed = [words for words, is_so in (("stretch", consult.stretch_failed), ("curl", consult.curl_loosened)) if is_so]
+    how = f"{' and '.join(failed)} gave way" if failed else "stretch and curl held"
+    return f"{how} at {date_format(timezone.localtime(at), 'H:i')}"
 
 
 def _hair(person: Person, bench: Bench) -> tuple[Canvas, str]:
@@ -128,18 +190,28 @@ def _bowl_of(formula: Formula) -> Bowl:
     return Bowl(grams={dyes[pour.shade_id]: float(pour.grams) for pour in formula.pours.all() if pour.shade_id in dyes})
 
 
-def _shown(remedy: Remedy) -> RemedyShown:
+def _shown(remedy: Remedy, bench: Bench, grams: float, ready: Readiness) -> RemedyShown:
     least, most = remedy.minutes
     parts = [
         f"{remedy.washes} washes first" if remedy.washes and remedy.way is not Way.WASH else "",
         f"{remedy.washes} washes" if remedy.way is Way.WASH else "",
         f"{least:.0f} to {most:.0f} min in the chair" if most else "",
+        "counts as a lift" if remedy.is_lift else "",
         "no way back" if remedy.way in (Way.REMOVE, Way.LIFT) else "",
     ]
+    names = {shade.pk: shade.name for shade in bench.stocked.shades}
+    recipe = remedy.recipe.grams if remedy.recipe else {}
     return RemedyShown(
         remedy=remedy,
         title=WAY_WORDS[remedy.way],
         how=", ".join(part for part in parts if part),
         lock=lock_of_colour(tuple(remedy.lab.tolist())),
         cost=remedy.cost.words,
+        first=f"first {grams:g} g of {FIRST[remedy.way]}" if remedy.way in FIRST else "",
+        pours=tuple(
+            (int(shade.name), names.get(int(shade.name), shade.name), round(Decimal(each), 2))
+            for shade, each in recipe.items()
+            if each > 0
+        ),
+        before="" if remedy.cost is HairCost.NONE else ready.words,
     )

@@ -18,5 +18,6 @@ urlpatterns = [
     path("<int:visit_id>/hand-out/", care_views.handout, name="handout"),
     path("<int:visit_id>/story/", views.story, name="story"),
     path("<int:visit_id>/correct/", care_views.correct, name="correct"),
+    path("<int:visit_id>/correct/integrity/", care_views.integrity, name="integrity"),
     path("<int:visit_id>/correct/aim/", care_views.aim_at, name="aim-at"),
 ]

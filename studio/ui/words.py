@@ -106,6 +106,7 @@ REFUSALS: Final[Mapping[str, str]] = {
     "no_neighbour": "There is no other zone with a colour to even this one with.",
     "nothing_to_adjust": "There is nothing to add: pour first, or mark the bowl as mixed.",
     "no_carrier": "{line} has nothing that thins it: put its clear on the shelf, or choose another line.",
+    "integrity_unknown": "Say how the strand took it: integrity is that it went back, stayed long, or lost its curl.",
     "kind_unknown": "Choose what kind of hair it is: family is lightened, natural, grey or yellowed.",
     "old_unknown": "Choose an old colour from the list.",
     "photo_missing": "Choose a photo first.",

@@ -273,6 +273,7 @@ class Consult(models.Model):
     fragile = models.BooleanField(default=False)
     stretch_failed = models.BooleanField(default=False)
     curl_loosened = models.BooleanField(default=False)
+    integrity_at = models.DateTimeField(null=True, blank=True, help_text="when stretch and curl were last tried")
     heat = models.BooleanField(default=False)
     pregnant = models.BooleanField(default=False)
     ill = models.BooleanField(default=False, help_text="an illness or medicines that may matter")

@@ -2,6 +2,7 @@
 
 import itertools
 import unittest
+from dataclasses import replace
 
 import numpy as np
 from hypothesis import given, settings
@@ -24,7 +25,9 @@ from engine.hair.reading import canvas_lab
 from engine.service.aftercare import Habits, MixedWithDeveloper, keeping, weekly_mask
 from engine.service.amounts import Density, Length, foils_for, litres_for, needed, tubes_for
 from engine.service.judge import FixKind, dye_bath, judge, judging_ladder, next_aim, spot_fixes
-from engine.service.remedy import DONT, Trouble, Way, remedies, wanted_of, washed
+from engine.service.known import Known
+from engine.service.past import Earlier, Past
+from engine.service.remedy import Way, bleach_washed, remedies, washed
 from engine.service.sections import sections
 from engine.service.steps import HairCost
 from engine.service.timing import (
@@ -38,6 +41,8 @@ from engine.service.timing import (
     prompts,
     standing,
 )
+from engine.service.trouble import DONT, Trouble, readiness, wanted_of
+from engine.service.work import Place
 from tests.engine.made import bowl
 
 TEN = Canvas(level=10)
@@ -204,6 +209,41 @@ class Corrections(unittest.TestCase):
     def test_a_pale_root_is_coloured_and_not_washed(self) -> None:
         ways = {way.way for way in remedies(Trouble.PALE_ROOT, self.worn, SHELF).ways}
         self.assertFalse(ways & {Way.WASH, Way.WASH_THEN_COLOUR})
+
+    def test_what_lacks_colour_is_never_lifted_or_stripped(self) -> None:
+        for trouble in (Trouble.FADED, Trouble.PATCHY, Trouble.UNEVEN, Trouble.PALE_ROOT):
+            ways = {way.way for way in remedies(trouble, self.worn, SHELF).ways}
+            with self.subTest(trouble=trouble):
+                self.assertFalse(ways & {Way.LIFT, Way.REMOVE, Way.BLEACH_WASH})
+
+    def test_a_bleach_wash_takes_colour_lifts_a_little_and_counts_as_a_lift(self) -> None:
+        after = bleach_washed(self.worn)
+        self.assertTrue(all(b.k_s < 0.6 * a.k_s for a, b in zip(self.worn.old, after.old, strict=True)))
+        self.assertGreater(after.level, self.worn.level)
+        (way,) = (way for way in remedies(Trouble.TOO_DARK, self.worn, SHELF).ways if way.way is Way.BLEACH_WASH)
+        self.assertTrue(way.is_lift)
+        self.assertIs(way.cost, HairCost.LITTLE)
+
+    def test_each_way_that_colours_is_weighed_and_leads_where_it_says(self) -> None:
+        stock = Stock(grams={shade: 2.0 for shade in SHELF if not shade.is_clear})
+        for trouble in (Trouble.TOO_WARM, Trouble.PURPLE_CAST, Trouble.BANDED):
+            for way in remedies(trouble, self.worn, SHELF, scale=Scale(total_g=45), stock=stock).ways:
+                with self.subTest(trouble=trouble, way=way.way):
+                    if way.way is Way.WASH:
+                        self.assertIsNone(way.recipe)
+                    elif way.recipe is not None:
+                        self.assertAlmostEqual(way.recipe.total_g, 45)
+                        self.assertLessEqual(max(way.recipe.grams[shade] for shade in way.recipe.colours), 2.0)
+
+    def test_hair_is_worked_on_after_a_test_and_a_wait(self) -> None:
+        place = Place(part="ends", porosity=1.2)
+        lifted = Known(past=[Past(work=Earlier.LIFT, days_ago=5, part="ends")])
+        self.assertEqual(readiness(lifted, place, tested=True).wait_days, 9)
+        self.assertFalse(readiness(Known(), place, tested=False).is_ready)
+        self.assertTrue(readiness(Known(), place, tested=True).is_ready)
+        self.assertTrue(readiness(lifted, replace(place, part="nape"), tested=True).is_ready)
+        for failed in (Known(stretch_failed=True), Known(curl_loosened=True), Known(lifted_today=1.0)):
+            self.assertEqual(readiness(failed, place, tested=True).wait_days, 14)
 
     def test_what_reaches_comes_first_and_among_those_the_kindest(self) -> None:
         for trouble in Trouble:

@@ -242,7 +242,9 @@ HANDED: Final[Declared] = {
         "a To the card →": "get cards:card",
     },
     "correct": {
-        "a (too (bright|dark|warm)|green|uneven|pale root|tone it down for work)": "get result:correct",
+        "a (too (bright|dark|warm)|green|purple cast|faded|uneven|tone it down)": "get result:correct",
+        "a (patchy|banded|(pale|hot) root)": "get result:correct",
+        "button integrity": "post result:integrity",
         "button Aim at it on the Bench →": "post result:aim-at",
     },
     "cards": {

@@ -19,11 +19,12 @@ from engine.hair.canvas import Canvas
 from engine.hair.reading import canvas_lab
 from engine.service.aftercare import WEEKS_MOST, Habits, keeping
 from engine.service.judge import dye_bath, judge, judging_ladder, next_aim, spot_fixes
-from engine.service.remedy import Trouble, Way, remedies, washed
+from engine.service.remedy import Way, remedies, washed
 from engine.service.schedule.search import schedule
 from engine.service.schedule.work import PlannedCoat, PlannedZone, Purpose, SlotKind, Visit
 from engine.service.steps import HairCost
 from engine.service.timing import MINUTES_MOST, TIMINGS, ClockKind, Freshness, freshness, prompts, standing
+from engine.service.trouble import Trouble
 
 SHELF = [demo_shelf()[name] for name in ("yellow", "crimson", "magenta", "violet", "blue", "black", "clear")]
 CANVASES = st.builds(Canvas, level=st.floats(7, 11), warmth=st.floats(-1, 1), porosity=st.floats(0.6, 1.5))
@@ -95,7 +96,7 @@ class Corrections(unittest.TestCase):
         self.assertTrue(all(way.delta_e00 < off for way in found.ways))
         self.assertEqual(len({way.way for way in found.ways}), len(found.ways))
         for way in found.ways:
-            one_way = way.way in (Way.REMOVE, Way.LIFT, Way.FILL)
+            one_way = way.way in (Way.REMOVE, Way.LIFT, Way.FILL, Way.BLEACH_WASH)
             self.assertEqual(way.cost is HairCost.NONE, not one_way)
 
     @settings(max_examples=30, deadline=None)

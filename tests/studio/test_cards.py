@@ -151,6 +151,7 @@ TO_A_VISIT = (
     "result:keep",
     "result:care",
     "result:aim-at",
+    "result:integrity",
 )
 
 

@@ -3,6 +3,7 @@
 from collections.abc import Mapping
 
 from django.db import transaction
+from django.utils import timezone
 
 from studio.accounts.models import Person
 from studio.ui.refusal import Refusal
@@ -30,6 +31,17 @@ def save_consult(
     kept.version += 1
     kept.save()
     visit.client.save(update_fields=list(client))
+    return kept
+
+
+@transaction.atomic
+def note_integrity(person: Person, *, visit_id: int, stretch_held: bool, curl_held: bool) -> Consult:
+    """Note that a wet strand was stretched and its curl looked at, now. Raises Visit.DoesNotExist."""
+    visit = Visit.objects.visible_to(person).select_for_update(of=("self",)).get(pk=visit_id)
+    kept, _ = Consult.objects.get_or_create(visit=visit)
+    kept.stretch_failed, kept.curl_loosened, kept.integrity_at = not stretch_held, not curl_held, timezone.now()
+    kept.version += 1
+    kept.save()
     return kept
 
 
