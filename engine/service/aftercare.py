@@ -28,6 +28,9 @@ TAKES_FROM_MIN: Final = 0.5  # on the hair, from when a colour counts as one; ch
 WEEKS_MOST: Final = 12
 MASK_TOTAL_G: Final = 150.0
 MASK_STEP_G: Final = 0.1
+MASK_LEAST_G: Final = 20.0
+MASK_A_TIME: Final = 0.5  # of what a bowl for that hair weighs: a mask is worked through, not painted on; the founders'
+MASK_BRINGS_BACK: Final = 0.8  # of what the washes since the last one took; the founders' estimate
 GOOD_FOR_WEEKS: Final = 8  # a mask of direct dye in conditioner, closed and cool
 
 CAUTIONS: Final = (
@@ -48,12 +51,13 @@ class MixedWithDeveloper(BadInput):
 
 @dataclass(frozen=True, kw_only=True)
 class Habits:
-    """How a client treats their hair. Raises OutOfRange."""
+    """How a client treats their hair. weekly_mask: a coloured mask at home once a week. Raises OutOfRange."""
 
     washes_a_week: float = 3.0
     hot_water: bool = False
     pool: bool = False
     sun: bool = False
+    weekly_mask: bool = False
 
     def __post_init__(self) -> None:
         within("washes_a_week", self.washes_a_week, *WASHES_A_WEEK)
@@ -62,6 +66,13 @@ class Habits:
     def wear_a_week(self) -> float:
         """Washes that a week counts for."""
         return self.washes_a_week * (POOL if self.pool else 1.0) * (SUN if self.sun else 1.0)
+
+    def washes_after(self, week: int) -> float:
+        """Washes that the colour is worn by at the end of a week, before that week's mask if there is one."""
+        if not self.weekly_mask:
+            return week * self.wear_a_week
+        kept = 1 - MASK_BRINGS_BACK
+        return self.wear_a_week * (1 - kept**week) / (1 - kept)
 
 
 @dataclass(frozen=True, kw_only=True, eq=False)
@@ -82,7 +93,7 @@ def keeping(canvas: Canvas, bowl: Bowl, habits: Habits, *, process: Process = FU
     """The weeks after a visit. Whoever comes again does so at the week in which the colour is visibly off, but not
     before the second and not after the eighth: regrowth shows by then."""
     path = fade(canvas, bowl, washes=WASHES_MOST, hot_water=habits.hot_water, process=process)
-    weeks = [min(round(week * habits.wear_a_week), WASHES_MOST) for week in range(WEEKS_MOST + 1)]
+    weeks = [min(round(habits.washes_after(week)), WASHES_MOST) for week in range(WEEKS_MOST + 1)]
     lab = path.lab[weeks]
     off_by = delta_e00(lab[0], lab)
     off = next((week for week, by in enumerate(off_by) if by > VISIBLY_OFF), None)
@@ -104,6 +115,11 @@ def has_taken(canvas: Canvas, bowl: Bowl, process: Process) -> bool:
         return False
     bare, dyed = predict(canvas, None), predict(canvas, bowl, process=process)
     return bool(delta_e00(bare.lab, dyed.lab) >= BARELY_SEEN)
+
+
+def jar_g(need_g: float) -> float:
+    """Grams of a mask for home: eight weeks' worth for hair that takes so much of a bowl, a jar at most."""
+    return float(min(max(round(MASK_A_TIME * need_g * GOOD_FOR_WEEKS), MASK_LEAST_G), MASK_TOTAL_G))
 
 
 def weekly_mask(

@@ -281,6 +281,7 @@ class HomeCare(models.Model):
     hot_water = models.BooleanField(default=False)
     pool = models.BooleanField(default=False)
     sun = models.BooleanField(default=False)
+    weekly_mask = models.BooleanField(default=False, help_text="a coloured mask at home, once a week")
     given = models.CharField(max_length=200, blank=True, help_text="what went home with them")
     next_on = models.DateField(null=True, blank=True)
     calendar_uid = models.UUIDField(default=uuid.uuid4, editable=False, help_text="of the next visit in any calendar")

@@ -12,11 +12,11 @@ from studio.cards.models import HomeCare
 from studio.clients.models import Client, SkinTest, StrandTest
 from studio.visits.models import Consult, Incident, Signature, Visit, Zone
 
-CARE_FIELDS: Final = ("washes_a_week", "hot_water", "pool", "sun", "given")
+CARE_FIELDS: Final = ("washes_a_week", "hot_water", "pool", "sun", "weekly_mask", "given")
 CONSULT_FIELDS: Final[dict[str, models.Field[Any, Any]]] = {
     field.name: field
     for field in Consult._meta.get_fields()
-    if isinstance(field, models.Field) and field.name not in ("id", "visit", "version")
+    if isinstance(field, models.Field) and field.name not in ("id", "visit", "version", "integrity_at")
 }
 
 

@@ -6,6 +6,7 @@ from typing import Final
 
 from studio.accounts.models import Person
 from studio.cards.models import Formula
+from studio.formats.beside_cell import beside_cell
 from studio.formats.entry import WHERE_KNOWN
 from studio.ui.numbers import shown_grams
 
@@ -41,6 +42,7 @@ COLUMNS: Final = (
     "purpose",
     "pattern",
     *WHERE_KNOWN,
+    "beside",
 )
 # What makes a spreadsheet take a cell for a formula of its own, also in the wide letters of East Asian keyboards.
 FORMULA_SIGNS: Final = ("=", "+", "-", "@", "\t", "\r", "\uff1d", "\uff0b", "\uff0d", "\uff20")
@@ -115,4 +117,5 @@ def _cells(formula: Formula) -> list[str]:
         formula.purpose,
         formula.pattern,
         *("" if (number := getattr(formula, name)) is None else f"{float(number):g}" for name in WHERE_KNOWN),
+        beside_cell(formula.beside),
     ]

@@ -10,6 +10,7 @@ from typing import Any, Final
 from engine.hair.canvas import RANGES
 from engine.service.purposes import PLAIN
 from engine.service.schedule.work import Purpose
+from studio.formats.beside_cell import coats_beside
 from studio.formats.entry import FAULTS_MOST, Fault, Row, day_of, entry_of, moment_of
 from studio.formats.logbook_csv import own_cell
 from studio.head.models import Coat
@@ -96,6 +97,8 @@ def _formula(cell: Cell) -> dict[str, Any]:
         "pattern": _one_of(cell, "pattern", Zone.Pattern.ALL, Zone.Pattern.values),
     }
     formula |= {name: _number(cell, name, *LIMITS[name]) for name in LIMITS if cell(name)}
+    if cell("beside"):
+        formula["beside"] = coats_beside(cell("beside"))
     for prefix in ("forecast", "target"):
         if lab := _lab(cell, prefix):
             formula[f"{prefix}_lab"] = lab

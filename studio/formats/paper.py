@@ -15,8 +15,9 @@ from weasyprint.urls import URLFetcher, URLFetcherResponse
 from studio.accounts.models import Person
 from studio.cards.models import Tweak
 from studio.cards.selectors import KeptFormula
-from studio.clients.models import Client
+from studio.clients.models import Client, SkinTest
 from studio.result.care_page import CarePage
+from studio.result.story import story_of
 from studio.visits.models import Visit
 
 HERE: Final = Path(__file__).parent
@@ -64,6 +65,26 @@ def card_pdf(person: Person, client: Client, formulas: Sequence[KeptFormula], tw
 def handout_pdf(page: CarePage) -> bytes:
     """What the client takes home: the colour with its range, how it goes, cautions, the mask, the next visit."""
     return _printed("formats/paper/hand_out.html", {"page": page})
+
+
+def labels_pdf(page: CarePage) -> bytes:
+    """A label for every bowl of the head of which something may be left, and for the mask: to cut out and stick on."""
+    return _printed("formats/paper/labels.html", {"page": page})
+
+
+def next_colourist_pdf(person: Person, visit: Visit, formulas: Sequence[KeptFormula], tweaks: Sequence[Tweak]) -> bytes:
+    """What whoever colours this head next should know, on a sheet: what was done, seen, signed, and is to change."""
+    story = story_of(person, visit)
+    context = {"visit": visit, "client": visit.client, "formulas": formulas, "tweaks": tweaks, "story": story}
+    return _printed("formats/paper/next_colourist.html", context)
+
+
+def skin_test_pdf(client: Client) -> bytes:
+    """A card for the client to take home after a sensitivity test: of what, when, and what to look for."""
+    newest: dict[str, SkinTest] = {}
+    for test in client.skin_tests.select_related("line").order_by("-tested_at"):
+        newest.setdefault(test.of, test)
+    return _printed("formats/paper/skin_test.html", {"client": client, "tests": list(newest.values())})
 
 
 def _printed(template: str, context: dict[str, Any]) -> bytes:

@@ -30,5 +30,8 @@ urlpatterns = [
     path("cards/take-in/", views.take, name="take"),
     path("cards/take-in/<int:intake_id>/", views.intake, name="intake"),
     path("visits/<int:visit_id>/hand-out.pdf", views.handout, name="handout"),
+    path("visits/<int:visit_id>/labels.pdf", views.labels, name="labels"),
+    path("visits/<int:visit_id>/next-colourist.pdf", views.next_colourist, name="next-colourist"),
+    path("clients/<int:client_id>/skin-test.pdf", views.skin_test, name="skin-test"),
     path("visits/<int:visit_id>/next-visit.ics", views.calendar, name="calendar"),
 ]

@@ -12,13 +12,14 @@ from django.views.decorators.http import require_safe
 
 from studio.cards.again import formula_of
 from studio.cards.selectors import active_tweaks, card_of
+from studio.clients.models import Client
 from studio.formats.calendar import next_visit
 from studio.formats.card_json import card_document, card_schema
 from studio.formats.entry import FAULTS_MOST
 from studio.formats.logbook_csv import logbook_lines
 from studio.formats.models import Intake
 from studio.formats.palette import palette_text
-from studio.formats.paper import card_pdf, handout_pdf
+from studio.formats.paper import card_pdf, handout_pdf, labels_pdf, next_colourist_pdf, skin_test_pdf
 from studio.formats.reading_in import read_upload
 from studio.formats.readings import card_readings
 from studio.formats.services.take_in import begin_intake, go_on
@@ -92,6 +93,33 @@ def handout(request: HttpRequest, visit_id: int) -> HttpResponse:
         return redirect("visits:read", visit_id)
     page = care_page(signed_in(request), opened)
     return _file(handout_pdf(page), "application/pdf", f"hand-out-{_named(opened.visit.client.name)}.pdf")
+
+
+@require_safe
+def labels(request: HttpRequest, visit_id: int) -> HttpResponse:
+    """Labels of what was left, as PDF."""
+    opened, _ = zone_in_hand(request, visit_id)
+    if opened.reading is None:
+        return redirect("visits:read", visit_id)
+    body = labels_pdf(care_page(signed_in(request), opened))
+    return _file(body, "application/pdf", f"labels-{_named(opened.visit.client.name)}.pdf")
+
+
+@require_safe
+def next_colourist(request: HttpRequest, visit_id: int) -> HttpResponse:
+    """The sheet for whoever colours this head next, as PDF."""
+    person = signed_in(request)
+    visit = visit_of(person, visit_id)
+    formulas = [kept for kept in card_of(person, visit.client_id)[1] if kept.formula.visit_id == visit.pk]
+    body = next_colourist_pdf(person, visit, formulas, active_tweaks(person, visit.client_id))
+    return _file(body, "application/pdf", f"next-colourist-{_named(visit.client.name)}.pdf")
+
+
+@require_safe
+def skin_test(request: HttpRequest, client_id: int) -> HttpResponse:
+    """The card for the client's skin test, as PDF."""
+    client = Client.objects.visible_to(signed_in(request)).select_related("studio").get(pk=client_id)
+    return _file(skin_test_pdf(client), "application/pdf", f"skin-test-{_named(client.name)}.pdf")
 
 
 @require_safe

@@ -2,7 +2,7 @@
 
 import datetime
 from collections.abc import Callable
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import cached_property, lru_cache, partial
 from typing import Final
 
@@ -19,6 +19,7 @@ from engine.service.aftercare import (
     Keeping,
     MixedWithDeveloper,
     has_taken,
+    jar_g,
     keeping,
     weekly_mask,
 )
@@ -30,6 +31,7 @@ from studio.head.engine_adapter import stocked_shelf
 from studio.head.selectors import Bench, ZoneBench, bench_of
 from studio.result.page import forecast_as_worked
 from studio.result.selectors import home_care_of
+from studio.route.planned import needed_of
 from studio.shelf.selectors import StockedLine, lines_of, stocked_line
 from studio.ui.locks import Lock, lock_of_colour
 from studio.ui.numbers import shown_grams
@@ -71,6 +73,7 @@ class LeftoverSeen:
     pours: tuple[tuple[str, str], ...]
     goes_home: bool
     never: str
+    good_until: datetime.date
 
 
 @dataclass(frozen=True, kw_only=True, eq=False)
@@ -124,7 +127,13 @@ class CarePage:
 
 def habits_of(care: HomeCare) -> Habits:
     """A client's habits for the engine."""
-    return Habits(washes_a_week=float(care.washes_a_week), hot_water=care.hot_water, pool=care.pool, sun=care.sun)
+    return Habits(
+        washes_a_week=float(care.washes_a_week),
+        hot_water=care.hot_water,
+        pool=care.pool,
+        sun=care.sun,
+        weekly_mask=care.weekly_mask,
+    )
 
 
 def care_page(person: Person, opened: OpenZone, refusal: Refusal | None = None) -> CarePage:
@@ -156,7 +165,7 @@ def care_page(person: Person, opened: OpenZone, refusal: Refusal | None = None) 
 def _leftovers(person: Person, bench: Bench) -> tuple[LeftoverSeen, ...]:
     """What may become of what is left of each bowl of the head, judged over everything that is in it."""
     asked = asked_of(person, bench.visit)
-    bowls = {each.bowl.pk: each for each in bench.zones if each.pours}
+    bowls = {each.bowl.pk: each for each in bench.coats if each.pours and each.colours}
     home = set(Leftover.objects.visible_to(person).filter(bowl__in=bowls).values_list("bowl", flat=True))
     found = []
     for pk, each in bowls.items():
@@ -165,11 +174,12 @@ def _leftovers(person: Person, bench: Bench) -> tuple[LeftoverSeen, ...]:
         found.append(
             LeftoverSeen(
                 bowl_id=pk,
-                zones=", ".join(zone.zone.name for zone in bench.zones if zone.bowl.pk == pk),
+                zones=", ".join(dict.fromkeys(coat.zone.name for coat in bench.coats if coat.bowl.pk == pk)),
                 line=each.bowl.line.name,
                 pours=tuple((shade.name, shown_grams(grams)) for shade, grams in each.poured),
                 goes_home=pk in home,
                 never=stop,
+                good_until=bench.visit.day + datetime.timedelta(weeks=GOOD_FOR_WEEKS),
             )
         )
     return tuple(found)
@@ -192,17 +202,25 @@ def _mask(person: Person, bench: Bench, care: HomeCare, canvas: Canvas, bowl: Bo
     if bowl is None:
         return None, ""
     line = _direct_line(person, bench)
-    shelf = line.dyes.values() if line else stocked_shelf(bench)
+    shelf = home_shelf(line) if line else stocked_shelf(bench)
+    total_g = jar_g(needed_of(bench, bench, asked_of(person, bench.visit)).grams)
     try:
-        recipe = _mask_once(canvas, bowl, tuple(shelf), habits_of(care))
+        recipe = _mask_once(canvas, bowl, tuple(shelf), replace(habits_of(care), weekly_mask=False), total_g)
     except MixedWithDeveloper:
         return None, refusal_words(Refusal("no_direct_dye"))
     return _labelled(recipe, line or bench.stocked, bench.visit.day), ""
 
 
 @lru_cache(maxsize=128)
-def _mask_once(canvas: Canvas, bowl: Bowl, shelf: tuple[Shade, ...], habits: Habits) -> Recipe:
-    return weekly_mask(canvas, bowl, shelf, habits)
+def _mask_once(canvas: Canvas, bowl: Bowl, shelf: tuple[Shade, ...], habits: Habits, total_g: float) -> Recipe:
+    return weekly_mask(canvas, bowl, shelf, habits, total_g=total_g)
+
+
+def home_shelf(line: StockedLine) -> list[Shade]:
+    """A line for a jar at home: its colours, and what thins them most, its conditioner if it has one."""
+    carriers = [dye for dye in line.dyes.values() if dye.is_clear]
+    carrier = max(carriers, key=lambda dye: dye.thins, default=None)
+    return [dye for dye in line.dyes.values() if dye is carrier or not dye.is_clear]
 
 
 def _direct_line(person: Person, bench: ZoneBench) -> StockedLine | None:
@@ -213,9 +231,7 @@ def _direct_line(person: Person, bench: ZoneBench) -> StockedLine | None:
 def _labelled(recipe: Recipe, line: StockedLine, day: datetime.date) -> Mask:
     names = {str(shade.pk): shade.name for shade in line.shades}
     pours = tuple(
-        (names.get(dye.name, "Conditioner") if not dye.is_clear else "Conditioner", f"{grams:g}")
-        for dye, grams in recipe.bowl.grams.items()
-        if grams > 0
+        (names.get(dye.name, "Conditioner"), f"{grams:g}") for dye, grams in recipe.bowl.grams.items() if grams > 0
     )
     return Mask(
         pours=pours,

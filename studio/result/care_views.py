@@ -34,6 +34,7 @@ def _keep(sent: Sent) -> None:
         hot_water=bool(sent.text("hot_water")),
         pool=bool(sent.text("pool")),
         sun=bool(sent.text("sun")),
+        weekly_mask=bool(sent.text("weekly_mask")),
         given=sent.text("given"),
         next_on=typed_day(sent.text("next_on"), "next_on"),
     )

@@ -4,7 +4,7 @@ from django.db.models import Case, When
 
 from studio.accounts.models import Person
 from studio.cards.models import HomeCare, Tweak, ZoneResult
-from studio.visits.models import Visit
+from studio.visits.models import Consult, Visit
 
 
 def results_of(person: Person, visit_id: int) -> dict[int, ZoneResult]:
@@ -26,9 +26,15 @@ def home_care_of(person: Person, visit: Visit) -> HomeCare:
     own_first = Case(When(visit=visit, then=0), default=1)
     last = of_client.order_by(own_first, "-visit__day").first()
     if last is None:
-        return HomeCare(visit=visit)
+        consult = getattr(visit, "consult", None)
+        return HomeCare(visit=visit, weekly_mask=consult is not None and consult.upkeep == Consult.Upkeep.WEEKLY)
     if last.visit_id == visit.pk:
         return last
     return HomeCare(
-        visit=visit, washes_a_week=last.washes_a_week, hot_water=last.hot_water, pool=last.pool, sun=last.sun
+        visit=visit,
+        washes_a_week=last.washes_a_week,
+        hot_water=last.hot_water,
+        pool=last.pool,
+        sun=last.sun,
+        weekly_mask=last.weekly_mask,
     )

@@ -22,7 +22,7 @@ from engine.dye.shelf import demo_shelf
 from engine.errors import EmptyShelf, OutOfRange, Unknown
 from engine.hair.canvas import Canvas
 from engine.hair.reading import canvas_lab
-from engine.service.aftercare import Habits, MixedWithDeveloper, keeping, weekly_mask
+from engine.service.aftercare import Habits, MixedWithDeveloper, jar_g, keeping, weekly_mask
 from engine.service.amounts import Density, Length, foils_for, litres_for, needed, tubes_for
 from engine.service.judge import FixKind, dye_bath, judge, judging_ladder, next_aim, spot_fixes
 from engine.service.known import Known
@@ -276,6 +276,17 @@ class Aftercare(unittest.TestCase):
     def test_habits_have_limits(self) -> None:
         with self.assertRaises(OutOfRange):
             Habits(washes_a_week=40)
+
+    def test_a_weekly_mask_holds_the_colour(self) -> None:
+        """What washes take, the mask of that week brings back but for a part. Common practice, no published source."""
+        plain, masked = (keeping(TEN, PINK, Habits(washes_a_week=3, weekly_mask=each)) for each in (False, True))
+        self.assertAlmostEqual(plain.delta_e00[1], masked.delta_e00[1])
+        self.assertTrue((masked.delta_e00 <= plain.delta_e00 + 1e-9).all())
+        self.assertLess(masked.delta_e00[8], 0.5 * plain.delta_e00[8])
+        self.assertGreater(masked.come_again_weeks, plain.come_again_weeks - 1)
+
+    def test_a_jar_is_as_large_as_the_hair_that_it_is_for(self) -> None:
+        self.assertEqual([jar_g(need) for need in (2, 8, 30, 120)], [20, 32, 120, 150])
 
     def test_f33_a_weekly_mask_makes_up_for_the_week(self) -> None:
         mask = weekly_mask(TEN, PINK, SHELF, Habits(washes_a_week=2))

@@ -232,12 +232,14 @@ HANDED: Final[Declared] = {
     },
     "care": {
         "input:text (washes_a_week|given)": "change post result:care",
-        "input:checkbox (hot_water|pool|sun)": "change post result:care",
+        "input:checkbox (hot_water|pool|sun|weekly_mask)": "change post result:care",
         "input:date next_on": "change post result:care",
         "button Keep": "post result:care",
         "button goes": "post result:leftover",
         "a Hand-out": "get result:handout",
         "a PDF": "get formats:handout",
+        "a Labels": "get formats:labels",
+        "a For the next colourist": "get formats:next-colourist",
         "a Calendar": "get formats:calendar",
         "a To the card →": "get cards:card",
     },
@@ -266,6 +268,7 @@ HANDED: Final[Declared] = {
         "input:checkbox formula": "with get cards:compare",
         "button Compare two": "get cards:compare",
         "a (Card as PDF|JSON|Palette|Spectra .CGATS.)": "get formats:card",
+        "a Skin test card": "get formats:skin-test",
     },
     "story": {
         "a To the card": "get cards:card",

@@ -47,6 +47,7 @@ class FilesCase(StudioCase):
             hot_water=True,
             pool=False,
             sun=False,
+            weekly_mask=True,
             given="a mask",
             next_on=self.visit.day + datetime.timedelta(days=30),
         )

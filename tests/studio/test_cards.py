@@ -130,6 +130,8 @@ OF_A_VISIT = (
     "result:handout",
     "result:correct",
     "formats:handout",
+    "formats:labels",
+    "formats:next-colourist",
     "formats:calendar",
 )
 TO_A_VISIT = (

@@ -70,6 +70,32 @@ class Out(FilesCase):
         reader = PdfReader(io.BytesIO(body))
         return reader, unicodedata.normalize("NFKC", "\n".join(page.extract_text() for page in reader.pages))
 
+    def test_labels_the_sheet_for_the_next_colourist_and_the_skin_test_card_say_what_they_are_for(self) -> None:
+        self.judged()
+        line = self.bowl.line
+        now = timezone.now()
+        client = self.visit.client_id
+        Consult.objects.create(visit=self.visit, wish="softer by the parade")
+        record_skin_test(self.person, client_id=client, line_id=line.pk, tested_at=now, clear=True, now=now)
+        labels = self.read(self.get("labels", self.visit.pk))[1]
+        self.assertIn("3.0 g Orchil, 57.0 g Clear of Ropewalk direct", labels)
+        self.assertIn("good until 19 Jan 2027", labels)
+        sheet = self.read(self.get("next-colourist", self.visit.pk))[1]
+        for said in ("a drop less", "3.0 g Orchil", "Wished and agreed", "As it went", "Skin test of Ropewalk direct"):
+            self.assertIn(said, " ".join(sheet.split()))
+        skin = self.read(self.get("skin-test", client))[1]
+        self.assertIn("Ropewalk direct", skin)
+        self.assertIn("48 hours", skin)
+
+    def test_what_touched_developer_is_labelled_to_be_thrown_away(self) -> None:
+        demi = ShadeLine.objects.visible_to(self.person).get(kind="demi")
+        self.client.post(reverse("bench:line", args=[self.visit.pk]), {"line": demi.pk, "version": self.bowl.version})
+        shade = demi.shades.get(name="Selenite").pk
+        fields = {"shade": shade, "grams": "9", "version": self.bowl.version}
+        self.client.post(reverse("bench:pour", args=[self.visit.pk]), fields)
+        labels = " ".join(self.read(self.get("labels", self.visit.pk))[1].split())
+        self.assertIn("Thrown away today", labels)
+
     def test_names_of_every_alphabet_have_their_letters_in_a_pdf(self) -> None:
         noted = tomllib.loads((FONTS / "provenance.toml").read_text(encoding="utf-8"))
         for name, digest in noted["sha256"].items():

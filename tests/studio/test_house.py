@@ -27,7 +27,15 @@ from tests.studio.made import StudioCase, make_person
 ROOT = Path(settings.ROOT)
 UI = ROOT / "studio" / "ui"
 OPEN = {":sign-in", ":pulse", ":sign-out"}  # to anyone, or told in another way
-FILES = {"formats:handout", "formats:calendar", "formats:card", "formats:logbook"}
+FILES = {
+    "formats:handout",
+    "formats:labels",
+    "formats:next-colourist",
+    "formats:skin-test",
+    "formats:calendar",
+    "formats:card",
+    "formats:logbook",
+}
 
 
 class Door(TestCase):

@@ -179,7 +179,7 @@ class CareAndCorrections(VisitCase):
 
     def test_the_mask_is_direct_dye_and_the_hand_out_has_it(self) -> None:
         page = self.client.get(self.at("care")).context["page"]
-        self.assertIn("Conditioner", [name for name, _ in page.mask.pours])
+        self.assertIn("Soapwort conditioner", [name for name, _ in page.mask.pours])
         handout = self.client.get(self.at("handout"))
         self.assertContains(handout, "Weekly mask")
         self.assertContains(handout, "An estimate, not a promise")
@@ -205,8 +205,8 @@ class CareAndCorrections(VisitCase):
         self.worked(25)
         first = self.client.get(self.at("care")).content.decode()
         self.assertIn(f'hx-get="{self.at("mask")}', first)
-        self.assertNotIn("Conditioner", first)
-        self.assertContains(self.client.get(self.at("mask")), "Conditioner")
+        self.assertNotIn("Soapwort conditioner", first)
+        self.assertContains(self.client.get(self.at("mask")), "Soapwort conditioner")
         self.do("care", washes_a_week="7", hot_water="1")
         asked = re.compile(r'id="(mask-[^"]+)"')
         self.assertNotEqual(asked.findall(first), asked.findall(self.client.get(self.at("care")).content.decode()))

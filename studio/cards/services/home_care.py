@@ -33,6 +33,7 @@ def keep_home_care(
     hot_water: bool,
     pool: bool,
     sun: bool,
+    weekly_mask: bool,
     given: str,
     next_on: datetime.date | None,
 ) -> HomeCare:
@@ -48,6 +49,7 @@ def keep_home_care(
             "hot_water": hot_water,
             "pool": pool,
             "sun": sun,
+            "weekly_mask": weekly_mask,
             "given": given.strip()[:200],
             "next_on": next_on,
         },

@@ -1,0 +1,67 @@
+"""Coats that nothing was mixed for, as one cell of the logbook: "1 remove: Soapstone (20 g, 6 vol, 15 min); 3 seal"."""
+
+import re
+from collections.abc import Mapping, Sequence
+from typing import Any, Final
+
+from engine.service.purposes import PLAIN
+
+UNITS: Final = (("grams", "g", 1000.0), ("vol", "vol", 40.0), ("minutes", "min", 9999.0))
+COATS_MOST: Final = 8
+PRODUCT_LONGEST: Final = 60
+ENTRY: Final = re.compile(
+    r"\s*(?P<coat>\d{1,2}) (?P<purpose>\w+)(?:: (?P<product>.*?))?(?: \((?P<numbers>[^()]*)\))?\s*(?:;|$)"
+)
+
+
+def beside_cell(coats: Sequence[Mapping[str, Any]]) -> str:
+    """The coats as a person reads them, and `coats_beside` reads them back."""
+    return "; ".join(_entry(coat) for coat in coats)
+
+
+def _entry(coat: Mapping[str, Any]) -> str:
+    numbers = ", ".join(f"{float(coat[name]):g} {unit}" for name, unit, _ in UNITS if coat.get(name))
+    product = f": {coat['product']}" if coat.get("product") else ""
+    return f"{coat['coat']} {coat['purpose']}{product}" + (f" ({numbers})" if numbers else "")
+
+
+def coats_beside(cell: str) -> list[dict[str, Any]]:
+    """The coats of a cell. Raises ValueError in words."""
+    found: list[dict[str, Any]] = []
+    at = 0
+    while at < len(cell.rstrip()):
+        entry = ENTRY.match(cell, at)
+        if entry is None or entry["purpose"] not in {purpose.value for purpose in PLAIN}:
+            raise ValueError(f"beside has “{cell[at : at + 30]}”: a coat is expected, as in 1 remove: Soapstone (20 g)")
+        found.append(_coat(entry))
+        at = entry.end()
+    if len(found) > COATS_MOST:
+        raise ValueError(f"beside has {len(found)} coats: {COATS_MOST} at most")
+    return found
+
+
+def _coat(entry: re.Match[str]) -> dict[str, Any]:
+    coat: dict[str, Any] = {"coat": int(entry["coat"]), "purpose": entry["purpose"]}
+    if not 1 <= coat["coat"] <= 20:
+        raise ValueError(f"beside has coat {coat['coat']}: 1 to 20 is expected")
+    if product := (entry["product"] or "").strip():
+        if len(product) > PRODUCT_LONGEST:
+            raise ValueError(f"beside has a product longer than {PRODUCT_LONGEST} letters")
+        coat["product"] = product
+    for said in filter(None, (piece.strip() for piece in (entry["numbers"] or "").split(","))):
+        coat |= _number(said)
+    return coat
+
+
+def _number(said: str) -> dict[str, float]:
+    typed, _, unit = said.rpartition(" ")
+    for name, known, most in UNITS:
+        if unit == known:
+            try:
+                number = float(typed)
+            except ValueError:
+                break
+            if 0 < number <= most:
+                return {name: number}
+            raise ValueError(f"beside has {said[:20]}: more than 0 and at most {most:g} {unit} is expected")
+    raise ValueError(f"beside has “{said[:20]}”: a number of g, vol or min is expected")
