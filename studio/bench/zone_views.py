@@ -20,6 +20,7 @@ from studio.head.services.aim import aim
 from studio.head.services.photo import mark_paper, picked_colour, take_photo
 from studio.head.services.zones import (
     add_to_head,
+    bowl_for_each,
     copy_bowl,
     own_bowl,
     remove_zone,
@@ -54,6 +55,7 @@ WAYS: Final[dict[str, Way]] = {
     "remove": lambda sent: remove_zone(sent.person, **sent.hand),
     "rename": lambda sent: rename_zone(sent.person, **sent.hand, name=sent.text("name")),
     "own": lambda sent: own_bowl(sent.person, **sent.hand),
+    "each": lambda sent: bowl_for_each(sent.person, **sent.hand),
     "share": lambda sent: share_bowl(sent.person, **sent.hand, with_zone_id=_other(sent)),
     "copy": lambda sent: copy_bowl(sent.person, **sent.hand, to_zone_id=_other(sent)),
     "blend": _blend,

@@ -63,7 +63,8 @@ def weigh_line(request: HttpRequest, visit_id: int) -> HttpResponse:
         if "by_scale" in sent.form:
             take_from_scale(sent.person, noted, now=timezone.now())
             return
-        amount = typed_amount(sent.text("grams"), tube_g=tube_of(sent.person, sent.zone_id, sent.opened.coat_id))
+        typed = sent.text("as_asked") or sent.text("grams")  # one press for just what the line asks for
+        amount = typed_amount(typed, tube_g=tube_of(sent.person, sent.zone_id, sent.opened.coat_id))
         noted(grams=Decimal(amount.grams), doubt_g=Decimal(amount.doubt_g))
 
     return _act(request, visit_id, change)

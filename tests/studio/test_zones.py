@@ -63,6 +63,15 @@ class Zones(ZoneCase):
         self.assertNotEqual(page.tabs[0].hex, page.tabs[1].hex)
         self.assertEqual([label.name for label in page.labels], ["roots", "lengths"])
 
+    def test_every_zone_gets_a_bowl_of_its_own_at_once_and_one_undo_takes_it_back(self) -> None:
+        self.send("zones", way="three")
+        bowls = Bowl.objects.filter(coats__zone__visit=self.visit, coats__removed=False, coats__zone__removed=False)
+        self.assertEqual(bowls.distinct().count(), 1)
+        self.send("zones", way="each")
+        self.assertEqual(bowls.distinct().count(), 3)
+        self.send("walk", way="undo")
+        self.assertEqual(bowls.distinct().count(), 1)
+
     def test_a_bowl_of_its_own_starts_as_a_copy_and_then_goes_its_own_way(self) -> None:
         self.send("pour", shade=self.shade("Orchil").pk, grams="3")
         self.zones("two")

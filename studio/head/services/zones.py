@@ -3,6 +3,7 @@
 from decimal import Decimal
 
 from django.db import transaction
+from django.db.models import QuerySet
 
 from engine.arrays import FloatArray
 from engine.service.parting import SETS, parted_as
@@ -80,17 +81,40 @@ def own_bowl(
     bowl, zone = coat.bowl, coat.zone
     if bowl is None:
         raise Refusal("coat_plain")
-    if bowl.coats.filter(removed=False, zone__removed=False).count() > 1:
-        own = Bowl.objects.create(worktop=bowl.worktop, line=bowl.line)
-        restore_bowl(own, bowl_state(bowl, list(bowl.pours.all())))
-        Coat.objects.filter(pk=coat.pk).update(bowl=own)
-    else:
-        own = bowl
+    own = _split_off(bowl, coat) if _served(bowl).count() > 1 else bowl
     if target_lab is not None:
         set_target(own, [Decimal(str(float(part))) for part in target_lab])
         Coat.objects.filter(pk=coat.pk).update(**dict.fromkeys(TARGET_NAMES))
     own.save()
     remember(person, bowl.worktop, f"a bowl of its own for {zone.name}")
+    return own
+
+
+@transaction.atomic
+def bowl_for_each(person: Person, *, zone_id: int, coat_id: int | None = None, version: int) -> Bowl:
+    """Give every coat that the bowl in hand serves a bowl of its own with a copy of what is in it: one step to undo.
+
+    Raises Refusal coat_plain; Stale; Bowl.DoesNotExist.
+    """
+    coat = locked_coat(person, zone_id=zone_id, coat_id=coat_id, version=version, attempt="a bowl for each").coat
+    if coat.bowl is None:
+        raise Refusal("coat_plain")
+    for other in _served(coat.bowl).exclude(pk=coat.pk):
+        _split_off(coat.bowl, other)
+    remember(person, coat.bowl.worktop, "a bowl for each zone")
+    return coat.bowl
+
+
+def _served(bowl: Bowl) -> QuerySet[Coat]:
+    """The coats that a bowl serves."""
+    return bowl.coats.filter(removed=False, zone__removed=False)
+
+
+def _split_off(bowl: Bowl, coat: Coat) -> Bowl:
+    """A bowl of its own for a coat, with a copy of what it had."""
+    own = Bowl.objects.create(worktop=bowl.worktop, line=bowl.line)
+    restore_bowl(own, bowl_state(bowl, list(bowl.pours.all())))
+    Coat.objects.filter(pk=coat.pk).update(bowl=own)
     return own
 
 
