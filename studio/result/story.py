@@ -73,8 +73,17 @@ def story_of(person: Person, visit: Visit) -> Story:
 
 def _agreed(visit: Visit) -> list[str]:
     consult = Consult.objects.filter(visit=visit).first()
-    if consult is None:
-        return []
+    return [*(_consulted(consult) if consult else []), *_work_agreed(visit)]
+
+
+def _work_agreed(visit: Visit) -> Iterator[str]:
+    """Every agreement to the work, the first one first."""
+    for each in visit.agreements.order_by("agreed_at", "pk"):
+        price = "" if each.price is None else f" for {float(each.price):g}"
+        yield f"Agreed at {timezone.localtime(each.agreed_at):%H:%M}{price}: {', '.join(each.work)}"
+
+
+def _consulted(consult: Consult) -> list[str]:
     told = [f"Wished: {consult.wish}"] if consult.wish else []
     told.append(
         f"For {consult.get_setting_display()}, {consult.get_upkeep_display()} upkeep, {consult.get_nerve_display()}; "

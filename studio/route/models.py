@@ -1,5 +1,7 @@
 """The route that was chosen for a zone."""
 
+from typing import Final
+
 from django.db import models
 from django.db.models import Q
 
@@ -7,6 +9,8 @@ from engine.service.route import RouteKind
 from engine.service.schedule.work import HANDS_MOST
 from studio.accounts.models import Person, StudioScope
 from studio.visits.models import Visit, Zone
+
+PRICE_MOST: Final = 99_999
 
 
 class RouteScope(StudioScope["ChosenRoute"]):
@@ -62,3 +66,36 @@ class VisitPlan(models.Model):
 
     def __str__(self) -> str:
         return f"plan of {self.visit}"
+
+
+class AgreementScope(StudioScope["Agreement"]):
+    """Agreements of one studio's visits."""
+
+    studio_path = "visit__client__studio"
+
+
+class Agreement(models.Model):
+    """What a client agreed to, and its price; a change is a further one, and the earlier ones stay.
+
+    work: every coat in words. price: in the studio's own money, if one was told. materials: what was in the bowls then.
+    """
+
+    visit = models.ForeignKey(Visit, on_delete=models.CASCADE, related_name="agreements")
+    work = models.JSONField(default=list)
+    price = models.DecimalField(max_digits=8, decimal_places=2, null=True, blank=True)
+    materials = models.DecimalField(max_digits=8, decimal_places=2, default=0)
+    noted_by = models.ForeignKey(Person, on_delete=models.PROTECT, related_name="+")
+    agreed_at = models.DateTimeField(auto_now_add=True)
+
+    objects = AgreementScope.as_manager()
+
+    class Meta:
+        ordering = ["-agreed_at", "-id"]
+        constraints = [
+            models.CheckConstraint(
+                condition=Q(price=None) | Q(price__range=(0, PRICE_MOST)), name="route_agreement_price_range"
+            )
+        ]
+
+    def __str__(self) -> str:
+        return f"agreed at {self.agreed_at:%H:%M}"

@@ -9,6 +9,7 @@ from engine.service.schedule.work import HANDS_MOST, Broken, Purpose, Schedule, 
 from studio.accounts.models import Person
 from studio.head.models import Coat
 from studio.head.selectors import Bench, bench_of
+from studio.route.agreed import Agreed, agreed_of
 from studio.route.amounts_page import BowlRow, Short, bowl_rows, shorts_of
 from studio.route.coats import route_coats
 from studio.route.planned import CoatPlanned, HeadPlan, planned_of
@@ -91,6 +92,7 @@ class PlanPage:
     unrouted: tuple[str, ...]
     broken: tuple[str, ...]
     shut: tuple[tuple[str, str], ...]
+    agreed: Agreed
     many: tuple[int, ...] = tuple(range(1, HANDS_MOST + 1))
 
     @property
@@ -128,6 +130,7 @@ def plan_page(person: Person, opened: OpenZone, *, visits_before: int, refusal: 
         unrouted=plan.unrouted,
         broken=tuple(_broken_words(each, made) for each in made.broken),
         shut=_shut(bench, asked, plan),
+        agreed=agreed_of(person, bench),
     )
 
 

@@ -9,6 +9,7 @@ from studio.head.services.aim import want
 from studio.head.services.coats import forget_minutes, set_coat
 from studio.head.services.take_recipe import scale_bowl
 from studio.route.plan_page import plan_page
+from studio.route.services.agree import agree
 from studio.route.services.edit_plan import set_begin, set_first, set_hands
 from studio.ui.http import signed_in, wants_fragment
 from studio.ui.numbers import typed_number, typed_time, whole_number
@@ -58,6 +59,17 @@ def hands(request: HttpRequest, visit_id: int) -> HttpResponse:
 
     def change(sent: Sent) -> None:
         set_hands(sent.person, visit_id=visit_id, hands=typed_number(sent.text("hands"), "hands", example="2"))
+
+    return act_on(request, visit_id, change, show=_show, page="route:plan", same_zones=True)
+
+
+@require_POST
+def agree_to(request: HttpRequest, visit_id: int) -> HttpResponse:
+    """The client agrees to the work as it is planned now, at a price."""
+
+    def change(sent: Sent) -> None:
+        typed = sent.text("price").strip()
+        agree(sent.person, visit_id=visit_id, price=typed_number(typed, "price", example="85") if typed else None)
 
     return act_on(request, visit_id, change, show=_show, page="route:plan", same_zones=True)
 

@@ -10,6 +10,7 @@ urlpatterns = [
     path("<int:visit_id>/plan/", plan_views.plan, name="plan"),
     path("<int:visit_id>/plan/begin/", plan_views.begin, name="begin"),
     path("<int:visit_id>/plan/step/", plan_views.step, name="step"),
+    path("<int:visit_id>/plan/agree/", plan_views.agree_to, name="agree"),
     path("<int:visit_id>/plan/hands/", plan_views.hands, name="hands"),
     path("<int:visit_id>/plan/bowl/", plan_views.fill_bowl, name="bowl"),
     path("<int:visit_id>/route/choose/", views.choose, name="choose"),

@@ -43,6 +43,7 @@ LABELS: Final[Mapping[str, str]] = {
     "strand_percent": "Strands, %",
     "washes_a_week": "Washes a week",
     "batches": "Batches",
+    "price": "Price",
 }
 
 REFUSALS: Final[Mapping[str, str]] = {
@@ -107,6 +108,7 @@ REFUSALS: Final[Mapping[str, str]] = {
     "nothing_to_adjust": "There is nothing to add: pour first, or mark the bowl as mixed.",
     "no_carrier": "{line} has nothing that thins it: put its clear on the shelf, or choose another line.",
     "integrity_unknown": "Say how the strand took it: integrity is that it went back, stayed long, or lost its curl.",
+    "nothing_planned": "There is no coat to agree to yet: add one on the Bench.",
     "kind_unknown": "Choose what kind of hair it is: family is lightened, natural, grey or yellowed.",
     "old_unknown": "Choose an old colour from the list.",
     "photo_missing": "Choose a photo first.",

@@ -82,6 +82,8 @@ FRONT: Final[Declared] = {
     }
     | asked("route:gate"),
     "plan": {
+        "input:text price": "with post route:agree",
+        "button Agreed( anew)?": "post route:agree",
         "input:time begins_at": "change post route:begin",
         r"summary .*: change .*": "local",
         "input:text (apply_min|minutes)": "with post route:step",

@@ -138,6 +138,7 @@ TO_A_VISIT = (
     "route:begin",
     "route:step",
     "route:hands",
+    "route:agree",
     "route:bowl",
     "bench:coats",
     "pour:weigh",
