@@ -9,6 +9,7 @@ from studio.head.models import Coat
 from studio.head.selectors import Bench
 from studio.head.stock import stock_of
 from studio.route.models import Agreement
+from studio.route.planned import HeadPlan
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -27,11 +28,20 @@ class Agreed:
         return self.last is not None and bool(self.added or self.left_out)
 
 
-def work_of(bench: Bench) -> tuple[str, ...]:
-    """Every coat of the head that is planned, in words, zone by zone; a zone that is left alone has none."""
+def work_of(bench: Bench, plan: HeadPlan) -> tuple[str, ...]:
+    """Every coat of the head in words, zone by zone, and what routes propose ahead of them before one is chosen.
+
+    A zone that is left alone has none.
+    """
     names = {each.zone.pk: each.zone.name for each in bench.zones if not each.zone.left_alone}
     rows = [coat for coat in bench.rows if coat.zone_id in names]
-    return tuple(f"{names[coat.zone_id]}: {_words(coat)}" for coat in rows)
+    proposed = [
+        f"{name}: {Coat.Purpose(each.planned.purpose.value).label}, as its route proposes"
+        for name, coats in plan.coats.items()
+        for each in coats
+        if each.coat is None
+    ]
+    return (*(f"{names[coat.zone_id]}: {_words(coat)}" for coat in rows), *proposed)
 
 
 def _words(coat: Coat) -> str:
@@ -46,10 +56,10 @@ def materials_of(bench: Bench) -> Decimal:
     return round(Decimal(cost), 2)
 
 
-def agreed_of(person: Person, bench: Bench) -> Agreed:
+def agreed_of(person: Person, bench: Bench, plan: HeadPlan) -> Agreed:
     """What was agreed of a visit, held against what is planned now. One query."""
     last = Agreement.objects.visible_to(person).filter(visit=bench.visit).first()
-    now = work_of(bench)
+    now = work_of(bench, plan)
     before: Counter[str] = Counter(last.work if last else now)
     more = materials_of(bench) - last.materials if last else Decimal(0)
     return Agreed(

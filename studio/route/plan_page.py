@@ -130,7 +130,7 @@ def plan_page(person: Person, opened: OpenZone, *, visits_before: int, refusal: 
         unrouted=plan.unrouted,
         broken=tuple(_broken_words(each, made) for each in made.broken),
         shut=_shut(bench, asked, plan),
-        agreed=agreed_of(person, bench),
+        agreed=agreed_of(person, bench, plan),
     )
 
 

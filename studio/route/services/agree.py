@@ -8,8 +8,10 @@ from studio.accounts.models import Person
 from studio.head.selectors import bench_of
 from studio.route.agreed import materials_of, work_of
 from studio.route.models import PRICE_MOST, Agreement
+from studio.route.planned import planned_of
 from studio.ui.numbers import within
 from studio.ui.refusal import Refusal
+from studio.visits.gates import asked_of
 from studio.visits.selectors import open_zone
 
 
@@ -21,8 +23,9 @@ def agree(person: Person, *, visit_id: int, price: Decimal | None) -> Agreement:
     """
     if price is not None:
         within(price, "price", 0, PRICE_MOST)
-    bench = bench_of(person, open_zone(person, visit_id))
-    work = work_of(bench)
+    opened = open_zone(person, visit_id)
+    bench = bench_of(person, opened)
+    work = work_of(bench, planned_of(person, bench, asked_of(person, opened.visit)))
     if not work:
         raise Refusal("nothing_planned", "price")
     return Agreement.objects.create(
