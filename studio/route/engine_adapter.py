@@ -5,6 +5,7 @@ from functools import lru_cache
 
 import numpy as np
 
+from engine.arrays import FloatArray
 from engine.bowl.fill import Fill, fill
 from engine.bowl.match import match
 from engine.bowl.stock import PLENTY, Stock
@@ -61,6 +62,19 @@ def _routes_once(
         lay=lay,
         on_scalp=on_scalp,
         last_aim_lab=None if last_aim is None else np.array(last_aim),
+    )
+
+
+def routes_to(hair: ZoneBench, asked: Asked, target_lab: FloatArray, shelf_of: ZoneBench) -> Routes:
+    """The routes of a zone to a colour (3,) that may be another head's, with the shelf of another bowl."""
+    return _routes_once(
+        canvas_of(hair.now),
+        tuple(target_lab.tolist()),
+        tuple(stocked_shelf(shelf_of)),
+        strength_of(asked, hair.zone, hair.now),
+        lay_of(asked.consult),
+        place_of(hair.zone, hair.now).touches_scalp,
+        None,
     )
 
 

@@ -2,7 +2,7 @@
 
 from django.urls import path
 
-from studio.route import plan_views, views
+from studio.route import head_views, plan_views, views
 
 app_name = "route"
 urlpatterns = [
@@ -14,6 +14,8 @@ urlpatterns = [
     path("<int:visit_id>/plan/hands/", plan_views.hands, name="hands"),
     path("<int:visit_id>/plan/bowl/", plan_views.fill_bowl, name="bowl"),
     path("<int:visit_id>/route/choose/", views.choose, name="choose"),
+    path("<int:visit_id>/route/heads/", head_views.heads, name="heads"),
+    path("<int:visit_id>/route/heads/aim/", head_views.aim_there, name="aim-there"),
     path("<int:visit_id>/route/gate/", views.gate, name="gate"),
     path("<int:visit_id>/route/fill/", views.fill, name="fill"),
     path("<int:visit_id>/route/toner/", views.toner, name="toner"),

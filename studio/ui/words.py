@@ -109,6 +109,7 @@ REFUSALS: Final[Mapping[str, str]] = {
     "no_carrier": "{line} has nothing that thins it: put its clear on the shelf, or choose another line.",
     "integrity_unknown": "Say how the strand took it: integrity is that it went back, stayed long, or lost its curl.",
     "nothing_planned": "There is no coat to agree to yet: add one on the Bench.",
+    "head_gone": "That head can't take the aim any more (of_visit): look again at who is read.",
     "kind_unknown": "Choose what kind of hair it is: family is lightened, natural, grey or yellowed.",
     "old_unknown": "Choose an old colour from the list.",
     "photo_missing": "Choose a photo first.",

@@ -72,6 +72,7 @@ FRONT: Final[Declared] = {
         "a (roots|mids|ends|face frame|crown|nape|whole head)": "get route:route",
         "button route": "post route:choose",
         "a Warmth": "get bench:bench",
+        "a One aim, several heads": "get route:heads",
         "a Read the lifted hair": "get visits:read",
         "summary (Toner levels|Developer|By hand)": "local",
         "input:text (lift_to|vol)": "with get route:route",
@@ -81,6 +82,10 @@ FRONT: Final[Declared] = {
         "a To the Bench →": "get bench:bench",
     }
     | asked("route:gate"),
+    "heads": {
+        "button of_visit": "post route:aim-there",
+        "a (Its route|Back to the Route)": "get route:route",
+    },
     "plan": {
         "input:text price": "with post route:agree",
         "button Agreed( anew)?": "post route:agree",

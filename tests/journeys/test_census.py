@@ -43,6 +43,7 @@ class Front(VisitCensus):
         self.see("route", "route:route", far, sizes=EVERY)
         self.see("route", "route:route", far, f"?zone={far.zones.get(part='ends').pk}")
         self.see("route", "route:route", untested)
+        self.see("heads", "route:heads", self.studio.aimed("Kes Marl"), sizes=EVERY)
         self.see("plan", "route:plan", far, sizes=EVERY)
         self.close_census()
 

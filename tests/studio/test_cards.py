@@ -120,6 +120,7 @@ class NewClients(StudioCase):
 
 OF_A_VISIT = (
     "route:plan",
+    "route:heads",
     "pour:pour",
     "pour:scale",
     "clocks:clock",
@@ -139,6 +140,7 @@ TO_A_VISIT = (
     "route:step",
     "route:hands",
     "route:agree",
+    "route:aim-there",
     "route:bowl",
     "bench:coats",
     "pour:weigh",
