@@ -5,7 +5,7 @@ from decimal import Decimal
 from typing import Final
 
 from engine.service.measures import Unit, shown_amount
-from studio.head.engine_adapter import Ladder, rail_of
+from studio.head.rail import Ladder, rail_of
 from studio.head.selectors import Bench
 from studio.head.stock import stock_of
 from studio.shelf.models import Shade

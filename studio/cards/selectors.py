@@ -1,6 +1,7 @@
 """Finding cards and what stands on them."""
 
 import datetime
+from collections.abc import Mapping
 from dataclasses import dataclass
 
 import numpy as np
@@ -10,7 +11,7 @@ from django.utils import timezone
 from engine.service.judge import against_forecast
 from studio.accounts.models import Person
 from studio.cards.models import Formula, FormulaPour, HomeCare, Tweak, ZoneResult
-from studio.clients.models import Client
+from studio.clients.models import Client, StrandTest
 from studio.ui.locks import Lock, lock_of_colour
 from studio.visits.models import Signature, Visit, Zone
 
@@ -81,6 +82,33 @@ def newest_formula(person: Person, client_id: int, part: str) -> Formula | None:
     formulas = Formula.objects.visible_to(person).filter(client=client_id, zone_part__in=(part, Zone.Part.WHOLE))
     found = formulas.select_related("line", "visit").prefetch_related("pours").order_by("-saved_at", "-id")
     return found.first()
+
+
+@dataclass(frozen=True, kw_only=True)
+class StrandSeen:
+    """A strand test with what was in its mix, and a lock as it was forecast, if that is known."""
+
+    test: StrandTest
+    mix: str
+    lock: Lock | None
+
+
+def strand_tests_of(person: Person, client_id: int) -> list[StrandSeen]:
+    """The strand tests of a client, newest first. One query."""
+    found = StrandTest.objects.visible_to(person).filter(client=client_id).select_related("line")
+    return [
+        StrandSeen(
+            test=test,
+            mix=_mix_words(test.grams) or ", ".join(test.products),
+            lock=lock_of_colour(tuple(test.forecast_lab)) if test.forecast_lab else None,
+        )
+        for test in found
+    ]
+
+
+def _mix_words(grams: Mapping[str, float]) -> str:
+    """Grams of a mix with their shades, the carrier, of which there is most, last: the database keeps no order."""
+    return ", ".join(f"{weight:g} g {name}" for name, weight in sorted(grams.items(), key=lambda each: each[1]))
 
 
 def active_tweaks(person: Person, client_id: int) -> list[Tweak]:

@@ -11,7 +11,7 @@ from django.views.decorators.http import require_POST, require_safe
 from studio.cards.again import again_page
 from studio.cards.comparing import compare_page
 from studio.cards.search import Sought, find_cards, sought_in
-from studio.cards.selectors import active_tweaks, card_of, last_care, signatures_of, visit_on
+from studio.cards.selectors import active_tweaks, card_of, last_care, signatures_of, strand_tests_of, visit_on
 from studio.cards.services.repeat_formula import Changed, repeat_formula
 from studio.ui.http import signed_in, wants_fragment
 from studio.ui.numbers import whole_number
@@ -55,6 +55,7 @@ def card(request: HttpRequest, client_id: int) -> HttpResponse:
             "formulas": formulas,
             "today": today,
             "signed": signatures_of(person, client_id),
+            "strand_tests": strand_tests_of(person, client_id),
             "tweaks": active_tweaks(person, client_id),
             "care": last_care(person, client_id),
         },

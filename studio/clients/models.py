@@ -148,6 +148,8 @@ class StrandTest(models.Model):
     products = models.JSONField(default=list, blank=True, help_text="names of the shades that were in it")
     vol = models.DecimalField(max_digits=4, decimal_places=1, default=0)
     minutes = models.DecimalField(max_digits=4, decimal_places=1)
+    grams = models.JSONField(default=dict, blank=True, help_text="of each shade of its mix, by name")
+    forecast_lab = models.JSONField(default=list, blank=True, help_text="L*a*b* that it was forecast to look like")
     colour_seen = models.CharField(max_length=120, blank=True)
     stretch_held = models.BooleanField(default=True)
     passed = models.BooleanField()

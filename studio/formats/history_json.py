@@ -68,7 +68,8 @@ def _strand_test(test: StrandTest) -> dict[str, Any]:
         "passed": test.passed,
         "tested_at": test.tested_at.isoformat(),
     }
-    return document | ({"line": test.line.name} if test.line else {})
+    known = {"grams": test.grams, "forecast_lab": test.forecast_lab, "line": test.line.name if test.line else ""}
+    return document | {name: value for name, value in known.items() if value}
 
 
 def visits_document(person: Person, client: Client, *, only: int | None = None) -> list[dict[str, Any]]:

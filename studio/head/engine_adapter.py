@@ -19,10 +19,8 @@ from engine.bowl.steer import Steering, steer
 from engine.bowl.weigh import Scale
 from engine.bowl.why import reason_words, reasons_of
 from engine.colorimetry.lights import Light
-from engine.colorimetry.screen import screen_colour
 from engine.dye.shade import Shade
 from engine.hair.canvas import Canvas, fibres_of, lightened
-from engine.hair.lock import BODY, lock_tones
 from engine.hair.reading import canvas_lab
 from engine.hair.tress import Stretch
 from studio.head.models import POT_MOST_G
@@ -37,8 +35,6 @@ SCALE_STEP_G: Final = 0.1
 LEAST_POUR_G: Final = 0.3  # less of a shade than this no bench scale tells from its neighbours; chosen by the founders
 SPREAD_SAMPLES: Final = 96
 POT_G: Final = float(POT_MOST_G)
-Ladder = tuple[tuple[str, str, str], ...]
-RAIL_DILUTIONS: Final = (1.0, 0.2, 0.04)  # undiluted, 1:4, 1:24
 # Shares of the hair's length: roots are short, lengths are not. Chosen by the founders.
 LENGTHS: Final = {"roots": 1.0, "mids": 2.0, "ends": 2.0, "whole": 3.0}
 
@@ -311,28 +307,6 @@ def trail_labs(bench: Bench, states: Sequence[BowlState]) -> FloatArray:
 @lru_cache(maxsize=1024)
 def _lab_once(canvas: Canvas, grams: tuple[tuple[Shade, float], ...], process: Process) -> FloatArray:
     return predict(canvas, Bowl(grams=dict(grams)), process=process).lab
-
-
-def rail_of(bench: ZoneBench) -> dict[int, Ladder]:
-    """For each shade of the line by row id: shadow, body and shine at three dilutions on this hair."""
-    shades = tuple(bench.stocked.dyes.values())
-    return dict(zip(bench.stocked.dyes, _rail(canvas_of(bench.reading), shades), strict=True))
-
-
-@lru_cache(maxsize=256)
-def _rail(canvas: Canvas, shades: tuple[Shade, ...]) -> list[Ladder]:
-    """The rail changes only with the hair and the line, never with a pour."""
-    clear = Shade(name="clear")
-    added = np.stack(
-        [
-            added_absorption(Bowl(grams={shade: share, clear: 1 - share}), canvas.porosity, FULL_TIME_DRY)
-            for shade in shades
-            for share in RAIL_DILUTIONS
-        ]
-    )
-    hexes = np.array(screen_colour(lock_tones(fibres_of(canvas), added)).hexes)
-    tones = hexes.reshape(len(shades), len(RAIL_DILUTIONS), -1)[:, :, [BODY - 2, BODY, BODY + 2]]
-    return [tuple((str(deep), str(body), str(shine)) for deep, body, shine in shade) for shade in tones]
 
 
 def lock_of_bowl(canvas: Canvas, bowl: Bowl, light: Light = Light.DAYLIGHT) -> Lock:

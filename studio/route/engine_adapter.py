@@ -31,17 +31,7 @@ Lab = tuple[float, ...]
 def routes_of(bench: ZoneBench, asked: Asked, last_aim: Lab | None) -> Routes | None:
     """The routes of a zone to its bowl's aim with its bowl's line; None before there is an aim."""
     target_lab = bench.target_lab
-    if target_lab is None:
-        return None
-    return _routes_once(
-        canvas_of(bench.now),
-        tuple(target_lab.tolist()),
-        tuple(stocked_shelf(bench)),
-        strength_of(asked, bench.zone, bench.now),
-        lay_of(asked.consult),
-        place_of(bench.zone, bench.now).touches_scalp,
-        last_aim,
-    )
+    return None if target_lab is None else routes_to(bench, asked, target_lab, bench, last_aim)
 
 
 @lru_cache(maxsize=128)
@@ -65,7 +55,9 @@ def _routes_once(
     )
 
 
-def routes_to(hair: ZoneBench, asked: Asked, target_lab: FloatArray, shelf_of: ZoneBench) -> Routes:
+def routes_to(
+    hair: ZoneBench, asked: Asked, target_lab: FloatArray, shelf_of: ZoneBench, last_aim: Lab | None = None
+) -> Routes:
     """The routes of a zone to a colour (3,) that may be another head's, with the shelf of another bowl."""
     return _routes_once(
         canvas_of(hair.now),
@@ -74,7 +66,7 @@ def routes_to(hair: ZoneBench, asked: Asked, target_lab: FloatArray, shelf_of: Z
         strength_of(asked, hair.zone, hair.now),
         lay_of(asked.consult),
         place_of(hair.zone, hair.now).touches_scalp,
-        None,
+        last_aim,
     )
 
 

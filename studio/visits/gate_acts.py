@@ -1,24 +1,41 @@
 """What a hand may do at a gate: sign it for its coat, or record the strand test that it asks for."""
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
+from decimal import Decimal
+from typing import Protocol
 
 from studio.clients.services.history import record_strand_test
 from studio.ui.numbers import typed_number
 from studio.ui.refusal import Refusal
 from studio.visits.acting import Sent
 from studio.visits.gates import Asked, GateCoat, check
+from studio.visits.models import Zone
 from studio.visits.services.consult import sign_gate
 
 
-def act_at_gate(sent: Sent, asked: Asked, coats: Sequence[GateCoat]) -> None:
-    """Sign the gate that a form names, or record a strand test of its coat. Raises Refusal gate_gone, and what the
-    services raise.
+class Mixed(Protocol):
+    """A mix that a strand was tested with: what is in it, and how it is forecast to look on a zone."""
+
+    @property
+    def grams(self) -> Mapping[str, float]:
+        """Grams of each shade by name."""
+        ...
+
+    def lab_on(self, zone: Zone, minutes: Decimal) -> Sequence[float]:
+        """L*a*b* (3,) after so many minutes; empty where nothing is known."""
+        ...
+
+
+def act_at_gate(sent: Sent, asked: Asked, coats: Sequence[GateCoat], mixed: Mixed | None = None) -> None:
+    """Sign the gate that a form names, or record a strand test of its coat. mixed: what was tested, where it is known.
+
+    Raises Refusal gate_gone, and what the services raise.
     """
     coat = next((each for each in coats if each.key == sent.text("coat")), None)
     if coat is None:
         raise Refusal("gate_gone")
     if "strand" in sent.form:
-        _record(sent, asked, coat)
+        _record(sent, asked, coat, mixed)
         return
     seen = next((each for each in check(asked, coat) if each.gate.code == sent.text("gate")), None)
     if seen is None:
@@ -26,10 +43,11 @@ def act_at_gate(sent: Sent, asked: Asked, coats: Sequence[GateCoat]) -> None:
     sign_gate(sent.person, visit_id=sent.visit_id, seen=seen, reason=sent.text("reason"))
 
 
-def _record(sent: Sent, asked: Asked, coat: GateCoat) -> None:
+def _record(sent: Sent, asked: Asked, coat: GateCoat, mixed: Mixed | None) -> None:
     """One record for each place that the coat goes on: a test opens only what it tested."""
     if sent.text("passed") not in ("yes", "no"):
         raise Refusal("strand_outcome", "passed")
+    minutes = typed_number(sent.text("strand_min"), "minutes", example="20")
     for zone, work in zip(coat.zones, coat.works, strict=True):
         record_strand_test(
             sent.person,
@@ -38,7 +56,9 @@ def _record(sent: Sent, asked: Asked, coat: GateCoat) -> None:
             part=zone.part,
             products=sorted(work.products),
             vol=work.vol,
-            minutes=typed_number(sent.text("strand_min"), "minutes", example="20"),
+            minutes=minutes,
+            grams=mixed.grams if mixed else None,
+            forecast_lab=mixed.lab_on(zone, minutes) if mixed else (),
             colour_seen=sent.text("colour_seen"),
             stretch_held="stretch_held" in sent.form,
             passed=sent.text("passed") == "yes",

@@ -197,6 +197,8 @@ class Merging(FilesCase):
             products=[],
             vol=20,
             minutes=Decimal(30),
+            grams={"Chalk powder": 12.5},
+            forecast_lab=(71.2, 8.0, 41.5),
             colour_seen="orange",
             stretch_held=False,
             passed=False,

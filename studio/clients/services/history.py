@@ -1,6 +1,7 @@
 """What a client's hair and skin have been through."""
 
 import datetime
+from collections.abc import Mapping, Sequence
 from decimal import Decimal
 
 from studio.accounts.models import Person
@@ -80,8 +81,12 @@ def record_strand_test(
     stretch_held: bool,
     passed: bool,
     now: datetime.datetime,
+    grams: Mapping[str, float] | None = None,
+    forecast_lab: Sequence[float] = (),
 ) -> StrandTest:
     """Record a strand test of a mix on a part of the head: of a line by name, or of lightener (nothing).
+
+    grams: of each shade of the mix by name. forecast_lab: what it was to look like, L*a*b* (3,), where that is known.
 
     Raises Refusal out_of_range for the minutes, strand_gave when a strand that gave is said to have passed,
     Client.DoesNotExist, ShadeLine.DoesNotExist for another studio's.
@@ -98,6 +103,8 @@ def record_strand_test(
         products=products,
         vol=round(Decimal(vol), 1),
         minutes=minutes,
+        grams=dict(grams or {}),
+        forecast_lab=[round(float(part), 3) for part in forecast_lab],
         colour_seen=colour_seen.strip()[:NOTE_LONGEST],
         stretch_held=stretch_held,
         passed=passed,

@@ -144,6 +144,8 @@ def _merge_strand_tests(
             products=each.get("products", []),
             vol=round(Decimal(str(each.get("vol", 0))), 1),
             minutes=max(round(Decimal(str(each["minutes"])), 1), Decimal("0.1")),
+            grams=each.get("grams", {}),
+            forecast_lab=each.get("forecast_lab", []),
             colour_seen=each.get("colour_seen", ""),
             stretch_held=held,
             passed=each["passed"] and held,
