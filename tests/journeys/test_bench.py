@@ -187,9 +187,11 @@ class Bench(JourneyCase):
         self.open_bench()
         self.page.keyboard.press("/")
         self.page.keyboard.type("wo")
-        expect(self.page.locator(".rail-row:visible")).to_have_count(2)  # Woad, and Logwood
+        expect(self.page.locator(".rail-row:visible")).to_have_count(
+            3
+        )  # Woad, Logwood, and the conditioner of soapwort
         self.page.keyboard.press("Enter")
-        expect(self.page.locator(".rail-row:visible")).to_have_count(12)
+        expect(self.page.locator(".rail-row:visible")).to_have_count(14)
         expect(self.page.locator("#stepper-name")).to_have_text("Woad")
         self.page.keyboard.press("ArrowUp")
         expect(self.page.locator(".bowl-pours")).to_contain_text("1.0 g Woad")

@@ -19,7 +19,7 @@ from studio.head.models import Bowl
 from studio.pour.services.mix import mix_batch
 from studio.pour.services.pan import pan_of
 from studio.pour.services.weigh import weigh
-from studio.route.models import ChosenRoute, VisitPlan
+from studio.route.models import Agreement, ChosenRoute, VisitPlan
 from studio.visits.models import Consult, Incident, Signature, Visit, Zone
 from studio.visits.selectors import open_zone
 from studio.visits.services.zones import add_zone
@@ -75,6 +75,7 @@ def judge_and_care(person: Person, visit: Visit, zone: Zone) -> None:
     HomeCare.objects.create(visit=visit, given="a mask")
     ChosenRoute.objects.create(zone=zone, kind="lift", chosen_by=person)
     VisitPlan.objects.create(visit=visit)
+    Agreement.objects.create(visit=visit, work=["whole head: colour"], price=85, noted_by=person)
     zone.coats.update(apply_min=10, minutes=20)
     pan_of(person)
 
