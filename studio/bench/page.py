@@ -2,6 +2,7 @@
 
 from collections.abc import Mapping
 from dataclasses import dataclass, field
+from functools import partial
 
 from engine.bowl.predict import Aim
 from engine.bowl.spread import Spread
@@ -193,7 +194,7 @@ def bench_page(
     status = None
     over = Panel()
     try:
-        over = panel_of(person, bench, panel, limits_of(sent), _own_lock(seen))
+        over = panel_of(person, bench, panel, limits_of(sent), partial(_own_lock, seen))
     except Refusal as no_answer:
         refusal, status = no_answer, 422
     typed = sent if refusal else {}

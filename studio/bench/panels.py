@@ -1,5 +1,6 @@
 """What lies over the middle of the Bench when it is asked for."""
 
+from collections.abc import Callable
 from dataclasses import dataclass
 from typing import Final
 
@@ -43,7 +44,7 @@ class Panel:
         return PANEL_FIELDS.get(self.name, ())
 
 
-def panel_of(person: Person, bench: Bench, name: str, limits: Limits, dry: Lock) -> Panel:
+def panel_of(person: Person, bench: Bench, name: str, limits: Limits, dry: Callable[[], Lock]) -> Panel:
     """What is asked for over the middle. dry: the bowl's own look. Raises Refusal when it can't be had."""
     if bench.coat.lifts and name not in LIFT_PANELS:
         return Panel()
@@ -62,7 +63,7 @@ def panel_of(person: Person, bench: Bench, name: str, limits: Limits, dry: Lock)
         case "pastels":
             return Panel(name=name, pastels=pastel_ladder(bench))
         case "meanwhile":
-            return Panel(name=name, looks=looks_meanwhile(bench, dry))
+            return Panel(name=name, looks=looks_meanwhile(bench, dry()))
         case "zones" | "coats":
             return Panel(name=name)
         case _:
