@@ -121,9 +121,8 @@ class BenchPage:
         """Panels that are opened from the middle."""
         if self.mode == "lift":
             return ()
-        if self.mode == "aim":
-            return (("photo", "Photo"), ("warmth", "Warmth"))
-        return (("pastels", "Pastels"), ("meanwhile", "Meanwhile"), ("warmth", "Warmth"))
+        looks = (("pastels", "Pastels"), ("meanwhile", "Meanwhile")) if self.bench.pours else ()
+        return (*((("photo", "Photo"),) if self.mode == "aim" else ()), *looks, ("warmth", "Warmth"))
 
     @property
     def pickings(self) -> tuple[tuple[str, str], ...]:
