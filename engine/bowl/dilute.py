@@ -64,7 +64,7 @@ def dilutions(
     return tuple(rungs)
 
 
-def softest(rungs: Sequence[Dilution]) -> int | None:
+def nearest_rung(rungs: Sequence[Dilution]) -> int | None:
     """Which rung comes nearest to the aim; None without one."""
     offs = [rung.forecast.aim.delta_e00 for rung in rungs if rung.forecast.aim]
     return int(np.argmin(offs)) if offs else None

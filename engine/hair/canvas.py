@@ -82,13 +82,13 @@ class Canvas:
 
 
 def lightened(canvas: Canvas, level: float) -> Canvas:
-    """The hair once lightener has brought it to a level: old colour goes with it.
+    """The hair once lightener has brought it to a level: old colour goes with it, and what yellowed its white.
 
     A lightened hair keeps its warmth and lean; natural hair's, its red pigment, says nothing of what will be left.
     """
     if canvas.family is Family.LIGHTENED:
-        return replace(canvas, level=level, old=())
-    return replace(canvas, level=level, old=(), family=Family.LIGHTENED, warmth=0.0, lean=0.0)
+        return replace(canvas, level=level, old=(), yellowing=0.0)
+    return replace(canvas, level=level, old=(), yellowing=0.0, family=Family.LIGHTENED, warmth=0.0, lean=0.0)
 
 
 @dataclass(frozen=True, kw_only=True, eq=False)

@@ -25,11 +25,12 @@ from engine.hair.residue import LEVEL_CLEAN_WHITE
 from engine.service.lift import Strength
 from engine.service.route import CLOSE_ENOUGH, RouteKind, routes
 from engine.service.steps import HairCost
-from engine.service.trouble import ADD_ONLY, DONT, Trouble, wanted_of
+from engine.service.trouble import ADD_ONLY, DONT, SPARED, Trouble, wanted_of
 
 WASHES: Final = (2, 4, 8)  # washes before a colour is put over, or on their own; chosen by the founders
 BLEACHED: Final = 0.45  # share of what lay on the hair that a bleach wash leaves; the founders' estimate
 BLEACH_LEVELS: Final = 0.5  # that a bleach wash lifts beneath it; the founders' estimate
+BLEACH_PARTS: Final = 4.0  # of shampoo and water to one of lightener; common practice, no published source
 BLEACH_MIN: Final = (5.0, 15.0)  # watched all along; common practice, no published source
 
 
@@ -45,7 +46,7 @@ class Way(StrEnum):
     FILL = "fill"
 
 
-TAKES_AWAY: Final = (Way.LIFT, Way.REMOVE)
+TAKES_AWAY: Final = (Way.LIFT, Way.REMOVE, Way.BLEACH_WASH)
 WAY_OF_ROUTE: Final = {
     RouteKind.DEPOSIT: Way.COLOUR,
     RouteKind.REFRESH: Way.COLOUR,
@@ -115,15 +116,14 @@ def remedies(
     wanted = frozen(wanted_of(trouble, now) if wanted_lab is None else wanted_lab)
     washes = () if trouble in ADD_ONLY else WASHES
     found = [*_washed_out(canvas, wanted, washes), *_coloured(canvas, wanted, shelf, washes)]
-    if canvas.old and washes:
+    if canvas.old:
         found.append(_bleach_washed(canvas, wanted, shelf))
     walked = routes(canvas, wanted, shelf, strength=strength)
     for route in (walked.proposed, *walked.others):
         way = WAY_OF_ROUTE[route.kind]
-        if trouble in ADD_ONLY and way in TAKES_AWAY:
-            continue
         found.append(_remedy(way, route.lab, wanted, route.cost, route.minutes, route.canvas))
-    better = [each for each in found if each.delta_e00 < float(delta_e00(now, wanted)) - 0.5]
+    offered = [each for each in found if trouble not in SPARED or each.way not in TAKES_AWAY]
+    better = [each for each in offered if each.delta_e00 < float(delta_e00(now, wanted)) - 0.5]
     ranked = sorted(better, key=_rank)
     ways = tuple(_weighed(each, wanted, shelf, scale or Scale(), stock) for each in _fewest(ranked))
     return Remedies(now_lab=frozen(now), wanted_lab=wanted, ways=ways, dont=DONT[trouble])

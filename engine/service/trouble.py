@@ -19,7 +19,8 @@ from engine.service.work import Place
 SOFTER: Final = 0.55  # of its chroma is left of a colour that is toned down; chosen by the founders
 FRESHER: Final = 1.25  # times the chroma that is left of a colour that faded; chosen by the founders
 STEP_L: Final = 9.0  # L* by which too dark or too light is put right
-WARM_DEG: Final = 80.0  # hue that takes a purple cast, or a green one, back to hair
+WARM_DEG: Final = 80.0  # hue that takes a purple cast back to hair; chosen by the founders
+UNGREEN_DEG: Final = 70.0  # hue that takes green back to hair; chosen by the founders
 
 
 class Trouble(StrEnum):
@@ -41,6 +42,8 @@ class Trouble(StrEnum):
 
 # What lacks colour gains nothing by washing.
 ADD_ONLY: Final = frozenset({Trouble.UNEVEN, Trouble.PALE_ROOT, Trouble.PATCHY, Trouble.FADED})
+# What its own caution says not to bleach: it is refreshed, covered, or washed out.
+SPARED: Final = ADD_ONLY | {Trouble.PURPLE_CAST}
 # What is wrong against the rest of the head, whose colour is wanted where there is one.
 AGAINST_THE_REST: Final = frozenset(
     {Trouble.UNEVEN, Trouble.PATCHY, Trouble.BANDED, Trouble.PALE_ROOT, Trouble.HOT_ROOT}
@@ -74,7 +77,7 @@ def wanted_of(trouble: Trouble, now_lab: FloatArray) -> FloatArray:
         case Trouble.TOO_WARM | Trouble.HOT_ROOT:
             wanted = (lightness - (STEP_L / 2 if trouble is Trouble.HOT_ROOT else 2.0), chroma * SOFTER, hue)
         case Trouble.GREEN:
-            wanted = (lightness - 4.0, chroma, 70.0)
+            wanted = (lightness - 4.0, chroma, UNGREEN_DEG)
         case Trouble.PURPLE_CAST:
             wanted = (lightness, max(chroma * SOFTER, 8.0), WARM_DEG)
         case Trouble.FADED:
@@ -100,6 +103,10 @@ class Readiness:
         return not self.words
 
 
+def _days(count: int | None) -> str:
+    return f"{count} day{'' if count == 1 else 's'}"
+
+
 def readiness(known: Known, place: Place, *, tested: bool) -> Readiness:
     """Whether a place bears lightener, remover or a fill. tested: stretch and curl were looked at today.
 
@@ -118,8 +125,7 @@ def readiness(known: Known, place: Place, *, tested: bool) -> Readiness:
             words="It was lifted today: let it rest two weeks, then test it again.", wait_days=RELIFT_LEAST_DAYS
         )
     if wait:
-        days = f"{wait} day{'' if wait == 1 else 's'}"
-        return Readiness(words=f"It was lifted {since} days ago: wait {days} more.", wait_days=wait)
+        return Readiness(words=f"It was lifted {_days(since)} ago: wait {_days(wait)} more.", wait_days=wait)
     if not tested:
         worn = " It is porous." if place.porosity >= POROUS_FROM else ""
         return Readiness(words=f"Stretch a wet strand, and look at its curl, before this.{worn}")

@@ -118,7 +118,7 @@ def answers_of(bench: Bench, limits: Limits, lines: tuple[StockedLine, ...] = ()
                     (each.zone.name, lock_of_bowl(aim.canvas, recipe.bowl), aim_of(forecast))
                     for each, aim, forecast in zip(served, aims, recipe.forecasts, strict=True)
                 ),
-                pours=_pours(recipe.bowl, stocked),
+                pours=pours_of(recipe.bowl, stocked),
                 line=stocked.line,
                 delta_e00=recipe.delta_e00,
                 chance=recipe.chance,
@@ -172,7 +172,7 @@ def _match(bench: Bench, stocked: StockedLine, aims: list[ZoneAim], limits: Limi
         raise _NothingLeft from error
 
 
-def _pours(bowl: Bowl, stocked: StockedLine) -> tuple[tuple[int, str, Decimal], ...]:
+def pours_of(bowl: Bowl, stocked: StockedLine) -> tuple[tuple[int, str, Decimal], ...]:
     """Row id, name and grams of each shade in shelf order."""
     grams = {int(shade.name): round(Decimal(g), 2) for shade, g in bowl.grams.items()}
     return tuple((shade.pk, shade.name, grams[shade.pk]) for shade in stocked.shades if shade.pk in grams)
@@ -249,7 +249,7 @@ def mending_of(bench: Bench) -> Mending:
     )
     canvas = aims[0].canvas
     mended = plan.after.bowl or bowl
-    additions = _pours(Bowl(grams=plan.additions), bench.stocked) if plan.additions else ()
+    additions = pours_of(Bowl(grams=plan.additions), bench.stocked) if plan.additions else ()
     return Mending(
         plan=plan,
         before=lock_of_bowl(canvas, bowl),
@@ -304,8 +304,8 @@ def warmth_ways(bench: Bench) -> tuple[WarmthWay, ...]:
             title=STRATEGY_WORDS[each.strategy][0],
             words=STRATEGY_WORDS[each.strategy][1],
             lock=lock_of_colour(tuple(each.forecast.lab.tolist())),
-            toner=_pours(each.toner, bench.stocked) if each.toner else (),
-            pours=_pours(each.bowl, bench.stocked),
+            toner=pours_of(each.toner, bench.stocked) if each.toner else (),
+            pours=pours_of(each.bowl, bench.stocked),
             delta_e00=each.delta_e00,
             said=each.forecast.aim.words if each.forecast.aim else "",
         )

@@ -3,9 +3,10 @@
 from dataclasses import dataclass
 from decimal import Decimal
 
-from engine.bowl.dilute import dilutions, softest
+from engine.bowl.dilute import dilutions, nearest_rung
 from engine.service.processing import Moment, processing
-from studio.head.engine_adapter import BenchForecast, bare_lab, carrier_of, finish_lab, lock_of_bowl, scale_of
+from studio.bench.answers import pours_of
+from studio.head.engine_adapter import BenchForecast, bare_lab, carrier_of, finish_lab, scale_of
 from studio.head.selectors import Bench
 from studio.ui.locks import Lock, lock_of_colour, woven
 from studio.ui.refusal import Refusal
@@ -22,7 +23,6 @@ class PastelRung:
 
     parts: int
     lock: Lock
-    words: str
     off: float | None
     nearest: bool
     too_fine: bool
@@ -45,28 +45,23 @@ def pastel_ladder(bench: Bench) -> tuple[PastelRung, ...]:
         raise Refusal("empty_bowl", "grams")
     if carrier is None:
         raise Refusal("no_carrier", "grams", line=bench.stocked.line)
-    canvas, names = canvas_of(bench.reading), {shade.pk: shade.name for shade in bench.stocked.shades}
     rungs = dilutions(
-        canvas,
+        canvas_of(bench.reading),
         bowl,
         bench.stocked.dyes[carrier.pk],
         scale_of(float(bench.bowl.wanted_g)),
         process=bench.process,
         target_lab=bench.target_lab,
     )
-    nearest = softest(rungs)
+    nearest = nearest_rung(rungs)
     return tuple(
         PastelRung(
             parts=rung.parts,
-            lock=lock_of_bowl(canvas, rung.bowl),
-            words=rung.forecast.aim.words if rung.forecast.aim else "",
+            lock=lock_of_colour(tuple(rung.forecast.lab.tolist())),
             off=rung.forecast.aim.delta_e00 if rung.forecast.aim else None,
             nearest=index == nearest,
             too_fine=rung.too_fine,
-            pours=tuple(
-                (int(shade.name), names[int(shade.name)], round(Decimal(grams), 2))
-                for shade, grams in rung.bowl.grams.items()
-            ),
+            pours=pours_of(rung.bowl, bench.stocked),
         )
         for index, rung in enumerate(rungs)
     )

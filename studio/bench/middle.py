@@ -15,7 +15,7 @@ from engine.dye.shade import Shade
 from engine.hair.canvas import Canvas
 from studio.bench import plane
 from studio.bench.wheel import Marks, Wheel, rim_labs, wheel_of
-from studio.head.engine_adapter import BenchForecast, carrier_of, fade_labs, steering_of, step_g_of, trail_labs
+from studio.head.engine_adapter import BenchForecast, fade_labs, offered_shades, steering_of, step_g_of, trail_labs
 from studio.head.selectors import Bench, trail_of
 from studio.head.sight import Sight
 from studio.visits.engine_adapter import canvas_of
@@ -64,13 +64,8 @@ def steer_middle(bench: Bench, seen: BenchForecast, sight: Sight, wander: Spread
         spread=wander.shown if wander else None,
         reach=edge,
     )
-    carrier = carrier_of(bench)
-    shades = [
-        shade
-        for shade in bench.stocked.shades
-        if shade.pk in bench.pours
-        or (shade.stock_g > 0 and (shade == carrier or not bench.stocked.dyes[shade.pk].is_clear))
-    ]
+    offered = offered_shades(bench)
+    shades = [shade for shade in bench.stocked.shades if shade in offered or shade.pk in bench.pours]
     wheel = wheel_of(
         steering_of(bench).by_name, [(shade, step_g_of(bench.stocked.dyes[shade.pk])) for shade in shades], marks
     )

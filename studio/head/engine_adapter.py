@@ -206,11 +206,15 @@ def aims_of(bench: Bench) -> list[ZoneAim]:
 
 
 def stocked_shelf(bench: ZoneBench, *, in_stock: bool = True) -> list[Shade]:
-    """The line's shades for the engine, those that are used up left out on request, with one carrier: see
-    `carrier_of`."""
+    """The shades that a bowl is mixed from, for the engine; see `offered_shades`."""
+    return [bench.stocked.dyes[shade.pk] for shade in offered_shades(bench, in_stock=in_stock)]
+
+
+def offered_shades(bench: ZoneBench, *, in_stock: bool = True) -> list[RowShade]:
+    """The line's shades, those that are used up left out on request, with one carrier: see `carrier_of`."""
     dyes, carrier = bench.stocked.dyes, carrier_of(bench)
     return [
-        dyes[shade.pk]
+        shade
         for shade in bench.stocked.shades
         if (not in_stock or shade.stock_g > 0) and (shade == carrier or not dyes[shade.pk].is_clear)
     ]

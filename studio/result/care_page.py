@@ -2,7 +2,7 @@
 
 import datetime
 from collections.abc import Callable
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 from functools import cached_property, lru_cache, partial
 from typing import Final
 
@@ -205,7 +205,7 @@ def _mask(person: Person, bench: Bench, care: HomeCare, canvas: Canvas, bowl: Bo
     shelf = home_shelf(line) if line else stocked_shelf(bench)
     total_g = jar_g(needed_of(bench, bench, asked_of(person, bench.visit)).grams)
     try:
-        recipe = _mask_once(canvas, bowl, tuple(shelf), replace(habits_of(care), weekly_mask=False), total_g)
+        recipe = _mask_once(canvas, bowl, tuple(shelf), habits_of(care), total_g)
     except MixedWithDeveloper:
         return None, refusal_words(Refusal("no_direct_dye"))
     return _labelled(recipe, line or bench.stocked, bench.visit.day), ""

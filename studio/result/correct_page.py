@@ -13,10 +13,9 @@ from engine.arrays import FloatArray
 from engine.bowl.fade import faded_canvas
 from engine.bowl.mix import Bowl
 from engine.hair.canvas import Canvas
-from engine.service.remedy import Remedy, Way, remedies
+from engine.service.remedy import BLEACH_PARTS, Remedy, Way, remedies
 from engine.service.steps import HairCost
 from engine.service.trouble import AGAINST_THE_REST, Readiness, Trouble, readiness
-from engine.service.work import Place
 from studio.accounts.models import Person
 from studio.cards.models import Formula
 from studio.cards.selectors import newest_formula
@@ -31,7 +30,7 @@ from studio.ui.locks import Lock, lock_of_colour
 from studio.ui.refusal import Refusal
 from studio.ui.words import refusal_words
 from studio.visits.engine_adapter import canvas_of
-from studio.visits.gates import Asked, asked_of, known_of, strength_of
+from studio.visits.gates import Asked, asked_of, known_of, place_of, strength_of
 from studio.visits.selectors import OpenZone
 
 TROUBLES: Final = (
@@ -59,7 +58,6 @@ WAY_WORDS: Final = {
 }
 # What goes on before the colour, of which the hair takes as much as it does of colour.
 FIRST: Final = {
-    Way.BLEACH_WASH: "a bleach wash: one part lightener to four of shampoo and water, watched all along",
     Way.REMOVE: "remover, as its pack says",
     Way.LIFT: "lightener, and its developer",
     Way.FILL: "a warm filler: Route has its recipe",
@@ -69,8 +67,8 @@ LEAST_G: Final = 5.0
 
 @dataclass(frozen=True, kw_only=True, eq=False)
 class RemedyShown:
-    """One way, ready to show. first: what goes on before its colour, in grams. pours: the colour, by row id, name and
-    grams. before: what stands before it, in words."""
+    """One way, ready to show. first: what goes on before its colour, in grams. pours: the colour, by name and grams.
+    before: what stands before it, in words."""
 
     remedy: Remedy
     title: str
@@ -78,7 +76,7 @@ class RemedyShown:
     lock: Lock
     cost: str
     first: str
-    pours: tuple[tuple[int, str, Decimal], ...]
+    pours: tuple[tuple[str, Decimal], ...]
     before: str
 
 
@@ -117,7 +115,7 @@ def correct_page(person: Person, opened: OpenZone, *, named: str, refusal: Refus
         scale=scale_of(grams),
         stock=stock_of(bench.stocked),
     )
-    ready = readiness(known_of(asked, bench.zone), place_of(bench), tested=_is_tested(asked))
+    ready = readiness(known_of(asked, bench.zone), place_of(bench.zone, bench.reading), tested=_is_tested(asked))
     return CorrectPage(
         bench=bench,
         trouble=trouble,
@@ -138,11 +136,6 @@ def _rest_lab(bench: Bench) -> FloatArray | None:
     """How the rest of the head looks, L*a*b* (3,), with what is in its bowls; None for a head of one zone."""
     others = [finish_lab(each) for each in bench.zones if each.zone.pk != bench.zone.pk]
     return np.mean(others, axis=0) if others else None
-
-
-def place_of(bench: Bench) -> Place:
-    """The zone in hand as safety sees it."""
-    return Place(part=bench.zone.part, porosity=float(bench.reading.porosity))
 
 
 def _is_tested(asked: Asked) -> bool:
@@ -207,11 +200,16 @@ def _shown(remedy: Remedy, bench: Bench, grams: float, ready: Readiness) -> Reme
         how=", ".join(part for part in parts if part),
         lock=lock_of_colour(tuple(remedy.lab.tolist())),
         cost=remedy.cost.words,
-        first=f"first {grams:g} g of {FIRST[remedy.way]}" if remedy.way in FIRST else "",
-        pours=tuple(
-            (int(shade.name), names.get(int(shade.name), shade.name), round(Decimal(each), 2))
-            for shade, each in recipe.items()
-            if each > 0
-        ),
+        first=_first(remedy.way, grams),
+        pours=tuple((names[int(shade.name)], round(Decimal(each), 2)) for shade, each in recipe.items() if each > 0),
         before="" if remedy.cost is HairCost.NONE else ready.words,
     )
+
+
+def _first(way: Way, grams: float) -> str:
+    """What goes on before the colour, in grams."""
+    if way is Way.BLEACH_WASH:
+        lightener = grams / (1 + BLEACH_PARTS)
+        rest = grams - lightener
+        return f"first a bleach wash: {lightener:.0f} g lightener in {rest:.0f} g shampoo and water, watched all along"
+    return f"first {grams:g} g of {FIRST[way]}" if way in FIRST else ""

@@ -1,12 +1,11 @@
-"""What was agreed with the client, and what has changed since."""
+"""What was agreed with the client, and what has changed since, with what that takes."""
 
 from collections import Counter
 from dataclasses import dataclass
-from decimal import Decimal
 
 from studio.accounts.models import Person
 from studio.head.models import Coat
-from studio.head.selectors import Bench
+from studio.head.selectors import Bench, ZoneBench
 from studio.head.stock import stock_of
 from studio.route.models import Agreement
 from studio.route.planned import HeadPlan
@@ -14,13 +13,14 @@ from studio.route.planned import HeadPlan
 
 @dataclass(frozen=True, kw_only=True)
 class Agreed:
-    """The newest agreement, if there is one; what was added and left out since, and what the materials cost more."""
+    """The newest agreement, if there is one; what was added and left out since, and what is in the bowls of the added
+    coats alone, in the studio's own money."""
 
     last: Agreement | None
     work: tuple[str, ...]
     added: tuple[str, ...]
     left_out: tuple[str, ...]
-    costs_more: str
+    added_cost: str
 
     @property
     def is_stale(self) -> bool:
@@ -33,27 +33,19 @@ def work_of(bench: Bench, plan: HeadPlan) -> tuple[str, ...]:
 
     A zone that is left alone has none.
     """
-    names = {each.zone.pk: each.zone.name for each in bench.zones if not each.zone.left_alone}
-    rows = [coat for coat in bench.rows if coat.zone_id in names]
+    treated = {each.zone.pk for each in bench.zones if not each.zone.left_alone}
     proposed = [
         f"{name}: {Coat.Purpose(each.planned.purpose.value).label}, as its route proposes"
         for name, coats in plan.coats.items()
         for each in coats
         if each.coat is None
     ]
-    return (*(f"{names[coat.zone_id]}: {_words(coat)}" for coat in rows), *proposed)
+    return (*(_words(coat) for coat in bench.rows if coat.zone_id in treated), *proposed)
 
 
 def _words(coat: Coat) -> str:
     label = coat.get_purpose_display()
-    return f"{label} to {float(coat.to_level):g}" if coat.to_level is not None else label
-
-
-def materials_of(bench: Bench) -> Decimal:
-    """What all that is in the bowls cost, in the studio's own money."""
-    bowls = {each.bowl.pk: each for each in bench.coats if each.mix is not None}
-    cost = sum(stock_of(each.stocked, limited=False).cost(each.mix) for each in bowls.values() if each.mix)
-    return round(Decimal(cost), 2)
+    return f"{coat.zone.name}: {label}" + (f" to {float(coat.to_level):g}" if coat.to_level is not None else "")
 
 
 def agreed_of(person: Person, bench: Bench, plan: HeadPlan) -> Agreed:
@@ -61,11 +53,21 @@ def agreed_of(person: Person, bench: Bench, plan: HeadPlan) -> Agreed:
     last = Agreement.objects.visible_to(person).filter(visit=bench.visit).first()
     now = work_of(bench, plan)
     before: Counter[str] = Counter(last.work if last else now)
-    more = materials_of(bench) - last.materials if last else Decimal(0)
+    added = tuple((Counter(now) - before).elements())
+    cost = _cost_of(bench, added)
     return Agreed(
         last=last,
         work=now,
-        added=tuple((Counter(now) - before).elements()),
+        added=added,
         left_out=tuple((before - Counter(now)).elements()),
-        costs_more=f"{more:+.2f}" if more else "",
+        added_cost=f"{cost:.2f}" if cost else "",
     )
+
+
+def _cost_of(bench: Bench, added: tuple[str, ...]) -> float:
+    """What is in the bowls that serve added coats and no other."""
+    serve: dict[int, list[ZoneBench]] = {}
+    for each in bench.coats:
+        serve.setdefault(each.bowl.pk, []).append(each)
+    bowls = [coats[0] for coats in serve.values() if all(_words(each.coat) in added for each in coats)]
+    return sum(stock_of(each.stocked, limited=False).cost(each.mix) for each in bowls if each.mix)

@@ -25,7 +25,8 @@ HEADS_MOST: Final = 12
 class HeadRoute:
     """Another head of today: its hair, the way to the aim, what that costs, and what stops it.
 
-    level: of its hair as it was read. is_aimed: it has this aim already.
+    level: of its hair as it was read. is_aimed: it has this aim already. is_free: it has no aim yet. busy: why its aim
+    is no longer to be changed, in words; empty when it is.
     """
 
     visit: Visit
@@ -40,6 +41,13 @@ class HeadRoute:
     cost: str
     stops: tuple[str, ...]
     is_aimed: bool
+    is_free: bool
+    busy: str
+
+    @property
+    def takes(self) -> bool:
+        """Whether the aim is taken there with those of all heads that are free."""
+        return self.is_free and not self.stops and not self.busy
 
 
 @dataclass(frozen=True, kw_only=True, eq=False)
@@ -90,6 +98,13 @@ def head_of_visit(person: Person, visit: Visit) -> Bench | None:
     return bench_of(person, open_zone(person, visit.pk, zone.pk))
 
 
+def busy_with(other: Bench) -> str:
+    """Why a head's aim is no longer to be changed from elsewhere; empty when it is."""
+    if other.coat.begun:
+        return "its colour is on, or has been"
+    return "its bowl is mixed" if other.mixed_g else ""
+
+
 def _head(person: Person, bench: Bench, other: Bench, target: FloatArray) -> HeadRoute:
     asked = asked_of(person, other.visit)
     route = routes_to(other, asked, target, bench).proposed
@@ -109,4 +124,6 @@ def _head(person: Person, bench: Bench, other: Bench, target: FloatArray) -> Hea
         cost=route.cost.words,
         stops=tuple(dict.fromkeys(seen.gate.sentence for seen in gates if seen.is_shut)),
         is_aimed=own is not None and bool(abs(lch_of(own) - lch_of(target)).max() < 0.05),
+        is_free=own is None,
+        busy=busy_with(other),
     )

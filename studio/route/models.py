@@ -77,13 +77,12 @@ class AgreementScope(StudioScope["Agreement"]):
 class Agreement(models.Model):
     """What a client agreed to, and its price; a change is a further one, and the earlier ones stay.
 
-    work: every coat in words. price: in the studio's own money, if one was told. materials: what was in the bowls then.
+    work: every coat in words. price: in the studio's own money, if one was told.
     """
 
     visit = models.ForeignKey(Visit, on_delete=models.CASCADE, related_name="agreements")
     work = models.JSONField(default=list)
     price = models.DecimalField(max_digits=8, decimal_places=2, null=True, blank=True)
-    materials = models.DecimalField(max_digits=8, decimal_places=2, default=0)
     noted_by = models.ForeignKey(Person, on_delete=models.PROTECT, related_name="+")
     agreed_at = models.DateTimeField(auto_now_add=True)
 

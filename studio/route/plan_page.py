@@ -14,6 +14,7 @@ from studio.route.amounts_page import BowlRow, Short, bowl_rows, shorts_of
 from studio.route.coats import route_coats
 from studio.route.planned import CoatPlanned, HeadPlan, planned_of
 from studio.ui.refusal import Refusal
+from studio.ui.templatetags.ui import plain
 from studio.ui.words import refusal_words
 from studio.visits.gates import Asked, asked_of, check_many
 from studio.visits.selectors import OpenZone
@@ -93,6 +94,7 @@ class PlanPage:
     broken: tuple[str, ...]
     shut: tuple[tuple[str, str], ...]
     agreed: Agreed
+    price: str
     many: tuple[int, ...] = tuple(range(1, HANDS_MOST + 1))
 
     @property
@@ -101,11 +103,17 @@ class PlanPage:
         return str(self.bench.worktop.version)
 
 
-def plan_page(person: Person, opened: OpenZone, *, visits_before: int, refusal: Refusal | None = None) -> PlanPage:
-    """Gather the plan. visits_before: how many visits the client has had, so that the starting side alternates."""
+def plan_page(
+    person: Person, opened: OpenZone, *, visits_before: int, refusal: Refusal | None = None, price: str = ""
+) -> PlanPage:
+    """Gather the plan. visits_before: how many visits the client has had, so that the starting side alternates.
+
+    price: as it was typed in a refused agreement; by default the one that was agreed last.
+    """
     bench, asked = bench_of(person, opened), asked_of(person, opened.visit)
     plan = planned_of(person, bench, asked)
     made, begins_at = plan.made, plan.begins_at
+    agreed = agreed_of(person, bench, plan)
     scale = WIDTH / max(made.total_min, TICK_MIN)
     lanes = _lanes(plan, scale)
     return PlanPage(
@@ -130,7 +138,8 @@ def plan_page(person: Person, opened: OpenZone, *, visits_before: int, refusal: 
         unrouted=plan.unrouted,
         broken=tuple(_broken_words(each, made) for each in made.broken),
         shut=_shut(bench, asked, plan),
-        agreed=agreed_of(person, bench, plan),
+        agreed=agreed,
+        price=price or plain(agreed.last.price if agreed.last else None),
     )
 
 

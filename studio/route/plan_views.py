@@ -69,7 +69,8 @@ def agree_to(request: HttpRequest, visit_id: int) -> HttpResponse:
 
     def change(sent: Sent) -> None:
         typed = sent.text("price").strip()
-        agree(sent.person, visit_id=visit_id, price=typed_number(typed, "price", example="85") if typed else None)
+        price = typed_number(typed, "price", example="85") if typed else None
+        agree(sent.person, zone_id=sent.zone_id, version=sent.version, price=price)
 
     return act_on(request, visit_id, change, show=_show, page="route:plan", same_zones=True)
 
@@ -92,6 +93,8 @@ def _show(
     request: HttpRequest, opened: OpenZone, refusal: Refusal | None = None, *, made: object = None
 ) -> HttpResponse:
     person = signed_in(request)
-    page = plan_page(person, opened, visits_before=visits_before(person, opened.visit), refusal=refusal)
+    typed = request.POST.get("price", "") if refusal else ""
+    before = visits_before(person, opened.visit)
+    page = plan_page(person, opened, visits_before=before, refusal=refusal, price=typed)
     template = "route/_plan.html" if wants_fragment(request) else "route/plan.html"
     return render(request, template, {"page": page})

@@ -2,7 +2,7 @@
 
 from unittest import TestCase
 
-from engine.bowl.dilute import dilutions, softest
+from engine.bowl.dilute import dilutions, nearest_rung
 from engine.bowl.mix import Bowl
 from engine.bowl.weigh import Scale
 from engine.dye.shade import Shade
@@ -44,8 +44,8 @@ class PastelLadder(TestCase):
     def test_the_nearest_rung_is_the_one_of_the_aim(self) -> None:
         aim = dilutions(WHITE, bowl(magenta=1.0), CLEAR, Scale(total_g=60))[3].forecast.lab
         rungs = dilutions(WHITE, bowl(magenta=1.0), CLEAR, Scale(total_g=60), target_lab=aim)
-        self.assertEqual(softest(rungs), 3)
-        self.assertIsNone(softest(dilutions(WHITE, bowl(magenta=1.0), CLEAR, Scale(total_g=60))))
+        self.assertEqual(nearest_rung(rungs), 3)
+        self.assertIsNone(nearest_rung(dilutions(WHITE, bowl(magenta=1.0), CLEAR, Scale(total_g=60))))
 
     def test_another_carrier_thins_more_gram_for_gram(self) -> None:
         heavy = Shade(name="conditioner", strength=0, thins=1.4)

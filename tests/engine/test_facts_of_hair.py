@@ -12,7 +12,7 @@ from engine.colorimetry.difference import delta_e00
 from engine.dye.kind import Kind
 from engine.dye.shade import Band, Shade
 from engine.dye.shelf import demo_shelf
-from engine.hair.canvas import Canvas, OldColour
+from engine.hair.canvas import Canvas, OldColour, lightened
 from engine.hair.reading import canvas_lab
 from engine.hair.residue import Family
 from tests.engine.made import CLEAN_WHITE, bowl, chroma, dyed, hue_gap, lightness
@@ -75,6 +75,10 @@ class YellowedWhite(TestCase):
         calmest = {hair: int(np.argmin(each)) for hair, each in left.items()}
         self.assertLess(left[self.yellowed][calmest[self.yellowed]], 0.5 * left[self.yellowed][0])
         self.assertGreater(calmest[self.yellowed], calmest[self.white])
+
+    def test_lightener_takes_the_yellow_out(self) -> None:
+        self.assertEqual(lightened(self.yellowed, 9.0).yellowing, 0.0)
+        self.assertEqual(lightened(lightened(self.yellowed, 9.0), 10.0), lightened(self.white, 10.0))
 
     def test_pigmented_hair_has_nothing_to_yellow(self) -> None:
         dark = Canvas(level=4, family=Family.NATURAL)

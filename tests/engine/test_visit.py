@@ -210,8 +210,8 @@ class Corrections(unittest.TestCase):
         ways = {way.way for way in remedies(Trouble.PALE_ROOT, self.worn, SHELF).ways}
         self.assertFalse(ways & {Way.WASH, Way.WASH_THEN_COLOUR})
 
-    def test_what_lacks_colour_is_never_lifted_or_stripped(self) -> None:
-        for trouble in (Trouble.FADED, Trouble.PATCHY, Trouble.UNEVEN, Trouble.PALE_ROOT):
+    def test_what_its_caution_spares_is_never_lifted_or_stripped(self) -> None:
+        for trouble in (Trouble.FADED, Trouble.PATCHY, Trouble.UNEVEN, Trouble.PALE_ROOT, Trouble.PURPLE_CAST):
             ways = {way.way for way in remedies(trouble, self.worn, SHELF).ways}
             with self.subTest(trouble=trouble):
                 self.assertFalse(ways & {Way.LIFT, Way.REMOVE, Way.BLEACH_WASH})
@@ -239,6 +239,8 @@ class Corrections(unittest.TestCase):
         place = Place(part="ends", porosity=1.2)
         lifted = Known(past=[Past(work=Earlier.LIFT, days_ago=5, part="ends")])
         self.assertEqual(readiness(lifted, place, tested=True).wait_days, 9)
+        fresh = Known(past=[Past(work=Earlier.LIFT, days_ago=1, part="ends")])
+        self.assertEqual(readiness(fresh, place, tested=True).words, "It was lifted 1 day ago: wait 13 days more.")
         self.assertFalse(readiness(Known(), place, tested=False).is_ready)
         self.assertTrue(readiness(Known(), place, tested=True).is_ready)
         self.assertTrue(readiness(lifted, replace(place, part="nape"), tested=True).is_ready)
@@ -283,7 +285,7 @@ class Aftercare(unittest.TestCase):
         self.assertAlmostEqual(plain.delta_e00[1], masked.delta_e00[1])
         self.assertTrue((masked.delta_e00 <= plain.delta_e00 + 1e-9).all())
         self.assertLess(masked.delta_e00[8], 0.5 * plain.delta_e00[8])
-        self.assertGreater(masked.come_again_weeks, plain.come_again_weeks - 1)
+        self.assertGreaterEqual(masked.come_again_weeks, plain.come_again_weeks)
 
     def test_a_jar_is_as_large_as_the_hair_that_it_is_for(self) -> None:
         self.assertEqual([jar_g(need) for need in (2, 8, 30, 120)], [20, 32, 120, 150])

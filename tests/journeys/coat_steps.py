@@ -86,6 +86,15 @@ class CoatSteps(Pouring, JourneyCase):
         page.keyboard.press("Escape")
         expect(page.locator("#panel")).to_have_count(0)
 
+    def lift_to(self, level: int, grams: str) -> None:
+        """Where the lift in hand stops, and lightener for it."""
+        page = self.page
+        page.get_by_role("button", name=f"Stop at level {level}").click()
+        expect(page.locator(".bowl-words h1")).to_contain_text(f"to {level}")
+        page.locator("#id_grams").fill(grams)
+        page.locator("#set-grams").click()
+        expect(page.locator(".bowl-pours")).to_contain_text(f"{grams}.0 g Chalk powder")
+
     def minutes(self, minutes: str) -> None:
         """How long the coat in hand stays on."""
         page = self.page

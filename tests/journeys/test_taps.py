@@ -140,11 +140,7 @@ class Taps(CoatSteps):
         page.get_by_role("link", name="Choose the aim →").click()
         self.await_bench(page)
         self.add("lift")
-        page.get_by_role("button", name="Stop at level 9").click()
-        expect(page.locator(".bowl-words h1")).to_contain_text("to 9")
-        page.locator("#id_grams").fill("30")
-        page.locator("#set-grams").click()
-        expect(page.locator(".bowl-pours")).to_contain_text("30.0 g Chalk powder")
+        self.lift_to(9, "30")
         self.pour()
         self.put_on("whole head", "lightener", 30)
         for purpose, aim, clock, minutes in (

@@ -9,7 +9,8 @@ from tests.studio.made import StudioCase
 class Agreeing(StudioCase):
     def agree(self, **sent: object):
         headers = {"HX-Request": "true", "HX-Target": "main"}
-        return self.client.post(reverse("route:agree", args=[self.visit.pk]), sent, headers=headers)
+        seen = {"version": self.bowl.version, **sent}
+        return self.client.post(reverse("route:agree", args=[self.visit.pk]), seen, headers=headers)
 
     def plan(self):
         return self.client.get(reverse("route:plan", args=[self.visit.pk]))
@@ -23,10 +24,12 @@ class Agreeing(StudioCase):
         self.assertEqual(added.status_code, 200)
         glaze = self.visit.zones.get().coats.get(purpose="glaze")
         self.send("pour", shade=self.shade("Orchil").pk, grams="10", coat_id=glaze.pk)
+        colour = self.visit.zones.get().coats.get(purpose="colour")
+        self.send("pour", shade=self.shade("Orchil").pk, grams="20", coat_id=colour.pk)  # agreed to already
         agreed = self.plan().context["page"].agreed
         self.assertTrue(agreed.is_stale)
         self.assertEqual((agreed.added, agreed.left_out), (("whole head: glaze",), ()))
-        self.assertEqual(agreed.costs_more, f"+{10 * 6.9 / 60:.2f}")
+        self.assertEqual(agreed.added_cost, f"{10 * 6.9 / 60:.2f}")
         self.assertContains(self.plan(), "Changed since it was agreed")
         self.agree(price="95,5")
         self.assertFalse(self.plan().context["page"].agreed.is_stale)
@@ -41,6 +44,17 @@ class Agreeing(StudioCase):
         self.assertFalse(Agreement.objects.exists())
         self.assertEqual(self.agree().status_code, 200)
         self.assertIsNone(Agreement.objects.get().price)
+
+    def test_what_was_typed_stays_and_the_last_price_stands_in_the_field(self) -> None:
+        self.assertContains(self.agree(price="8o"), 'value="8o"', status_code=422)
+        self.agree(price="85")
+        self.assertEqual(self.plan().context["page"].price, "85")
+
+    def test_nobody_agrees_to_work_that_another_window_has_changed(self) -> None:
+        seen = self.bowl.version
+        self.send("pour", shade=self.shade("Orchil").pk, grams="6")
+        self.assertEqual(self.agree(price="85", version=seen).status_code, 409)
+        self.assertFalse(Agreement.objects.exists())
 
     def test_a_head_that_is_left_alone_has_nothing_to_agree_to(self) -> None:
         self.visit.zones.update(left_alone=True)

@@ -6,7 +6,9 @@ from decimal import Decimal
 from django.urls import reverse
 
 from studio.clients.services.history import add_past
-from studio.head.models import Bowl
+from studio.head.models import Bowl, Pour
+from studio.head.services.aim import aim
+from studio.head.services.pour import pour
 from studio.visits.models import Visit
 from studio.visits.selectors import open_zone
 from studio.visits.services.read_hair import read_hair
@@ -77,9 +79,28 @@ class OneAim(StudioCase):
         self.assertIn(self.boxed.pk, stopped)
         self.assertEqual(self.targets(), {self.visit.pk, self.light.pk, self.red.pk, self.natural.pk} - stopped)
 
+    def test_a_head_with_an_aim_of_its_own_or_a_mixed_bowl_keeps_it(self) -> None:
+        """What is chosen for all leaves other aims alone; what is mixed isn't aimed anew even by name."""
+        self.send("aim", lightness="42", chroma="60", hue="34")
+        for visit, mixed in ((self.light, False), (self.natural, True)):
+            zone, bowl = open_zone(self.person, visit.pk).zone, Bowl.objects.get(worktop__visit=visit)
+            hand = {"zone_id": zone.pk, "version": bowl.version}
+            aim(self.person, **hand, lightness=Decimal(70), chroma=Decimal(20), hue=Decimal(350))
+            if mixed:
+                hand["version"] = Bowl.objects.get(pk=bowl.pk).version
+                pour(self.person, **hand, shade_id=self.shade("Clear").pk, typed="30")
+                Pour.objects.filter(bowl=bowl).update(mixed_g=30)
+        self.there("all")
+        kept = {visit.pk: Bowl.objects.get(worktop__visit=visit).target_l for visit in (self.light, self.natural)}
+        self.assertEqual(set(kept.values()), {Decimal(70)})
+        self.assertContains(self.there(self.natural.pk), "its bowl is mixed", status_code=422)
+        self.assertContains(self.page(), "Keeps its aim: its bowl is mixed")
+        self.there(self.light.pk)
+        self.assertLess(Bowl.objects.get(worktop__visit=self.light).target_l, 50)
+
     def test_another_studios_head_is_no_head_of_today(self) -> None:
         self.send("aim", lightness="42", chroma="60", hue="34")
         strange = make_visit(make_person("Ballast Quay", "ballast"), "Anon Brill")
-        self.assertContains(self.there(strange.pk), "That head can", status_code=422)
+        self.assertContains(self.there(strange.pk), "No such visit of today", status_code=422)
         self.assertNotIn(strange.pk, self.targets())
         self.assertEqual(self.there("horse").status_code, 422)

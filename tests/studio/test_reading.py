@@ -4,6 +4,8 @@ from decimal import Decimal
 
 from django.urls import reverse
 
+from studio.cards.services.save_formula import save_formula
+from studio.formats.card_json import card_document
 from studio.shelf.models import Shade
 from studio.visits.engine_adapter import canvas_of
 from studio.visits.models import Reading
@@ -96,25 +98,33 @@ class ReadingHair(StudioCase):
         self.client.post(read, {"after": 3, "family": "grey"})
         self.assertEqual((self.reading.grey, self.reading.yellowing), (Decimal("0.7"), 0))
         self.assertGreater(yellow.context["page"].now.chroma, self.client.get(read).context["page"].now.chroma + 3)
-        self.client.post(read, {"after": 4, "family": "natural"})
+        self.client.post(read, {"after": 4, "yellowing": "0.4"})
+        self.client.post(read, {"after": 5, "family": "lightened"})
+        self.assertEqual(self.reading.yellowing, 0)  # lightener has taken it
+        self.client.post(read, {"after": 6, "family": "natural"})
         self.assertEqual((self.reading.family, self.reading.grey), ("natural", 0))
         self.assertContains(
-            self.client.post(read, {"after": 5, "family": "horse"}), "Choose what kind of hair", status_code=422
+            self.client.post(read, {"after": 7, "family": "horse"}), "Choose what kind of hair", status_code=422
         )
         self.assertContains(
-            self.client.post(read, {"after": 5, "yellowing": "2"}), "Yellowing: 0 to 1", status_code=422
+            self.client.post(read, {"after": 7, "yellowing": "2"}), "Yellowing: 0 to 1", status_code=422
         )
 
     def test_an_old_colour_is_one_of_the_studios_own_shades(self) -> None:
         """It is forecast on, said by its name, and goes out in a file by its line and name, not by a row's number."""
         read = reverse("visits:read", args=[self.visit.pk])
         madder = self.shade("Madder")
+        self.send("pour", shade=self.shade("Orchil").pk, grams="6")
         self.client.post(read, {"after": 1, "old_shade": str(madder.pk)})
         page = self.client.get(read)
         self.assertContains(page, "old Madder")
         self.assertContains(page, f'<optgroup label="{madder.line.name}">')
         self.assertEqual(self.reading.old_name, "Madder")
         self.assertEqual(canvas_of(self.reading).old[0].k_s, 0.3)
+        save_formula(self.person, visit_id=self.visit.pk, version=self.bowl.version)
+        hair = card_document(self.person, self.visit.client_id)["formulas"][0]["hair"]
+        self.assertEqual((hair["old_shade"], hair["old_k_s"]), ("", 0.0))
+        self.assertEqual(hair["laid"], [{"line": madder.line.name, "shade": "Madder", "k_s": 0.3}])
         strange = Shade.objects.visible_to(make_person("Ballast Quay", "ballast")).first()
         answer = self.client.post(read, {"after": 2, "old_shade": str(strange.pk)})
         self.assertContains(answer, "Choose an old colour from the list", status_code=422)

@@ -101,7 +101,7 @@ def _of_kind(kind: str, found: Mapping[str, object], *, white_told: bool) -> dic
     white_told: its share of white hair was sent along, and counts.
     """
     if kind == Family.LIGHTENED:
-        return {"family": kind}
+        return {"family": kind, "yellowing": Decimal(0)}
     if kind == Family.NATURAL:
         white = {} if white_told else {"grey": Decimal(0), "yellowing": Decimal(0)}
         return {"family": kind, **white}
