@@ -60,6 +60,11 @@ class HeadsPage:
     heads: tuple[HeadRoute, ...]
     unread: tuple[str, ...]
 
+    @property
+    def takes(self) -> int:
+        """How many heads would take the aim with one press."""
+        return sum(head.takes for head in self.heads)
+
 
 def heads_page(person: Person, opened: OpenZone) -> HeadsPage:
     """Gather today's other heads, some twenty queries each. Raises Refusal no_target before there is an aim."""
