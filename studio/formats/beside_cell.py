@@ -21,8 +21,10 @@ def beside_cell(coats: Sequence[Mapping[str, Any]]) -> str:
 
 def _entry(coat: Mapping[str, Any]) -> str:
     numbers = ", ".join(f"{float(coat[name]):g} {unit}" for name, unit, _ in UNITS if coat.get(name))
-    product = f": {coat['product']}" if coat.get("product") else ""
-    return f"{coat['coat']} {coat['purpose']}{product}" + (f" ({numbers})" if numbers else "")
+    name = str(coat.get("product", "")).replace(";", ",")  # which parts one coat from the next
+    product = f": {name}" if name else ""
+    said = f" ({numbers})" if numbers or "(" in name else ""  # else a name's own bracket would be read as numbers
+    return f"{coat['coat']} {coat['purpose']}{product}{said}"
 
 
 def coats_beside(cell: str) -> list[dict[str, Any]]:

@@ -11,7 +11,7 @@ NUMBERS = st.floats(0.5, 40).map(lambda number: round(number, 1))
 COATS = st.fixed_dictionaries(
     {"coat": st.integers(1, 20), "purpose": st.sampled_from(("remove", "equalise", "seal"))},
     optional={
-        "product": st.from_regex(r"[A-Za-z][A-Za-z ,.'-]{0,40}[a-z]", fullmatch=True),
+        "product": st.from_regex(r"[A-Za-z][A-Za-z ,.'()-]{0,40}[a-z)]", fullmatch=True),
         "grams": NUMBERS,
         "vol": NUMBERS,
         "minutes": NUMBERS,
@@ -27,6 +27,12 @@ class BesideCell(TestCase):
     def test_a_person_can_read_it(self) -> None:
         coats = [{"coat": 1, "purpose": "remove", "product": "Soapstone", "grams": 20, "minutes": 15.0}]
         self.assertEqual(beside_cell(coats), "1 remove: Soapstone (20 g, 15 min)")
+
+    def test_a_product_with_brackets_or_a_semicolon_comes_back_whole(self) -> None:
+        coats = [{"coat": 1, "purpose": "seal", "product": "Quay seal (pH 4)"}, {"coat": 2, "purpose": "seal"}]
+        self.assertEqual(coats_beside(beside_cell(coats)), coats)
+        (split,) = coats_beside(beside_cell([{"coat": 1, "purpose": "seal", "product": "Quay; seal"}]))
+        self.assertEqual(split["product"], "Quay, seal")
 
     def test_what_is_no_coat_is_told(self) -> None:
         for cell, said in (
