@@ -68,13 +68,20 @@ def signatures_of(person: Person, client_id: int) -> list[Signature]:
     return list(found.select_related("visit", "signed_by").order_by("-signed_at"))
 
 
-def last_aim_of(person: Person, client_id: int, part: str) -> tuple[float, float, float] | None:
-    """The L*a*b* that a client's zone was last aimed at, if it was; a whole head stands for every part. One query."""
+def last_aims_of(person: Person, client_id: int) -> dict[str, tuple[float, float, float]]:
+    """The L*a*b* that each part of a client's head was last aimed at, if it was; a whole head stands for every part.
+
+    One query.
+    """
     formulas = Formula.objects.visible_to(person).filter(client=client_id, target_l__isnull=False)
-    found = formulas.filter(zone_part__in=(part, Zone.Part.WHOLE)).order_by("-saved_at", "-id").first()
-    if found is None or found.target_l is None or found.target_a is None or found.target_b is None:
-        return None
-    return float(found.target_l), float(found.target_a), float(found.target_b)
+    newest = formulas.order_by("zone_part", "-saved_at", "-id").distinct("zone_part")
+    found: dict[str, tuple[float, float, float]] = {}
+    for each in sorted(newest, key=lambda one: (one.saved_at, one.pk)):
+        if each.target_l is None or each.target_a is None or each.target_b is None:
+            continue
+        parts = Zone.Part.values if each.zone_part == Zone.Part.WHOLE else [each.zone_part]
+        found.update(dict.fromkeys(parts, (float(each.target_l), float(each.target_a), float(each.target_b))))
+    return found
 
 
 def newest_formula(person: Person, client_id: int, part: str) -> Formula | None:

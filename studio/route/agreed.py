@@ -33,19 +33,19 @@ def work_of(bench: Bench, plan: HeadPlan) -> tuple[str, ...]:
 
     A zone that is left alone has none.
     """
-    treated = {each.zone.pk for each in bench.zones if not each.zone.left_alone}
+    treated = {each.zone.pk: each.zone.name for each in bench.zones if not each.zone.left_alone}
     proposed = [
         f"{name}: {Coat.Purpose(each.planned.purpose.value).label}, as its route proposes"
         for name, coats in plan.coats.items()
         for each in coats
         if each.coat is None
     ]
-    return (*(_words(coat) for coat in bench.rows if coat.zone_id in treated), *proposed)
+    return (*(_words(coat, treated[coat.zone_id]) for coat in bench.rows if coat.zone_id in treated), *proposed)
 
 
-def _words(coat: Coat) -> str:
+def _words(coat: Coat, zone: str) -> str:
     label = coat.get_purpose_display()
-    return f"{coat.zone.name}: {label}" + (f" to {float(coat.to_level):g}" if coat.to_level is not None else "")
+    return f"{zone}: {label}" + (f" to {float(coat.to_level):g}" if coat.to_level is not None else "")
 
 
 def agreed_of(person: Person, bench: Bench, plan: HeadPlan) -> Agreed:
@@ -69,5 +69,5 @@ def _cost_of(bench: Bench, added: tuple[str, ...]) -> float:
     serve: dict[int, list[ZoneBench]] = {}
     for each in bench.coats:
         serve.setdefault(each.bowl.pk, []).append(each)
-    bowls = [coats[0] for coats in serve.values() if all(_words(each.coat) in added for each in coats)]
+    bowls = [coats[0] for coats in serve.values() if all(_words(each.coat, each.zone.name) in added for each in coats)]
     return sum(stock_of(each.stocked, limited=False).cost(each.mix) for each in bowls if each.mix)

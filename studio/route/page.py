@@ -15,7 +15,7 @@ from engine.service.lift import BOWL_BEST_MIN, CHECK_EVERY_MIN, CLEAN_UP, Lift
 from engine.service.route import Route
 from engine.service.steps import StepKind
 from studio.accounts.models import Person
-from studio.cards.selectors import last_aim_of
+from studio.cards.selectors import last_aims_of
 from studio.head.selectors import Bench, ZoneBench, bench_of
 from studio.route.by_hand import HandRoute, hand_route
 from studio.route.coats import beneath_of, route_coats
@@ -124,7 +124,7 @@ def route_page(
     asked = asked_of(person, opened.visit)
     kinds = chosen_by_zone(person, opened.visit)
     chosen = kinds.get(bench.zone.pk)
-    found = routes_of(bench, asked, last_aim_of(person, opened.visit.client_id, bench.zone.part))
+    found = routes_of(bench, asked, last_aims_of(person, opened.visit.client_id).get(bench.zone.part))
     target_lab = bench.target_lab
     hand = hand_route(bench, asked, sent, chosen)
     ways = (found.proposed, *found.others, *([hand.route] if hand.route else [])) if found else ()

@@ -16,7 +16,7 @@ from engine.service.steps import StepKind
 from engine.service.stretch import LENGTH_CM, Head, Stretch, amounts
 from engine.service.timing import ClockKind
 from studio.accounts.models import Person
-from studio.cards.selectors import last_aim_of
+from studio.cards.selectors import last_aims_of
 from studio.clocks.coats import kind_of
 from studio.head.models import Coat
 from studio.head.selectors import Bench, ZoneBench
@@ -63,7 +63,8 @@ def planned_of(person: Person, bench: Bench, asked: Asked) -> HeadPlan:
     kept = VisitPlan.objects.visible_to(person).filter(visit=bench.visit).select_related("first_zone").first()
     needs, overlap = needs_of(bench, asked.consult)
     zones = [each for each in bench.zones if not each.zone.left_alone]
-    walked = [(each, _route(person, each, asked, chosen)) for each in zones]
+    aims = last_aims_of(person, bench.visit.client_id)
+    walked = [(each, _route(each, asked, chosen, aims.get(each.zone.part))) for each in zones]
     coats = {
         each.zone.name: planned
         for each, route in walked
@@ -144,9 +145,11 @@ def stretches_of(zones: Sequence[Zone], consult: Consult) -> tuple[Stretch, ...]
     return parted(places, length_cm=head_of(consult).length_cm, regrowth_cm=number(consult.regrowth_cm))
 
 
-def _route(person: Person, zone: ZoneBench, asked: Asked, chosen: dict[int, ChosenRoute]) -> Route | None:
+def _route(
+    zone: ZoneBench, asked: Asked, chosen: dict[int, ChosenRoute], last_aim: tuple[float, float, float] | None
+) -> Route | None:
     """The chosen route of a zone, or the proposed one; None before there is an aim."""
-    found = routes_of(zone, asked, last_aim_of(person, asked.visit.client_id, zone.zone.part))
+    found = routes_of(zone, asked, last_aim)
     if found is None:
         return None
     kind = chosen[zone.zone.pk].kind if zone.zone.pk in chosen else ""

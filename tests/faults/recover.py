@@ -16,6 +16,7 @@ from pathlib import Path
 ROOT = Path(__file__).resolve().parents[2]
 PATIENCE_S = 90
 PORT = 'sed "s/.*:\\([0-9]*\\)\\/.*/\\1/" <<<"$DATABASE_URL"'
+KILL = "xargs -r kill -9 2>/dev/null || true"  # one that ended by itself meanwhile is dead as well
 PSQL = f'as_postgres "$(pg_bin)/psql" -qtA -h "$socket" -p "$({PORT})" -U postgres'
 
 
@@ -34,7 +35,7 @@ class Ground(unittest.TestCase):
     def tearDown(self) -> None:
         """Nothing that a test started stays."""
         for cluster in self.folder.rglob("data"):
-            self.ground(f"working_in {cluster} | xargs -r kill -9 || true")
+            self.ground(f"working_in {cluster} | {KILL}")
 
     def command(self, script: str, *, user: str = "", home: str = "") -> list[str]:
         said = ["bash", "-c", f'. "{self.folder}/tools/ground.sh"; {script}']
@@ -69,13 +70,13 @@ class Ground(unittest.TestCase):
 
     def test_what_was_kept_is_there_after_a_kill_of_everything(self) -> None:
         data = self.folder / "home" / "demo" / "data"
-        self.killed(f"{PSQL} -c 'CREATE TABLE IF NOT EXISTS kept AS SELECT 7'; working_in {data} | xargs kill -9")
+        self.killed(f"{PSQL} -c 'CREATE TABLE IF NOT EXISTS kept AS SELECT 7'; working_in {data} | {KILL}")
         self.assertTrue((data / "postmaster.pid").exists())
         self.assertEqual(self.started(f"{PSQL} -c 'SELECT * FROM kept'"), "7")
 
     def test_a_number_that_another_process_has_by_now_is_not_taken_for_the_server(self) -> None:
         data = self.folder / "home" / "demo" / "data"
-        self.killed(f"working_in {data} | xargs kill -9")
+        self.killed(f"working_in {data} | {KILL}")
         with subprocess.Popen(["sleep", "60"]) as other:
             lines = (data / "postmaster.pid").read_text().splitlines()
             (data / "postmaster.pid").write_text("\n".join([str(other.pid), *lines[1:]]) + "\n")

@@ -136,6 +136,13 @@ class JourneyCase(StaticLiveServerTestCase):
         self.page.get_by_role("button", name="Sign in").click()
         expect(self.page.get_by_role("heading", name="Cards")).to_be_visible()
 
+    def go_to(self, address: str) -> None:
+        """Open an address of the studio as by its links, which wait until every change is answered."""
+        self.page.wait_for_function(
+            "() => !window.early && !Object.keys(localStorage).some((name) => name.startsWith('outbox:'))"
+        )
+        self.page.goto(f"{self.live_server_url}{address}")
+
     def open_bench(self, client: str = "Maud Okonjo-Hale") -> None:
         """From the cards to the Bench, keeping the reading as it stands."""
         self.page.get_by_role("link", name=client).click()

@@ -22,7 +22,7 @@ class CoatSteps(Pouring, JourneyCase):
 
     def bench(self, visit: Visit, zone: str = "") -> None:
         """The Bench, with a zone's tab pressed."""
-        self.page.goto(f"{self.live_server_url}/visits/{visit.pk}/bench/")
+        self.go_to(f"/visits/{visit.pk}/bench/")
         self.await_bench(self.page)
         if zone:
             self.page.locator(".zone-tab", has_text=zone).click()
@@ -130,7 +130,7 @@ class CoatSteps(Pouring, JourneyCase):
     def zones(self, visit: Visit, *wanted: str) -> None:
         """Part the head on Read: by a usual parting, or part by part."""
         page = self.page
-        page.goto(f"{self.live_server_url}/visits/{visit.pk}/read/")
+        self.go_to(f"/visits/{visit.pk}/read/")
         page.get_by_text("Zones", exact=True).click()
         for each in wanted:
             page.get_by_role("button", name=each, exact=True).click()

@@ -55,7 +55,7 @@ class MoreDays(CoatSteps):
     def need_g(self, visit: Visit, zone: str) -> float:
         """What the Plan says that a zone takes."""
         page = self.page
-        page.goto(f"{self.live_server_url}/visits/{visit.pk}/plan/")
+        self.go_to(f"/visits/{visit.pk}/plan/")
         row = page.locator("tr, li", has_text=re.compile(rf"\b{zone}\b")).filter(has_text=re.compile(r"\d+ g")).first
         return float(re.search(r"(\d+) g", row.inner_text())[1])
 
@@ -100,10 +100,10 @@ class MoreDays(CoatSteps):
         page = self.page
         self.sign_in()
         visit = self.studio.read(level="7", old_k_s="0.8")
-        page.goto(f"{self.live_server_url}/visits/{visit.pk}/read/")
+        self.go_to(f"/visits/{visit.pk}/read/")
         page.locator("#id_old_shade").select_option("red")
         expect(page.locator("#id_old_shade")).to_have_value("red")
-        page.goto(f"{self.live_server_url}/visits/{visit.pk}/correct/?trouble=tone_down")
+        self.go_to(f"/visits/{visit.pk}/correct/?trouble=tone_down")
         bleach = page.locator(".way", has_text="Bleach wash")
         expect(bleach).to_contain_text("counts as a lift")
         expect(bleach).to_contain_text("Stretch a wet strand")

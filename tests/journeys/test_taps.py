@@ -35,7 +35,7 @@ class Taps(CoatSteps):
     def begin(self, **hair: str) -> Visit:
         """A known client whose tests are on record, with nothing read yet; taps are counted from the Card on."""
         visit = Studio(self.person).read("Bram Selwyn", **hair)
-        self.page.goto(f"{self.live_server_url}/clients/{visit.client_id}/")
+        self.go_to(f"/clients/{visit.client_id}/")
         self.page.evaluate("sessionStorage.setItem('taps', 0)")
         self.page.get_by_role("button", name="Go on with today's visit").click()
         self.page.get_by_role("link", name="Read the hair →").click()

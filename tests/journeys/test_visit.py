@@ -114,7 +114,7 @@ class TheVisit(Pouring, JourneyCase):
     def come_again(self) -> None:
         page, kept = self.page, Formula.objects.filter(client__name="Ilka Brandt").first()
         Visit.objects.filter(pk=kept.visit_id).update(day=datetime.date.today() - datetime.timedelta(days=30))
-        page.goto(f"{self.live_server_url}/clients/{kept.client_id}/")
+        self.go_to(f"/clients/{kept.client_id}/")
         expect(page.get_by_text("a little less pink").first).to_be_visible()
         self.assert_accessible()
         page.get_by_role("button", name="today's visit").click()
@@ -152,7 +152,7 @@ class TheVisit(Pouring, JourneyCase):
         page.get_by_role("button", name="Not started").first.click()
         expect(page.locator(".clock-time")).to_have_count(1)
         self.assertEqual(ZoneClock.objects.get().kind, "mask")
-        page.goto(f"{self.live_server_url}/chairs/")
+        self.go_to("/chairs/")
         expect(page.locator(".chair")).to_contain_text("mids")
         self.assert_accessible()
 
