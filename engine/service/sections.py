@@ -1,6 +1,8 @@
 """First section and last: what a slow application does to a colour, and what rinsing in order saves."""
 
+from collections.abc import Sequence
 from dataclasses import dataclass
+from typing import Final
 
 from engine.arrays import FloatArray, within
 from engine.bowl.mix import MINUTES_LIMIT, Bowl, Process
@@ -9,6 +11,8 @@ from engine.colorimetry.difference import delta_e00
 from engine.colorimetry.words import difference_words
 from engine.hair.canvas import Canvas
 from engine.service.schedule.work import MINUTES_MOST
+
+SECTIONS_MOST: Final = 4  # quadrants
 
 
 @dataclass(frozen=True, kw_only=True, eq=False)
@@ -42,3 +46,13 @@ def sections(canvas: Canvas, bowl: Bowl, *, apply_min: float, process_min: float
         delta_e00=float(delta_e00(first, last)),
         words=difference_words(first, last),
     )
+
+
+def section_begin(begun_min: Sequence[float], off: int) -> float:
+    """When the first section that is still on was begun, in minutes after the first hair of all.
+
+    begun_min: of the sections after the first, as far as that was noted; off: how many are rinsed. One that was not
+    noted counts since the one before it, so that no minute on the hair is left out.
+    """
+    begun = [0.0, *begun_min]
+    return begun[min(off, len(begun) - 1)]

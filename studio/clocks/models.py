@@ -7,6 +7,7 @@ from django.db import models
 from django.db.models import F, Q
 
 from engine.dye.kind import Kind as DyeKind
+from engine.service.sections import SECTIONS_MOST, section_begin
 from engine.service.timing import MINUTES_MOST, ClockKind
 from studio.accounts.models import Person, StudioScope
 from studio.head.models import Bowl, Coat
@@ -26,6 +27,8 @@ class ZoneClock(models.Model):
     """One application on one zone, from the first brush stroke to the rinse.
 
     answered_to_min: calls up to this minute were answered. batches: how many bowls the application takes.
+    sections: into how many the zone is parted; sections_on: when those after the first were begun, in minutes after
+    the first hair; sections_off: how many are rinsed.
     vol, to_level, in_metal, unguarded: of lightener: the strength of its developer, the level it is to stop at, and
     whether it was mixed in metal, or as powder without mask and fresh air.
     """
@@ -51,6 +54,9 @@ class ZoneClock(models.Model):
     kind = models.CharField(max_length=10, choices=Kind.choices)
     planned_min = models.DecimalField(max_digits=4, decimal_places=1)
     batches = models.PositiveSmallIntegerField(default=1)
+    sections = models.PositiveSmallIntegerField(default=1)
+    sections_on = models.JSONField(default=list, blank=True)
+    sections_off = models.PositiveSmallIntegerField(default=0)
     damp = models.BooleanField(default=False)
     heat = models.BooleanField(default=False)
     vol = models.DecimalField(max_digits=4, decimal_places=1, null=True, blank=True)
@@ -77,6 +83,10 @@ class ZoneClock(models.Model):
                 condition=Q(rinsed_at=None) | Q(rinsed_at__gte=F("applied_at")), name="clocks_rinsed_after_applied"
             ),
             models.CheckConstraint(condition=Q(batches__gte=1, batches__lte=BATCHES_MOST), name="clocks_batches_range"),
+            models.CheckConstraint(
+                condition=Q(sections__gte=1, sections__lte=SECTIONS_MOST, sections_off__lt=F("sections")),
+                name="clocks_sections_1_4",
+            ),
             models.CheckConstraint(condition=Q(vol=None) | Q(vol__gte=0, vol__lte=40), name="clocks_vol_0_40"),
             models.CheckConstraint(
                 condition=Q(to_level=None) | Q(to_level__gte=1, to_level__lte=11), name="clocks_to_level_1_11"
@@ -85,6 +95,11 @@ class ZoneClock(models.Model):
 
     def __str__(self) -> str:
         return f"{self.get_kind_display()} on {self.zone}"
+
+    @property
+    def section_begin_min(self) -> float:
+        """When the first section that is still on was begun, in minutes after the first hair of all."""
+        return section_begin(self.sections_on, self.sections_off)
 
     @property
     def dye(self) -> DyeKind | None:

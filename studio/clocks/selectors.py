@@ -56,7 +56,7 @@ class Mark:
 
 @dataclass(frozen=True, kw_only=True)
 class ClockSeen:
-    """A running clock at a moment."""
+    """A running clock at a moment. minutes: of the first section that is still on."""
 
     clock: ZoneClock
     minutes: float
@@ -68,6 +68,23 @@ class ClockSeen:
     def applied_ms(self) -> int:
         """When it was applied as the clock of the moment would tell it, in milliseconds since 1970, to tick by."""
         return int((self.now.timestamp() - self.minutes * 60) * 1000)
+
+    @property
+    def section(self) -> str:
+        """Which section its minutes are of, where the zone is parted in some."""
+        return f"section {self.clock.sections_off + 1} of {self.clock.sections}" if self.clock.sections > 1 else ""
+
+    @property
+    def next_on(self) -> int:
+        """The section that is to be put on next; 0 where all are on."""
+        number = len(self.clock.sections_on) + 2
+        return number if number <= self.clock.sections else 0
+
+    @property
+    def next_off(self) -> int:
+        """The section that may be rinsed while others are on or to come; 0 for the last."""
+        number = self.clock.sections_off + 1
+        return number if number < self.clock.sections else 0
 
     @property
     def is_going(self) -> bool:
@@ -171,7 +188,7 @@ def seen(clock: ZoneClock, now: datetime.datetime, watch: Watch = Watch.BY_KIND,
 
     joins: whether another zone is to have the same bowl, and has nothing on yet.
     """
-    minutes = on_for(clock, now).total_seconds() / 60
+    minutes = max(on_for(clock, now).total_seconds() / 60 - clock.section_begin_min, 0.0)
     calls = prompts(
         ClockKind(clock.kind),
         float(clock.planned_min),

@@ -13,7 +13,17 @@ from studio.clocks.coats import Start, head_of, start_coat
 from studio.clocks.models import ZoneClock
 from studio.clocks.page import clock_page
 from studio.clocks.services.note import it_stings, note_check, set_moment, take_rinse_back
-from studio.clocks.services.run import answer_call, forget_start, give_time, rinse, rinse_all, start_all, start_clock
+from studio.clocks.services.run import (
+    answer_call,
+    begin_section,
+    forget_start,
+    give_time,
+    rinse,
+    rinse_all,
+    rinse_section,
+    start_all,
+    start_clock,
+)
 from studio.ui.http import signed_in, wants_fragment
 from studio.ui.numbers import typed_number, typed_time, whole_number
 from studio.ui.refusal import Refusal
@@ -53,7 +63,7 @@ def gates(request: HttpRequest, visit_id: int) -> HttpResponse:
 
 @require_POST
 def act(request: HttpRequest, visit_id: int) -> HttpResponse:
-    """Answer a running clock, note what was seen, give it time, rinse, or take its start back."""
+    """Answer a running clock, note what was seen, give it time, rinse all or a section, or take its start back."""
 
     def change(sent: Sent) -> None:
         form, person, now = sent.form, sent.person, sent.tapped_at
@@ -71,6 +81,10 @@ def act(request: HttpRequest, visit_id: int) -> HttpResponse:
             answer_call(person, clock_id=clock_id, to_min=typed_number(sent.text("answer"), "minutes"))
         elif "more" in form:
             give_time(person, clock_id=clock_id, minutes=typed_number(sent.text("more"), "minutes"))
+        elif "section_on" in form:
+            begin_section(person, clock_id=clock_id, now=now)
+        elif "section_off" in form:
+            rinse_section(person, clock_id=clock_id)
         elif "forget" in form:
             forget_start(person, clock_id=clock_id)
         else:

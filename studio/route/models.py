@@ -50,11 +50,12 @@ class PlanScope(StudioScope["VisitPlan"]):
 
 
 class VisitPlan(models.Model):
-    """When a visit begins, which zone is taken up first, where that is said, and how many pairs of hands there are."""
+    """When a visit begins, and how many pairs of hands there are. turns: the rows of zones in the order in which they
+    are taken up, where that is said."""
 
     visit = models.OneToOneField(Visit, on_delete=models.CASCADE, related_name="plan")
     begins_at = models.TimeField(null=True, blank=True)
-    first_zone = models.ForeignKey(Zone, on_delete=models.SET_NULL, related_name="+", null=True, blank=True)
+    turns = models.JSONField(default=list, blank=True)
     hands = models.PositiveSmallIntegerField(default=1)
 
     objects = PlanScope.as_manager()

@@ -6,6 +6,7 @@ from typing import Final
 
 from engine.service.schedule.usual import batches_of
 from engine.service.schedule.work import HANDS_MOST, Broken, Purpose, Schedule, Slot, SlotKind
+from engine.service.sections import SECTIONS_MOST
 from studio.accounts.models import Person
 from studio.head.models import Coat
 from studio.head.selectors import Bench, bench_of
@@ -55,7 +56,8 @@ class Lane:
 class StepRow:
     """One thing that is done, in the order in which the hands take it up.
 
-    coat, zone_id: of a coat that is put on and has a row: its minutes can be set; zone: its name.
+    coat, zone_id: of a coat that is put on and has a row: its minutes can be set; zone: its name. earlier, later: the
+    turns of the zones, by their rows, with this one taken up one earlier or later, where its first coat is put on.
     """
 
     at: str
@@ -68,6 +70,11 @@ class StepRow:
     batches: int = 1
     apply_min: str = ""
     on_min: str = ""
+    earlier: str = ""
+    later: str = ""
+    sections: int = 1
+    rinsed_apart: bool = False
+    counts: tuple[int, ...] = tuple(range(1, SECTIONS_MOST + 1))
 
 
 @dataclass(frozen=True, kw_only=True, eq=False)
@@ -85,7 +92,7 @@ class PlanPage:
     order: tuple[StepRow, ...]
     begins: str
     ends: str
-    first: str
+    has_turns: bool
     error_words: str
     bowls: tuple[BowlRow, ...]
     overlap: str
@@ -130,13 +137,13 @@ def plan_page(
         order=tuple(_step(plan, slot) for slot in _told_once(made)),
         begins=f"{begins_at:%H:%M}" if begins_at else "",
         ends=_at(begins_at, made.total_min),
-        first=plan.first,
+        has_turns=bool(plan.turns),
         error_words=refusal_words(refusal) if refusal else "",
         bowls=bowl_rows(bench, asked, plan),
         overlap=plan.overlap,
         shorts=shorts_of(bench),
         unrouted=plan.unrouted,
-        broken=tuple(_broken_words(each, made) for each in made.broken),
+        broken=tuple(_broken_words(each, plan) for each in made.broken),
         shut=_shut(bench, asked, plan),
         agreed=agreed,
         price=price or plain(agreed.last.price if agreed.last else None),
@@ -161,23 +168,28 @@ def _shut(bench: Bench, asked: Asked, plan: HeadPlan) -> tuple[tuple[str, str], 
     return tuple(dict.fromkeys(stops))
 
 
-def _broken_words(broken: Broken, made: Schedule) -> str:
+def _broken_words(broken: Broken, plan: HeadPlan) -> str:
     """A window that can't be kept, and what would keep it."""
+    made, zone = plan.made, plan.lanes[broken.zone][0].zone.zone
     what = LIGHTENER if broken.purpose is Purpose.LIFT else NAMES[broken.purpose.value].capitalize()
     ways = []
     if made.hands_needed:
         ways.append(f"{made.hands_needed} pairs of hands keep it")
-    if broken.sections and broken.sections > 1:
-        ways.append(f"part it into {broken.sections} sections, each rinsed in its turn")
-    elif broken.sections == 1:
+    sections = (broken.sections or SECTIONS_MOST) * zone.sections
+    if broken.sections == 1:
         ways.append("begin it later, when the rest is done")
-    ways.append("rinse at the chair")
+    elif sections <= SECTIONS_MOST and broken.sections:
+        ways.append(f"part it into {sections} sections, each rinsed in its turn")
+    else:
+        ways.append("work less of it at a time")
+    if broken.sections == 1 and not zone.rinsed_apart and zone.sections == 1:
+        ways.append("rinse it at the chair, by itself")
     return f"{what} on {broken.zone} would stay on {broken.by_min:.0f} min too long: {', or '.join(ways)}."
 
 
 def _lanes(plan: HeadPlan, scale: float) -> tuple[Lane, ...]:
     rows: list[tuple[str, list[tuple[str, float, float, float]]]] = []
-    for name, coats in plan.coats.items():
+    for name, coats in plan.lanes.items():
         rows.append((name, [_stay(plan.made, name, index, each) for index, each in enumerate(coats)]))
     basins = [
         (AT_THE_HEAD[slot.kind], slot.start_min, slot.end_min, slot.end_min)
@@ -246,20 +258,36 @@ def _step(plan: HeadPlan, slot: Slot) -> StepRow:
         is_look = slot.kind is SlotKind.CHECK
         return StepRow(at=at, words=AT_THE_HEAD[slot.kind], where=where, minutes="" if is_look else minutes)
     zone, index = slot.zones[0], slot.coats[0]
-    each = plan.coats[zone][index]
+    each = plan.lanes[zone][index]
+    row = each.zone.zone
     _, start, _, end = _stay(plan.made, zone, index, each)
     return StepRow(
         at=at,
         words=_words(each),
         where=where if each.coat else f"{where}, as its route proposes",
         minutes=minutes,
-        zone=zone,
-        zone_id=each.zone.zone.pk,
+        zone=row.name,
+        zone_id=row.pk,
         coat=None if each.coat is None or each.coat.begun else each.coat,
         batches=batches_of(each.planned.purpose, each.planned.apply_min),
         apply_min=f"{each.planned.apply_min:.0f}",
         on_min=f"{end - start:.0f}",
+        earlier=_turned(plan, row.pk, -1) if index == 0 else "",
+        later=_turned(plan, row.pk, 1) if index == 0 else "",
+        sections=row.sections,
+        rinsed_apart=row.rinsed_apart,
     )
+
+
+def _turned(plan: HeadPlan, row: int, by: int) -> str:
+    """The zones' rows as they are taken up, with one moved; nothing where it is at that end already."""
+    on = (slot for slot in plan.made.slots if slot.kind is SlotKind.APPLY and slot.coats == (0,))
+    turns = list(dict.fromkeys(plan.lanes[slot.zones[0]][0].zone.zone.pk for slot in on))
+    at = turns.index(row)
+    if not 0 <= at + by < len(turns):
+        return ""
+    turns[at], turns[at + by] = turns[at + by], turns[at]
+    return ",".join(str(each) for each in turns)
 
 
 def _at(begins_at: datetime.time | None, minutes: float) -> str:

@@ -10,12 +10,13 @@ from studio.head.services.coats import forget_minutes, set_coat
 from studio.head.services.take_recipe import scale_bowl
 from studio.route.plan_page import plan_page
 from studio.route.services.agree import agree
-from studio.route.services.edit_plan import set_begin, set_first, set_hands
+from studio.route.services.edit_plan import set_begin, set_hands, set_turns
 from studio.ui.http import signed_in, wants_fragment
 from studio.ui.numbers import typed_number, typed_time, whole_number
 from studio.ui.refusal import Refusal
 from studio.visits.acting import InHand, Sent, act_on
 from studio.visits.selectors import OpenZone, visits_before
+from studio.visits.services.place_zone import work_zone
 
 
 @require_safe
@@ -36,28 +37,36 @@ def begin(request: HttpRequest, visit_id: int) -> HttpResponse:
 
 @require_POST
 def step(request: HttpRequest, visit_id: int) -> HttpResponse:
-    """A coat's minutes, or which zone goes first."""
+    """A coat's minutes; or into how many sections its zone is parted, whether that is rinsed apart, and its turn."""
 
     def change(sent: Sent) -> None:
         zone_id = sent.zone_named("of_zone")
         coat_id = whole_number(sent.text("of_coat"), "coat")
         hand = InHand(zone_id=zone_id, coat_id=coat_id, version=sent.version)
-        if "first" in sent.form:
-            set_first(sent.person, zone_id=zone_id)
+        if "turns" in sent.form:
+            rows = [whole_number(row, "turns") for row in sent.text("turns").split(",") if row]
+            set_turns(sent.person, visit_id=visit_id, zone_ids=rows)
+        elif "sections" in sent.form:
+            work_zone(sent.person, zone_id=zone_id, sections=typed_number(sent.text("sections"), "sections"))
+        elif "rinsed_apart" in sent.form:
+            work_zone(sent.person, zone_id=zone_id, rinsed_apart=sent.text("rinsed_apart") == "1")
         elif "forget" in sent.form:
             forget_minutes(sent.person, **hand)
         else:
             apply_min, minutes = (typed_number(sent.text(name), name) for name in ("apply_min", "minutes"))
             set_coat(sent.person, **hand, apply_min=apply_min, minutes=minutes)
 
-    return act_on(request, visit_id, change, show=_show, page="route:plan", same_zones=True)
+    return act_on(request, visit_id, change, show=_show, page="route:plan")
 
 
 @require_POST
 def hands(request: HttpRequest, visit_id: int) -> HttpResponse:
-    """How many pairs of hands there are."""
+    """How many pairs of hands there are, or let the plan find the order of the zones again."""
 
     def change(sent: Sent) -> None:
+        if "turns" in sent.form:
+            set_turns(sent.person, visit_id=visit_id, zone_ids=())
+            return
         set_hands(sent.person, visit_id=visit_id, hands=typed_number(sent.text("hands"), "hands", example="2"))
 
     return act_on(request, visit_id, change, show=_show, page="route:plan", same_zones=True)

@@ -1,8 +1,8 @@
 """The plan of a visit from its rows: each zone's coats, those that a proposed route would put there, and amounts."""
 
 import datetime
-from collections.abc import Sequence
-from dataclasses import dataclass
+from collections.abc import Iterator, Sequence
+from dataclasses import dataclass, replace
 from functools import lru_cache
 
 from engine.errors import BadInput
@@ -42,6 +42,8 @@ class CoatPlanned:
 class HeadPlan:
     """The plan of a head, the coats that it lays out by zone, and zones without an aim, left out by name.
 
+    lanes: the coats again by what the plan calls them, which is each section of a zone that is worked in some.
+    turns: the rows of the zones that were said to be taken up in turn.
     walked: the zones that have a route, with the one that was chosen or is proposed. needs: by the zone's row.
     overlap: why amounts may count hair twice, in words.
     """
@@ -49,8 +51,9 @@ class HeadPlan:
     made: Schedule
     coats: dict[str, tuple[CoatPlanned, ...]]
     unrouted: tuple[str, ...]
+    lanes: dict[str, tuple[CoatPlanned, ...]]
     begins_at: datetime.time | None
-    first: str
+    turns: tuple[int, ...]
     hands: int
     walked: tuple[tuple[ZoneBench, Route], ...]
     needs: dict[int, Needed]
@@ -60,7 +63,7 @@ class HeadPlan:
 def planned_of(person: Person, bench: Bench, asked: Asked) -> HeadPlan:
     """The plan of a visit. A few queries, and the routes, which are reckoned once for each hair and aim."""
     chosen = chosen_by_zone(person, bench.visit)
-    kept = VisitPlan.objects.visible_to(person).filter(visit=bench.visit).select_related("first_zone").first()
+    kept = VisitPlan.objects.visible_to(person).filter(visit=bench.visit).first()
     needs, overlap = needs_of(bench, asked.consult)
     zones = [each for each in bench.zones if not each.zone.left_alone]
     aims = last_aims_of(person, bench.visit.client_id)
@@ -70,23 +73,40 @@ def planned_of(person: Person, bench: Bench, asked: Asked) -> HeadPlan:
         for each, route in walked
         if (planned := _coats(bench, each, route, needs[each.zone.pk], is_chosen=each.zone.pk in chosen))
     }
-    first = kept.first_zone.name if kept and kept.first_zone and kept.first_zone.name in coats else ""
+    lanes = {lane: planned for name, own in coats.items() for lane, planned in _lanes(name, own)}
+    rows = {planned[0].zone.zone.pk: name for name, planned in coats.items()}
+    turns = tuple(row for row in (kept.turns if kept else ()) if row in rows)
     hands = kept.hands if kept else 1
     planned_zones = tuple(
-        PlannedZone(name=name, coats=tuple(each.planned for each in planned), apart=_is_apart(planned[0].zone.zone))
-        for name, planned in coats.items()
+        PlannedZone(name=lane, coats=tuple(each.planned for each in planned), apart=_is_apart(planned[0].zone.zone))
+        for lane, planned in lanes.items()
     )
+    in_turn = tuple(lane for row in turns for lane, _ in _lanes(rows[row], coats[rows[row]]))
     return HeadPlan(
-        made=_schedule_once(Visit(zones=planned_zones, hands=hands, first=first)),
+        made=_schedule_once(Visit(zones=planned_zones, hands=hands, turns=in_turn)),
         coats=coats,
+        lanes=lanes,
         unrouted=tuple(each.zone.name for each in zones if each.zone.name not in coats),
         begins_at=kept.begins_at if kept else None,
-        first=first,
+        turns=turns,
         hands=hands,
         walked=tuple((each, route) for each, route in walked if route),
         needs=needs,
         overlap=overlap,
     )
+
+
+def _lanes(name: str, coats: tuple[CoatPlanned, ...]) -> Iterator[tuple[str, tuple[CoatPlanned, ...]]]:
+    """The coats of a zone; of one that is worked in sections, those of each, which share its minutes of hands."""
+    count = coats[0].zone.zone.sections
+    if count == 1:
+        yield name, coats
+        return
+    shared = tuple(
+        replace(each, planned=replace(each.planned, apply_min=each.planned.apply_min / count)) for each in coats
+    )
+    for number in range(1, count + 1):
+        yield f"{name}, section {number}", shared
 
 
 @lru_cache(maxsize=256)
@@ -211,5 +231,6 @@ def _proposed(zone: ZoneBench, route: Route, need: Needed) -> list[PlannedCoat]:
 
 
 def _is_apart(zone: Zone) -> bool:
-    """Whether a zone lies in foil, so that it neither shares the head's basin nor gets wet with it."""
-    return zone.pattern != Zone.Pattern.ALL or zone.part == Zone.Part.PANEL
+    """Whether a zone lies in foil or is rinsed by itself: it neither shares the head's basin nor gets wet with it."""
+    in_foil = zone.pattern != Zone.Pattern.ALL or zone.part == Zone.Part.PANEL
+    return in_foil or zone.rinsed_apart or zone.sections > 1

@@ -8,6 +8,7 @@ from engine.hair.canvas import RANGES
 from engine.hair.residue import Family
 from engine.service.known import Scalp
 from engine.service.lift import Lay
+from engine.service.sections import SECTIONS_MOST
 from studio.accounts.models import Person, StudioScope
 from studio.clients.models import Client
 from studio.shelf.models import Shade
@@ -50,7 +51,8 @@ class Zone(models.Model):
 
     Lengthwise parts follow one another from root to end by position. A removed zone is kept, so that it can come back.
     from_cm, to_cm: from the scalp, where not as its part usually lies. area_share: of the scalp, likewise. pattern,
-    strand_share: which strands there. left_alone: it gets nothing, and is out of aims, plan and amounts.
+    strand_share: which strands there. left_alone: it gets nothing, and is out of aims, plan and amounts. sections: into
+    how many it is parted, each put on and rinsed in its turn. rinsed_apart: by itself, without wetting the rest.
     """
 
     class Pattern(models.TextChoices):
@@ -87,6 +89,8 @@ class Zone(models.Model):
     pattern = models.CharField(max_length=12, choices=Pattern.choices, default=Pattern.ALL)
     strand_share = models.DecimalField(max_digits=3, decimal_places=2, null=True, blank=True)
     left_alone = models.BooleanField(default=False)
+    sections = models.PositiveSmallIntegerField(default=1)
+    rinsed_apart = models.BooleanField(default=False)
 
     objects = ZoneScope.as_manager()
 
@@ -104,6 +108,9 @@ class Zone(models.Model):
                 condition=(Q(area_share=None) | Q(area_share__gt=0, area_share__lte=1))
                 & (Q(strand_share=None) | Q(strand_share__gt=0, strand_share__lte=1)),
                 name="visits_zone_shares_0_1",
+            ),
+            models.CheckConstraint(
+                condition=Q(sections__gte=1, sections__lte=SECTIONS_MOST), name="visits_zone_sections_1_4"
             ),
         ]
 

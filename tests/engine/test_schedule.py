@@ -1,6 +1,7 @@
 """The plan in coats: held against every order of small heads, and against what no plan may do on any head."""
 
-from itertools import combinations
+from dataclasses import replace
+from itertools import combinations, permutations
 from math import inf
 from random import Random
 from unittest import TestCase
@@ -8,7 +9,7 @@ from unittest import TestCase
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from engine.errors import BadInput, OutOfRange
+from engine.errors import BadInput, OutOfRange, Unknown
 from engine.service.schedule.search import schedule
 from engine.service.schedule.work import (
     WANTS_DRY,
@@ -177,3 +178,37 @@ class Plans(TestCase):
         ):
             with self.assertRaises(wrong):
                 make()
+
+
+class Turns(TestCase):
+    """Zones that are taken up in turn, as the colourist said."""
+
+    @staticmethod
+    def taken_up(made: Schedule) -> list[str]:
+        on = [slot for slot in made.slots if slot.kind is SlotKind.APPLY and slot.coats == (0,)]
+        return [slot.zones[0] for slot in on]
+
+    def test_the_best_of_all_turns_is_the_plan_that_names_none(self) -> None:
+        for seed in range(8):
+            visit = random_visit(Random(seed), zones=3, coats=1, hands=1)
+            free = schedule(visit)
+            with self.subTest(seed=seed):
+                names = [zone.name for zone in visit.zones]
+                made = {turns: schedule(replace(visit, turns=turns)) for turns in permutations(names)}
+                for turns, plan in made.items():
+                    self.assertEqual(self.taken_up(plan), list(turns))
+                kept = [plan.total_min for plan in made.values() if plan.possible]
+                self.assertEqual(free.possible, bool(kept))
+                if kept:
+                    self.assertAlmostEqual(min(kept), free.total_min)
+
+    def test_those_that_are_not_named_come_behind(self) -> None:
+        visit = random_visit(Random(3), zones=3, coats=1, hands=1)
+        made = schedule(replace(visit, turns=("zone 2",)))
+        self.assertEqual(self.taken_up(made)[0], "zone 2")
+
+    def test_turns_that_can_not_be_are_refused(self) -> None:
+        visit = random_visit(Random(3), zones=2, coats=1, hands=1)
+        for turns, wrong in ((("zone 9",), Unknown), (("zone 1", "zone 1"), BadInput)):
+            with self.subTest(turns=turns), self.assertRaises(wrong):
+                replace(visit, turns=turns)

@@ -83,6 +83,11 @@ class Orders:
     def __init__(self, visit: Visit, *, soft: bool = False, lean: bool = False) -> None:
         self.visit, self.soft, self.lean = visit, soft, lean
         self.zones = range(len(visit.zones))
+        turns = [visit.turn_of(zone) for zone in self.zones]
+        self.ahead = tuple(
+            tuple(other for other in self.zones if turns[other] < turns[zone] and visit.zones[other].coats)
+            for zone in self.zones
+        )
         self.together = tuple(index for index in self.zones if not visit.zones[index].apart)
 
     def is_done(self, now: Standing) -> bool:
@@ -97,7 +102,7 @@ class Orders:
             alike = set()
             dried_for_it = self.lean and start is not now
             for zone in self.zones:
-                if not now.acts and self.visit.first not in ("", self.visit.zones[zone].name):
+                if not now.done[zone] and any(not now.done[other] for other in self.ahead[zone]):
                     continue
                 if dried_for_it and not (now.wet[zone] and self._wants_dry(now, zone)):
                     continue

@@ -70,8 +70,8 @@ def _best(visit: Visit) -> _Found:
 def _one_by_one(orders: Orders) -> Standing | None:
     """One zone after the other, each with all its coats: long, and kept if anything is."""
     now: Standing | None = standing_at_first(orders.visit)
-    in_turn = sorted(enumerate(orders.visit.zones), key=lambda each: each[1].name != orders.visit.first)
-    for zone, planned in in_turn:
+    for zone in sorted(orders.zones, key=orders.visit.turn_of):
+        planned = orders.visit.zones[zone]
         while now and (now.done[zone] < len(planned.coats) or now.on[zone] >= 0):
             here = (now.done[zone], now.on[zone])
             ways = [way for way in orders.nexts(now) if (way.done[zone], way.on[zone]) != here]

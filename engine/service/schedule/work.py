@@ -82,14 +82,14 @@ class PlannedZone:
 class Visit:
     """All zones of a head, the pairs of hands at it, and what its basin and drying take.
 
-    first: the zone that is taken up before any other, if it is said. Raises OutOfRange, Unknown.
+    turns: zones that are taken up in this order, and before any other, where that is said. Raises OutOfRange, Unknown.
     """
 
     zones: tuple[PlannedZone, ...]
     hands: int = 1
     basin_min: float = 8.0
     dry_min: float = 6.0
-    first: str = ""
+    turns: tuple[str, ...] = ()
 
     def __post_init__(self) -> None:
         if not 1 <= self.hands <= HANDS_MOST:
@@ -97,8 +97,16 @@ class Visit:
         within("basin_min", self.basin_min, 0.0, MINUTES_MOST, "min")
         within("dry_min", self.dry_min, 0.0, MINUTES_MOST, "min")
         names = [zone.name for zone in self.zones]
-        if self.first and self.first not in names:
-            raise Unknown("first", self.first, names)
+        for place, name in enumerate(self.turns):
+            if name not in names:
+                raise Unknown(f"turns.{place}", name, names)
+        if len(set(self.turns)) != len(self.turns):
+            raise BadInput("turns", "turns name a zone twice")
+
+    def turn_of(self, zone: int) -> int:
+        """How many zones are taken up before one, by its index, as it was said."""
+        name = self.zones[zone].name
+        return self.turns.index(name) if name in self.turns else len(self.turns)
 
     @property
     def coats(self) -> int:

@@ -26,7 +26,7 @@ def note_check(person: Person, *, clock_id: int, depth: str, is_going: bool, now
     clock = running_clock(person, clock_id)
     if depth and depth not in ClockCheck.Depth.values:
         raise Refusal("check_unknown")
-    minute = _minute(clock, now)
+    minute = _minute(clock, now, since_min=clock.section_begin_min)
     clock.answered_to_min = max(clock.answered_to_min, minute)
     clock.save(update_fields=["answered_to_min"])
     if is_going:
@@ -96,10 +96,12 @@ def _correct(person: Person, clock: ZoneClock, moment: str, at: datetime.datetim
     ClockCorrection.objects.create(
         clock=clock, moment=moment, was=getattr(clock, moment), became=at, corrected_by=person
     )
-    if moment == ClockCorrection.Moment.APPLIED and at is not None and clock.boot_s is not None:
-        clock.boot_s += (at - clock.applied_at).total_seconds()
+    if moment == ClockCorrection.Moment.APPLIED and at is not None:
+        later_s = (at - clock.applied_at).total_seconds()
+        clock.boot_s = None if clock.boot_s is None else clock.boot_s + later_s
+        clock.sections_on = [max(begun_min - later_s / 60, 0.0) for begun_min in clock.sections_on]
     setattr(clock, moment, at)
-    clock.save(update_fields=[moment, "boot_s"])
+    clock.save(update_fields=[moment, "boot_s", "sections_on"])
     tell_coat(clock)
 
 
@@ -115,6 +117,7 @@ def _note(person: Person, clock: ZoneClock, kind: str, now: datetime.datetime) -
     )
 
 
-def _minute(clock: ZoneClock, now: datetime.datetime) -> Decimal:
-    """Minutes since application, to a tenth."""
-    return min(round(Decimal(on_for(clock, now).total_seconds()) / 60, 1), MINUTE_MOST)
+def _minute(clock: ZoneClock, now: datetime.datetime, *, since_min: float = 0.0) -> Decimal:
+    """Minutes since application, to a tenth. since_min: when the section that is looked at was begun."""
+    minutes = max(on_for(clock, now).total_seconds() / 60 - since_min, 0.0)
+    return min(round(Decimal(minutes), 1), MINUTE_MOST)

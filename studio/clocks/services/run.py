@@ -1,4 +1,4 @@
-"""Start a zone's clock, answer its calls, give it more time, rinse, or take a start back."""
+"""Start a zone's clock, answer its calls, give it more time, rinse, by sections too, or take a start back."""
 
 import datetime
 from decimal import Decimal
@@ -69,6 +69,7 @@ def start_clock(person: Person, *, zone_id: int, start: Start, now: datetime.dat
         kind=kind,
         planned_min=start.planned_min,
         batches=start.batches,
+        sections=zone.sections,
         damp=start.damp,
         heat=start.heat,
         vol=(start.vol or planned_vol(head, zone)) if lifts else None,
@@ -139,7 +140,12 @@ def tell_coat(clock: ZoneClock, *, forgotten: bool = False) -> None:
     others = ZoneClock.objects.filter(coat=clock.coat_id).exclude(pk=clock.pk).order_by("applied_at", "pk")
     told = list(others) if forgotten else [*others, clock]
     off = [each for each in told if each.rinsed_at is not None]
-    on_min = sum((each.rinsed_at - each.applied_at).total_seconds() for each in off if each.rinsed_at) / 60
+    on_min = sum(
+        (each.rinsed_at - each.applied_at).total_seconds() / 60 - each.section_begin_min
+        for each in off
+        if each.rinsed_at
+    )
+    on_min = max(on_min, 0.0)
     all_off = bool(told) and len(off) == len(told)
     Coat.objects.filter(pk=clock.coat_id).update(
         begun=bool(told),
@@ -178,6 +184,34 @@ def rinse(person: Person, *, clock_id: int, now: datetime.datetime) -> ZoneClock
         tell_coat(clock)
         if clock.kind == ClockKind.LIGHTENER:
             note_lift(clock)
+    return clock
+
+
+@transaction.atomic
+def begin_section(person: Person, *, clock_id: int, now: datetime.datetime) -> ZoneClock:
+    """The next section is put on. Raises Refusal sections_all_on, clock_stopped; ZoneClock.DoesNotExist."""
+    clock = running_clock(person, clock_id)
+    if len(clock.sections_on) + 1 >= clock.sections:
+        raise Refusal("sections_all_on")
+    clock.sections_on = [*clock.sections_on, round(on_for(clock, now).total_seconds() / 60, 1)]
+    clock.save(update_fields=["sections_on"])
+    return clock
+
+
+@transaction.atomic
+def rinse_section(person: Person, *, clock_id: int) -> ZoneClock:
+    """The section that was first on is off; the clock counts for the next, whose calls are all to come.
+
+    Raises Refusal section_last, clock_stopped; ZoneClock.DoesNotExist.
+    """
+    clock = running_clock(person, clock_id)
+    if clock.sections_off + 1 >= clock.sections:
+        raise Refusal("section_last")
+    before = clock.section_begin_min
+    clock.sections_off += 1
+    if clock.section_begin_min > before:
+        clock.answered_to_min = Decimal(-1)
+    clock.save(update_fields=["sections_off", "answered_to_min"])
     return clock
 
 

@@ -1,6 +1,7 @@
-"""Change a visit's plan: when it begins, which zone goes first, and how many pairs of hands there are."""
+"""Change a visit's plan: when it begins, which zones are taken up in turn, and how many pairs of hands there are."""
 
 import datetime
+from collections.abc import Sequence
 from decimal import Decimal
 
 from django.db import transaction
@@ -9,6 +10,7 @@ from engine.service.schedule.work import HANDS_MOST
 from studio.accounts.models import Person
 from studio.route.models import VisitPlan
 from studio.ui.numbers import within
+from studio.ui.refusal import Refusal
 from studio.visits.models import Visit, Zone
 
 
@@ -21,12 +23,16 @@ def set_begin(person: Person, *, visit_id: int, begins_at: datetime.time | None)
 
 
 @transaction.atomic
-def set_first(person: Person, *, zone_id: int) -> VisitPlan:
-    """Take a zone up first; asked again, the plan decides again. Raises Zone.DoesNotExist."""
-    zone = Zone.objects.visible_to(person).get(pk=zone_id, removed=False)
-    plan, _ = VisitPlan.objects.get_or_create(visit=zone.visit)
-    plan.first_zone = None if plan.first_zone_id == zone.pk else zone
-    plan.save(update_fields=["first_zone"])
+def set_turns(person: Person, *, visit_id: int, zone_ids: Sequence[int]) -> VisitPlan:
+    """Take zones up in this order, before any others; of none, the plan decides again.
+
+    Raises Refusal turns_unknown for what is not one of its zones, or twice the same; Visit.DoesNotExist.
+    """
+    visit = Visit.objects.visible_to(person).get(pk=visit_id)
+    own = set(Zone.objects.filter(visit=visit, removed=False).values_list("pk", flat=True))
+    if len(set(zone_ids)) != len(zone_ids) or not set(zone_ids) <= own:
+        raise Refusal("turns_unknown", "turns")
+    plan, _ = VisitPlan.objects.update_or_create(visit=visit, defaults={"turns": list(zone_ids)})
     return plan
 
 
