@@ -56,8 +56,9 @@ class Lane:
 class StepRow:
     """One thing that is done, in the order in which the hands take it up.
 
-    coat, zone_id: of a coat that is put on and has a row: its minutes can be set; zone: its name. earlier, later: the
-    turns of the zones, by their rows, with this one taken up one earlier or later, where its first coat is put on.
+    coat, zone_id: of a coat that is put on and has a row, in its first section: its minutes can be set; zone: its name.
+    earlier, later: the turns of the zones, by their rows, with this one taken up one earlier or later, where its first
+    coat is put on.
     """
 
     at: str
@@ -260,6 +261,8 @@ def _step(plan: HeadPlan, slot: Slot) -> StepRow:
     zone, index = slot.zones[0], slot.coats[0]
     each = plan.lanes[zone][index]
     row = each.zone.zone
+    is_later_section = zone != next(lane for lane, own in plan.lanes.items() if own[0].zone.zone == row)
+    is_set_here = each.coat is not None and not each.coat.begun and not is_later_section
     _, start, _, end = _stay(plan.made, zone, index, each)
     return StepRow(
         at=at,
@@ -268,7 +271,7 @@ def _step(plan: HeadPlan, slot: Slot) -> StepRow:
         minutes=minutes,
         zone=row.name,
         zone_id=row.pk,
-        coat=None if each.coat is None or each.coat.begun else each.coat,
+        coat=each.coat if is_set_here else None,
         batches=batches_of(each.planned.purpose, each.planned.apply_min),
         apply_min=f"{each.planned.apply_min:.0f}",
         on_min=f"{end - start:.0f}",

@@ -19,7 +19,13 @@ from tests.journeys.sent import Sent, fields_of, view_of
 
 SCRIPT = Path(__file__).with_name("census.js").read_text(encoding="utf-8")
 WAIT_S = 8.0
-STEP_S = 0.02
+STEP_S = 0.005
+RESTS = 3  # so often is a page met at rest, one task after another
+AT_REST = (
+    "() => new Promise((tell) => setTimeout(() => setTimeout(() => tell("
+    "document.readyState === 'complete' && !document.querySelector('.htmx-swapping, .htmx-settling')"
+    "))))"
+)
 TAP_LEAST = 20  # pixels that a control is high at the least
 SAMPLES = {"next_on": "2031-05-06", "done_on": "2026-01-02", "tested_on": "2026-01-02", "born_on": "1990-01-02"}
 SAMPLES |= {"since": "2026-01-01", "until": "2026-01-02", "tested_at": "10:15", "begins_at": "10:15", "at": "08:15"}
@@ -118,10 +124,19 @@ class CensusCase(JourneyCase):
     def _settle(self) -> None:
         """Until nothing is asked any more, and parts that come by themselves are there."""
         quiet, deadline = 0, time.monotonic() + PATIENCE_MS / 1000
-        while quiet < 4:
+        while quiet < RESTS:
             self._sure(time.monotonic() < deadline, "it never came to rest")
-            self.page.wait_for_timeout(1000 * STEP_S)
-            quiet = 0 if IN_HAND.count or self.asked else quiet + 1
+            is_quiet = self._rests() and not IN_HAND.count and not self.asked
+            quiet = quiet + 1 if is_quiet else 0
+            if not is_quiet:
+                self.page.wait_for_timeout(1000 * STEP_S)
+
+    def _rests(self) -> bool:
+        """Whether the page has done what it had to do when it was asked, and htmx swaps nothing."""
+        try:
+            return bool(self.page.evaluate(AT_REST))
+        except PlaywrightError:  # the page is being left
+            return False
 
     def _answered(self) -> None:
         """Until what was pressed is answered: where that is held back, nothing more comes of it."""

@@ -25,6 +25,7 @@ from studio.pour.services.weigh import weigh
 from studio.shelf.models import Shade, ShadeLine
 from studio.visits.models import Visit
 from studio.visits.selectors import open_zone
+from studio.visits.services.place_zone import work_zone
 from studio.visits.services.read_hair import read_hair
 from studio.visits.services.start_visit import start_visit
 from studio.visits.services.zones import switch_part
@@ -150,8 +151,9 @@ class Studio:
         return visit, put_on_hair(self.person, zone_id=self.zone(visit), kind="direct", now=self._ago(ago_min))
 
     def lifting(self, name: str = "Corin Ash") -> Visit:
-        """Lightener on the hair since six minutes: it calls for a look."""
+        """Lightener on the first of two sections since six minutes: it calls for a look."""
         visit = self.read(name, level="6")
+        work_zone(self.person, zone_id=self.zone(visit), sections=Decimal(2))
         put_on_hair(self.person, zone_id=self.zone(visit), kind="lightener", planned_min=30, now=self._ago(6))
         return visit
 

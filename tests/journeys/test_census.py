@@ -7,6 +7,7 @@ from studio.cards.models import Formula
 from studio.head.models import Coat
 from studio.head.services.coats import add_coat
 from studio.head.services.undo import redo, undo
+from studio.route.services.edit_plan import set_turns
 from studio.visits.models import Visit
 from tests.journeys.census import CensusCase
 from tests.journeys.declared import BENCH, FRONT, HANDED, KEYS, MASTHEAD, SINK
@@ -44,6 +45,7 @@ class Front(VisitCensus):
         self.see("route", "route:route", far, f"?zone={far.zones.get(part='ends').pk}")
         self.see("route", "route:route", untested)
         self.see("heads", "route:heads", self.studio.aimed("Kes Marl"))
+        set_turns(self.person, visit_id=far.pk, zone_ids=[far.zones.get(part="nape").pk])
         self.see("plan", "route:plan", far, sizes=EVERY)
         self.close_census()
 

@@ -52,6 +52,7 @@ class Planned(PlannedCase):
         )
         lifts = [row for row in page.order if row.words == "Lift"]
         self.assertEqual([row.apply_min for row in lifts], [f"{60 / count:.0f}"] * count)
+        self.assertEqual([row.coat is not None for row in lifts], [True, False])
         self.assertEqual(self.step(sections="1").context["page"].broken, (broken,))
 
     def test_what_is_rinsed_by_itself_waits_for_no_other_zone(self) -> None:
