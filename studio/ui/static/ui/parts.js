@@ -33,3 +33,25 @@ document.addEventListener("htmx:beforeRequest", (event) => {
 document.addEventListener("htmx:beforeSwap", (event) => {
   if (waitsNoMore(event.detail.elt)) event.detail.shouldSwap = false;
 });
+
+// Nothing moves under a finger that is down, or what it presses is no press: a part that comes meanwhile waits for it.
+let isDown = false;
+const held = [];
+document.addEventListener("pointerdown", () => { isDown = true; }, true);
+for (const name of ["pointerup", "pointercancel"]) {
+  document.addEventListener(name, () => setTimeout(release), true); // after the click that it makes
+}
+
+function release() {
+  isDown = false;
+  for (const { elt, text, swapStyle } of held.splice(0)) {
+    if (elt.isConnected && !waitsNoMore(elt)) window.htmx.swap(elt, text, { swapStyle });
+  }
+}
+
+document.addEventListener("htmx:beforeSwap", (event) => {
+  const { elt, target, serverResponse, shouldSwap } = event.detail;
+  if (!isDown || !shouldSwap || !("part" in elt.dataset) || target !== elt) return;
+  event.detail.shouldSwap = false;
+  held.push({ elt, text: serverResponse, swapStyle: elt.closest("[hx-swap]")?.getAttribute("hx-swap") ?? "innerHTML" });
+});
