@@ -19,4 +19,6 @@ urlpatterns = [
     path("<int:visit_id>/route/gate/", views.gate, name="gate"),
     path("<int:visit_id>/route/fill/", views.fill, name="fill"),
     path("<int:visit_id>/route/toner/", views.toner, name="toner"),
+    path("<int:visit_id>/route/lines/", views.lines, name="lines"),
+    path("<int:visit_id>/route/line/", views.take_line, name="line"),
 ]

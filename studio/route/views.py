@@ -8,13 +8,17 @@ from django.views.decorators.http import require_POST, require_safe
 
 from studio.head.opening import show_on_bench
 from studio.head.selectors import bench_of
+from studio.head.services.change_line import change_line
 from studio.route.coats import ahead_of_colour, beneath_of, route_coats
+from studio.route.lines import lines_shown
 from studio.route.models import ChosenRoute
 from studio.route.page import RoutePage, fill_page, route_page, toner_page
 from studio.route.services.choose import choose_route
 from studio.ui.http import signed_in, wants_fragment
+from studio.ui.numbers import whole_number
 from studio.ui.refusal import Refusal
 from studio.visits.acting import Sent, act_on, zone_in_hand
+from studio.visits.engine_adapter import canvas_of
 from studio.visits.gate_acts import act_at_gate
 from studio.visits.gates import check_many
 from studio.visits.selectors import OpenZone
@@ -76,6 +80,27 @@ def toner(request: HttpRequest, visit_id: int) -> HttpResponse:
     page = route_page(signed_in(request), opened, sent={})
     in_force = page.in_force.route if page.in_force else None
     return render(request, "route/_toner.html", {"page": toner_page(signed_in(request), page.bench, in_force)})
+
+
+@require_safe
+def lines(request: HttpRequest, visit_id: int) -> HttpResponse:
+    """The aim from each line of the shelf, asked for when the rest is on the screen."""
+    opened, _ = zone_in_hand(request, visit_id)
+    person = signed_in(request)
+    page = route_page(person, opened, sent={})
+    canvas = page.in_force.route.canvas if page.in_force else canvas_of(page.bench.now)
+    shown = lines_shown(person, page.bench, canvas)
+    return render(request, "route/_lines.html", {"bench": page.bench, "lines": shown})
+
+
+@require_POST
+def take_line(request: HttpRequest, visit_id: int) -> HttpResponse:
+    """Work from another line: the bowl of the colour is emptied for it, and the routes are those of that line."""
+
+    def change(sent: Sent) -> None:
+        change_line(sent.person, **sent.hand, line_id=whole_number(sent.text("line"), "line"))
+
+    return act_on(request, visit_id, change, show=_show, page="route:route", same_zones=True)
 
 
 def _act(request: HttpRequest, visit_id: int, change: Callable[[Sent, RoutePage], None]) -> HttpResponse:

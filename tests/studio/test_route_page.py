@@ -12,8 +12,11 @@ from engine.hair.reading import canvas_lab
 from studio.clients.models import PastWork
 from studio.devices.colour_reader import Fault, ReaderFault, SimulatedReader, connected, take_readings
 from studio.head.models import Coat
+from studio.head.selectors import bench_of
 from studio.route.models import ChosenRoute
+from studio.shelf.models import ShadeLine
 from studio.visits.models import Consult, Reading, Zone
+from studio.visits.selectors import open_zone
 from tests.studio.made import TODAY, StudioCase, clear_skin, make_person, make_visit
 
 
@@ -121,6 +124,64 @@ class Routing(RouteCase):
             self.assertEqual(self.client.get(reverse(f"route:{name}", args=[stranger.pk])).status_code, 404)
         for name in ("choose", "gate"):
             self.assertEqual(self.client.post(reverse(f"route:{name}", args=[stranger.pk])).status_code, 404)
+
+
+class FromOtherLines(RouteCase):
+    """One aim from each line that the coat may be mixed from."""
+
+    def lines(self):
+        answer = self.client.get(reverse("route:lines", args=[self.visit.pk]))
+        self.assertEqual(answer.status_code, 200)
+        return answer
+
+    def take(self, line: object, **more: object):
+        sent = {"version": self.bowl.version, "zone": self.bench.zone.pk, "line": line, **more}
+        return self.client.post(reverse("route:line", args=[self.visit.pk]), sent)
+
+    @property
+    def bench(self):
+        return bench_of(self.person, open_zone(self.person, self.visit.pk))
+
+    def test_each_line_tells_how_near_how_long_and_at_what_cost(self) -> None:
+        self.aim(52, 40, 45)
+        shown = self.lines().context["lines"]
+        self.assertEqual({each.line.kind for each in shown}, {"direct", "demi", "permanent"})
+        able = [each for each in shown if not each.wrong]
+        self.assertEqual([each.off for each in able], sorted(each.off for each in able))
+        by_kind = {each.line.kind: each for each in able}
+        self.assertIn("nothing", by_kind["direct"].cost)
+        self.assertIn("something", by_kind["permanent"].cost)
+        self.assertIn("vol", by_kind["permanent"].developer)
+        self.assertEqual(by_kind["direct"].developer, "")
+        self.assertEqual([each.line.kind for each in shown if each.is_in_hand], ["direct"])
+
+    def test_the_recipe_is_what_the_bench_finds_in_that_line(self) -> None:
+        self.aim(52, 40, 45)
+        demi = next(each for each in self.lines().context["lines"] if each.line.kind == "demi")
+        self.take(demi.line.pk)
+        self.assertEqual((self.bench.bowl.line, self.bench.pours), (demi.line, {}))
+        self.assertIsNotNone(self.bench.target_lab)
+        after = next(each for each in self.lines().context["lines"] if each.is_in_hand)
+        self.assertEqual((after.line, after.pours, after.off), (demi.line, demi.pours, demi.off))
+
+    def test_a_line_of_which_nothing_is_left_says_so_and_offers_nothing(self) -> None:
+        self.aim(52, 40, 45)
+        demi = ShadeLine.objects.visible_to(self.person).get(kind="demi")
+        demi.shades.update(stock_g=0)
+        ShadeLine.objects.filter(pk=demi.pk).update(version=demi.version + 1)
+        answer = self.lines()
+        shown = next(each for each in answer.context["lines"] if each.line == demi)
+        self.assertTrue(shown.wrong)
+        self.assertNotContains(answer, f"Work from {demi.name}")
+
+    def test_what_is_not_a_line_for_the_coat_is_refused(self) -> None:
+        lift = ShadeLine.objects.visible_to(self.person).get(kind="lightener")
+        self.assertContains(self.take(lift.pk), "not mixed from", status_code=422)
+        self.assertEqual(self.take("demi").status_code, 422)
+        self.assertEqual(self.take(999999).status_code, 404)
+
+    def test_without_an_aim_there_is_nothing_to_compare(self) -> None:
+        self.assertEqual(self.lines().context["lines"], ())
 
 
 class Planning(RouteCase):

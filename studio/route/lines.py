@@ -1,0 +1,89 @@
+"""One aim from each of the studio's lines, side by side: how near, how long it keeps, its shine, what it costs."""
+
+from dataclasses import dataclass
+from functools import lru_cache
+from typing import Final
+
+import numpy as np
+
+from engine.bowl.stock import Stock
+from engine.bowl.weigh import Scale
+from engine.dye.shade import Shade
+from engine.errors import BadInput, EmptyShelf
+from engine.hair.canvas import Canvas
+from engine.service.lines import LineWay, line_way
+from studio.accounts.models import Person
+from studio.head.engine_adapter import scale_of
+from studio.head.selectors import ZoneBench
+from studio.head.services.coats import lines_for
+from studio.head.stock import stock_of
+from studio.shelf.models import ShadeLine
+from studio.shelf.selectors import StockedLine, stocked_line
+from studio.ui.locks import Lock, lock_of_colour
+
+Lab = tuple[float, ...]
+NOTHING_LEFT: Final = "Too little of it is left on the shelf to mix from."
+
+
+@dataclass(frozen=True, kw_only=True, eq=False)
+class LineShown:
+    """A line with what it would do, ready to show; wrong: why it can't be mixed from, in words."""
+
+    line: ShadeLine
+    is_in_hand: bool
+    lock: Lock | None = None
+    off: float = 0.0
+    pours: str = ""
+    keeps: str = ""
+    minutes: str = ""
+    cost: str = ""
+    shine: str = ""
+    developer: str = ""
+    price: str = ""
+    wrong: str = ""
+
+
+def lines_shown(person: Person, bench: ZoneBench, canvas: Canvas) -> tuple[LineShown, ...]:
+    """Each line that the coat in hand may be mixed from, on hair as the colour meets it; none before there is an aim.
+
+    The nearest first, those that can't be mixed from last.
+    """
+    target_lab = bench.target_lab
+    if target_lab is None:
+        return ()
+    lines = [stocked_line(line) for line in lines_for(person, bench.coat.purpose)]
+    shown = [_shown(bench, line, canvas, tuple(target_lab.tolist())) for line in lines]
+    return tuple(sorted(shown, key=lambda each: (bool(each.wrong), each.off)))
+
+
+def _shown(bench: ZoneBench, stocked: StockedLine, canvas: Canvas, target: Lab) -> LineShown:
+    line, is_in_hand = stocked.line, stocked.line.pk == bench.bowl.line_id
+    shelf, left = tuple(stocked.dyes.values()), stock_of(stocked)
+    try:
+        way = _way_once(canvas, target, shelf, scale_of(float(bench.bowl.wanted_g)), tuple(left.grams.items()))
+    except (BadInput, EmptyShelf):
+        return LineShown(line=line, is_in_hand=is_in_hand, wrong=NOTHING_LEFT)
+    names = {str(shade.pk): shade.name for shade in stocked.shades}
+    least, most = way.minutes
+    price = left.cost(way.recipe.bowl)
+    return LineShown(
+        line=line,
+        is_in_hand=is_in_hand,
+        lock=lock_of_colour(tuple(way.recipe.forecast.lab.tolist())),
+        off=way.recipe.delta_e00,
+        pours=", ".join(f"{grams:g} g {names[dye.name]}" for dye, grams in way.recipe.bowl.grams.items() if grams > 0),
+        keeps=f"shows a change after {way.keeps_washes} washes" if way.keeps_washes else "keeps until it is cut",
+        minutes=f"{least:g} to {most:g} min",
+        cost=way.cost.words,
+        shine=way.shine.value,
+        developer=f"{line.developer_vol:g} vol, 1 to {line.developer_parts:g}" if line.developer_parts else "",
+        price=f"{price:.2f}" if price else "",
+    )
+
+
+@lru_cache(maxsize=64)
+def _way_once(
+    canvas: Canvas, target: Lab, shelf: tuple[Shade, ...], scale: Scale, left: tuple[tuple[Shade, float], ...]
+) -> LineWay:
+    """left: what the shelf holds of each shade."""
+    return line_way(canvas, np.array(target), shelf, scale=scale, stock=Stock(grams=dict(left)))
