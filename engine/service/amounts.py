@@ -1,16 +1,19 @@
 """How much colour a head, or a part of it, takes. Common practice, no published source; shares are the founders'."""
 
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from enum import StrEnum
 from math import ceil
 from typing import Final
 
+from engine.arrays import within
 from engine.errors import Unknown
 
 FOILS_HEAD: Final = 60  # of a whole short head
 LONG_HAIR_FOILS: Final = 1.2
 DOUBT: Final = 0.25  # share by which heads of one description differ
+DOUBT_OF_ONE: Final = 0.15  # share by which one head differs from what it took last time; the founders'
+HABIT_LIMITS: Final = (0.5, 2.0)  # times what is reckoned; what lies beyond is more likely a slip of the scale
 
 
 class Length(StrEnum):
@@ -72,6 +75,36 @@ def foils_for(length: Length, density: Density, part: str = "whole") -> int:
         raise Unknown("part", part, SHARES)
     longer = 1.0 if length is Length.SHORT else LONG_HAIR_FOILS
     return max(1, ceil(FOILS_HEAD * DENSITY[density] * SHARES[part] * longer))
+
+
+@dataclass(frozen=True, kw_only=True)
+class Used:
+    """What a bowl took, in grams: as it was reckoned for its hair, as it was poured, and what was weighed back.
+
+    Raises OutOfRange.
+    """
+
+    needed_g: float
+    poured_g: float
+    left_g: float
+
+    def __post_init__(self) -> None:
+        within("left_g", self.left_g, 0.0, self.poured_g, "g")
+
+
+def habit(used: Sequence[Used]) -> float | None:
+    """How many times what is reckoned a head takes, by what its bowls took; None where nothing tells."""
+    needed_g = sum(each.needed_g for each in used)
+    if needed_g <= 0:
+        return None
+    least, most = HABIT_LIMITS
+    return min(max(sum(each.poured_g - each.left_g for each in used) / needed_g, least), most)
+
+
+def as_used(need: Needed, times: float) -> Needed:
+    """What hair takes whose head took so many times what was reckoned the last time."""
+    grams = need.grams * times
+    return Needed(grams=grams, least_g=grams * (1 - DOUBT_OF_ONE), most_g=grams * (1 + DOUBT_OF_ONE))
 
 
 def litres_for(need: Needed) -> float:

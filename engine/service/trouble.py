@@ -12,6 +12,7 @@ import numpy as np
 
 from engine.arrays import FloatArray
 from engine.colorimetry.lab import lab_from_lch, lch_of
+from engine.colorimetry.words import Saying
 from engine.service.known import Known
 from engine.service.rules import POROUS_FROM, RELIFT_LEAST_DAYS
 from engine.service.work import Place
@@ -47,6 +48,15 @@ SPARED: Final = ADD_ONLY | {Trouble.PURPLE_CAST}
 # What is wrong against the rest of the head, whose colour is wanted where there is one.
 AGAINST_THE_REST: Final = frozenset(
     {Trouble.UNEVEN, Trouble.PATCHY, Trouble.BANDED, Trouble.PALE_ROOT, Trouble.HOT_ROOT}
+)
+
+A_SPOT: Final = Saying(
+    alike="as the rest",
+    lighter="lighter",
+    deeper="deeper",
+    brighter="brighter",
+    softer="more muted",
+    towards="towards",
 )
 
 DONT: Final[Mapping[Trouble, str]] = {

@@ -132,6 +132,7 @@ def _aim_by_photo(sent: Sent) -> object:
 @cache_control(private=True, no_cache=True)
 def photo(request: HttpRequest, visit_id: int) -> HttpResponse:
     """The photo itself, for people of its studio."""
-    purpose = Photo.Purpose.RESULT if request.GET.get("of") == "result" else Photo.Purpose.AIM
+    of = request.GET.get("of", "")
+    purpose = of if of in Photo.Purpose.values else Photo.Purpose.AIM
     kept = Photo.objects.visible_to(signed_in(request)).get(visit=visit_id, purpose=purpose)
     return HttpResponse(bytes(kept.jpeg), content_type="image/jpeg")

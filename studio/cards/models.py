@@ -306,13 +306,29 @@ class LeftoverScope(StudioScope["Leftover"]):
 
 
 class Leftover(models.Model):
-    """What is left of a bowl goes home with the client: never of one that holds peroxide."""
+    """What is left of a bowl. goes_home: with the client, never of one that holds peroxide.
+
+    left_g: as it was weighed back; poured_g, needed_g: what had been poured by then, and what its hair was reckoned to
+    need, which tells how much this head takes.
+    """
 
     bowl = models.OneToOneField(Bowl, on_delete=models.CASCADE, related_name="leftover")
+    goes_home = models.BooleanField(default=False)
+    left_g = models.DecimalField(max_digits=6, decimal_places=1, null=True, blank=True)
+    poured_g = models.DecimalField(max_digits=6, decimal_places=1, default=0)
+    needed_g = models.DecimalField(max_digits=6, decimal_places=1, default=0)
     noted_by = models.ForeignKey(Person, on_delete=models.PROTECT, related_name="+")
     noted_at = models.DateTimeField(auto_now_add=True)
 
     objects = LeftoverScope.as_manager()
+
+    class Meta:
+        constraints = [
+            models.CheckConstraint(
+                condition=Q(left_g=None) | Q(left_g__gte=0, left_g__lte=models.F("poured_g")),
+                name="cards_leftover_of_what_was_poured",
+            )
+        ]
 
     def __str__(self) -> str:
         return f"what is left of {self.bowl}"

@@ -8,9 +8,10 @@ import numpy as np
 from django.db.models import Prefetch, Q
 from django.utils import timezone
 
+from engine.service.amounts import Used, habit
 from engine.service.judge import against_forecast
 from studio.accounts.models import Person
-from studio.cards.models import Formula, FormulaPour, HomeCare, Tweak, ZoneResult
+from studio.cards.models import Formula, FormulaPour, HomeCare, Leftover, Tweak, ZoneResult
 from studio.clients.models import Client, StrandTest
 from studio.ui.locks import Lock, lock_of_colour
 from studio.visits.models import Signature, Visit, Zone
@@ -82,6 +83,20 @@ def last_aims_of(person: Person, client_id: int) -> dict[str, tuple[float, float
         parts = Zone.Part.values if each.zone_part == Zone.Part.WHOLE else [each.zone_part]
         found.update(dict.fromkeys(parts, (float(each.target_l), float(each.target_a), float(each.target_b))))
     return found
+
+
+def habit_of(person: Person, visit: Visit) -> float | None:
+    """How many times what is reckoned a client's head took when its bowls were last weighed back. One query."""
+    weighed = Leftover.objects.visible_to(person).filter(left_g__isnull=False).exclude(bowl__worktop__visit=visit)
+    own = weighed.filter(bowl__worktop__visit__client=visit.client_id, bowl__worktop__visit__day__lte=visit.day)
+    rows = list(own.select_related("bowl__worktop__visit").order_by("-bowl__worktop__visit__day", "-pk"))
+    last = [row for row in rows if row.bowl.worktop.visit_id == rows[0].bowl.worktop.visit_id]
+    return habit(
+        [
+            Used(needed_g=float(row.needed_g), poured_g=float(row.poured_g), left_g=float(row.left_g or 0))
+            for row in last
+        ]
+    )
 
 
 def newest_formula(person: Person, client_id: int, part: str) -> Formula | None:

@@ -251,7 +251,7 @@ class Coat(TargetFields):
         return may_be_mixed(Purpose(self.purpose), line.kind)
 
 
-class Pour(models.Model):
+class Portion(models.Model):
     """Grams of one shade in a bowl.
 
     mixed_g: how much of it is mixed in already and can't come out. weighed_g: how much of that was weighed in, which no
@@ -312,15 +312,20 @@ class WorktopRows:
 
     coats: list[Coat]
     bowls: dict[int, Bowl]
-    pours: dict[int, list[Pour]]
+    pours: dict[int, list[Portion]]
 
 
 class Photo(models.Model):
-    """A photograph, already turned upright, shrunk and encoded anew: one to aim by, and one of the result, a visit."""
+    """A photograph, already turned upright, shrunk and encoded anew: one a visit to aim by, one of the result, and one
+    of what went wrong.
+
+    hair_x, hair_y: the hair that was picked, or that is as it should be; spots: what is not.
+    """
 
     class Purpose(models.TextChoices):
         AIM = "aim", "to aim by"
         RESULT = "result", "of the result"
+        WRONG = "wrong", "of what went wrong"
 
     visit = models.ForeignKey(Visit, on_delete=models.CASCADE, related_name="photos")
     purpose = models.CharField(max_length=6, choices=Purpose.choices, default=Purpose.AIM)
@@ -331,6 +336,7 @@ class Photo(models.Model):
     paper_y = models.PositiveSmallIntegerField(null=True, blank=True)
     hair_x = models.PositiveSmallIntegerField(null=True, blank=True)
     hair_y = models.PositiveSmallIntegerField(null=True, blank=True)
+    spots = models.JSONField(default=list, blank=True)
     taken_by = models.ForeignKey(Person, on_delete=models.PROTECT, related_name="+")
 
     objects = PhotoScope.as_manager()
@@ -354,5 +360,7 @@ class Photo(models.Model):
     @property
     def marks(self) -> list[tuple[str, int, int]]:
         """Where it was tapped, with what was tapped."""
-        places = (("paper", self.paper_x, self.paper_y), ("hair", self.hair_x, self.hair_y))
-        return [(name, x, y) for name, x, y in places if x is not None and y is not None]
+        hair = "right" if self.purpose == Photo.Purpose.WRONG else "hair"
+        places = (("paper", self.paper_x, self.paper_y), (hair, self.hair_x, self.hair_y))
+        spots = [(str(number), x, y) for number, (x, y) in enumerate(self.spots, start=1)]
+        return [*((name, x, y) for name, x, y in places if x is not None and y is not None), *spots]

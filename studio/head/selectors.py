@@ -11,7 +11,7 @@ from engine.arrays import FloatArray
 from engine.bowl import mix as bowls
 from engine.bowl.mix import Process
 from studio.accounts.models import Person
-from studio.head.models import BenchStep, Bowl, Coat, Photo, Pour, TargetFields, Worktop, WorktopRows
+from studio.head.models import BenchStep, Bowl, Coat, Photo, Portion, TargetFields, Worktop, WorktopRows
 from studio.head.standing import bowl_process, hair_of
 from studio.head.state import BowlState, rows_of
 from studio.shelf.models import Shade
@@ -42,7 +42,7 @@ class ZoneBench:
     read: Reading
     coat: Coat
     bowl: Bowl
-    pours: dict[int, Pour]
+    pours: dict[int, Portion]
     stocked: StockedLine
 
     @property
@@ -188,7 +188,7 @@ def bench_of(person: Person, opened: OpenZone, rows: WorktopRows | None = None) 
 
 
 def _coats_of(
-    opened: OpenZone, zone: Zone, rows: WorktopRows, pours: dict[int, dict[int, Pour]]
+    opened: OpenZone, zone: Zone, rows: WorktopRows, pours: dict[int, dict[int, Portion]]
 ) -> Iterator[ZoneBench]:
     """A zone's coats that come from bowls, each on the hair that those before it leave; none before it was read.
 

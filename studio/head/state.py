@@ -8,7 +8,7 @@ from typing import Final, NotRequired, TypedDict
 from django.db.models import F, QuerySet
 
 from studio.accounts.models import Person
-from studio.head.models import Bowl, Coat, Pour, TargetFields, Worktop, WorktopRows
+from studio.head.models import Bowl, Coat, Portion, TargetFields, Worktop, WorktopRows
 from studio.shelf.models import Shade
 from studio.shelf.selectors import line_at, stocked_line
 from studio.ui.refusal import Refusal
@@ -110,14 +110,14 @@ def _rows(found: QuerySet[Coat], *, locks: bool = False) -> WorktopRows:
         coat.bowl = bowls.setdefault(coat.bowl.pk, coat.bowl)
         coat.bowl.worktop = worktop = worktop or (coat.zone.visit.worktop if locks else coat.bowl.worktop)
         coat.bowl.line = line_at(coat.bowl.line_id, coat.line_version)
-    pours: dict[int, list[Pour]] = {pk: [] for pk in bowls}
-    for pour in Pour.objects.filter(bowl__in=bowls).order_by():
+    pours: dict[int, list[Portion]] = {pk: [] for pk in bowls}
+    for pour in Portion.objects.filter(bowl__in=bowls).order_by():
         pours[pour.bowl_id].append(pour)
     pours = {pk: in_shelf_order(bowls[pk], poured) for pk, poured in pours.items()}
     return WorktopRows(coats=list(coats), bowls=bowls, pours=pours)
 
 
-def in_shelf_order(bowl: Bowl, pours: Iterable[Pour]) -> list[Pour]:
+def in_shelf_order(bowl: Bowl, pours: Iterable[Portion]) -> list[Portion]:
     """A bowl's pours as its line's shades stand on the shelf."""
     place = stocked_line(bowl.line).place
     return sorted(pours, key=lambda pour: place(pour.shade_id))
@@ -147,7 +147,7 @@ def _coat_state(coat: Coat) -> CoatState:
     return state
 
 
-def bowl_state(bowl: Bowl, pours: list[Pour]) -> BowlState:
+def bowl_state(bowl: Bowl, pours: list[Portion]) -> BowlState:
     """The state of one bowl with its pours."""
     target = [bowl.target_l, bowl.target_a, bowl.target_b]
     state = BowlState(
@@ -245,8 +245,8 @@ def refill(
     grams = {shade: max(grams.get(shade, Decimal(0)), weighed.get(shade, Decimal(0))) for shade in {**grams, **weighed}}
     known = set(Shade.objects.filter(pk__in=list(grams)).values_list("pk", flat=True))  # a tube may have left the shelf
     bowl.pours.all().delete()
-    Pour.objects.bulk_create(
-        Pour(
+    Portion.objects.bulk_create(
+        Portion(
             bowl=bowl,
             shade_id=shade,
             grams=g,

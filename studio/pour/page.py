@@ -2,7 +2,7 @@
 
 import datetime
 import secrets
-from collections.abc import Mapping
+from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass, replace
 from decimal import Decimal
 
@@ -70,6 +70,7 @@ class PourPage:
     error_words: str
     gates: list[GateSeen]
     bowls: tuple[tuple[str, str, bool], ...]
+    unmixed: tuple[str, str] | None
 
     @property
     def is_mixed(self) -> bool:
@@ -155,6 +156,7 @@ def pour_page(
         error_words=refusal_words(refusal) if refusal else "",
         gates=[seen for seen in _gates(person, opened, bench, batch) if seen.gate.severity is not Severity.NOTE],
         bowls=_bowls(bench),
+        unmixed=next(iter(_unmixed(bench)), None),
     )
 
 
@@ -224,18 +226,39 @@ def _bowls(bench: Bench) -> tuple[tuple[str, str, bool], ...]:
 
     What a bowl is for is said where a zone has several coats.
     """
-    served: dict[int, list[ZoneBench]] = {}
-    for each in sorted(bench.coats, key=lambda coat: coat.coat.order):
-        served.setdefault(each.bowl.pk, []).append(each)
+    served = _by_bowl(bench)
     several = len(bench.coats) > len(bench.zones)
     return tuple(
         (
-            f"zone={coats[0].zone.pk}&coat_id={coats[0].coat.pk}",
+            _address(coats),
             _bowl_words(bench, coats) if several else ", ".join(dict.fromkeys(each.zone.name for each in coats)),
             bowl == bench.bowl.pk,
         )
         for bowl, coats in served.items()
     )
+
+
+def _by_bowl(bench: Bench) -> dict[int, list[ZoneBench]]:
+    """The coats of each bowl of the head, in their order."""
+    served: dict[int, list[ZoneBench]] = {}
+    for each in sorted(bench.coats, key=lambda coat: coat.coat.order):
+        served.setdefault(each.bowl.pk, []).append(each)
+    return served
+
+
+def _address(coats: Sequence[ZoneBench]) -> str:
+    return f"zone={coats[0].zone.pk}&coat_id={coats[0].coat.pk}"
+
+
+def _unmixed(bench: Bench) -> Iterator[tuple[str, str]]:
+    """The other bowls that have something in them and wait to be mixed for a first coat: address, and where it goes.
+
+    What goes over something else is mixed when that is off.
+    """
+    for bowl, coats in _by_bowl(bench).items():
+        is_next = all(each.coat.order == 0 and not each.coat.begun for each in coats)
+        if bowl != bench.bowl.pk and is_next and coats[0].pours and coats[0].mixed_g < coats[0].total_g:
+            yield _address(coats), ", ".join(dict.fromkeys(each.zone.name for each in coats))
 
 
 def _bowl_words(bench: Bench, coats: list[ZoneBench]) -> str:

@@ -3,6 +3,7 @@
 import datetime
 from collections.abc import Callable
 from dataclasses import dataclass
+from decimal import Decimal
 from functools import cached_property, lru_cache, partial
 from typing import Final
 
@@ -36,6 +37,7 @@ from studio.shelf.selectors import StockedLine, lines_of, stocked_line
 from studio.ui.locks import Lock, lock_of_colour
 from studio.ui.numbers import shown_grams
 from studio.ui.refusal import Refusal
+from studio.ui.templatetags.ui import plain
 from studio.ui.words import refusal_words
 from studio.visits.gates import asked_of, check
 from studio.visits.selectors import OpenZone
@@ -65,7 +67,10 @@ class Mask:
 
 @dataclass(frozen=True, kw_only=True)
 class LeftoverSeen:
-    """What is left of one bowl: of which zones, its grams as the label has them, whether it goes home, or why never."""
+    """What is left of one bowl: of which zones, its grams as the label has them, whether it goes home, or why never.
+
+    left_g: as it was weighed back, with developer, of poured_g; used: what its hair took against what was reckoned.
+    """
 
     bowl_id: int
     zones: str
@@ -74,6 +79,9 @@ class LeftoverSeen:
     goes_home: bool
     never: str
     good_until: datetime.date
+    left_g: str
+    poured_g: str
+    used: str
 
 
 @dataclass(frozen=True, kw_only=True, eq=False)
@@ -166,23 +174,34 @@ def _leftovers(person: Person, bench: Bench) -> tuple[LeftoverSeen, ...]:
     """What may become of what is left of each bowl of the head, judged over everything that is in it."""
     asked = asked_of(person, bench.visit)
     bowls = {each.bowl.pk: each for each in bench.coats if each.pours and each.colours}
-    home = set(Leftover.objects.visible_to(person).filter(bowl__in=bowls).values_list("bowl", flat=True))
+    kept = {each.bowl_id: each for each in Leftover.objects.visible_to(person).filter(bowl__in=bowls)}
     found = []
     for pk, each in bowls.items():
         gates = check(asked, bowl_coat(asked, bench, HOME, of=each))
         stop = next((seen.gate.sentence for seen in gates if seen.is_shut), "")
+        left = kept.get(pk)
+        is_weighed = left is not None and left.left_g is not None
+        share = left.left_g / left.poured_g if left and left.left_g is not None and left.poured_g else Decimal(1)
         found.append(
             LeftoverSeen(
                 bowl_id=pk,
                 zones=", ".join(dict.fromkeys(coat.zone.name for coat in bench.coats if coat.bowl.pk == pk)),
                 line=each.bowl.line.name,
-                pours=tuple((shade.name, shown_grams(grams)) for shade, grams in each.poured),
-                goes_home=pk in home,
+                pours=tuple((shade.name, shown_grams(round(grams * share, 1))) for shade, grams in each.poured),
+                goes_home=left is not None and left.goes_home,
                 never=stop,
                 good_until=bench.visit.day + datetime.timedelta(weeks=GOOD_FOR_WEEKS),
+                left_g=plain(left.left_g) if left and is_weighed else "",
+                poured_g=shown_grams(left.poured_g) if left and is_weighed else "",
+                used=_used(left) if left and is_weighed else "",
             )
         )
     return tuple(found)
+
+
+def _used(left: Leftover) -> str:
+    used_g = left.poured_g - (left.left_g or 0)
+    return f"{used_g:.0f} g of {left.poured_g:.0f} g were used, where {left.needed_g:.0f} g were reckoned"
 
 
 def _weeks(keeps: Keeping) -> tuple[Week, ...]:
@@ -203,7 +222,7 @@ def _mask(person: Person, bench: Bench, care: HomeCare, canvas: Canvas, bowl: Bo
         return None, ""
     line = _direct_line(person, bench)
     shelf = home_shelf(line) if line else stocked_shelf(bench)
-    total_g = jar_g(needed_of(bench, bench, asked_of(person, bench.visit)).grams)
+    total_g = jar_g(needed_of(person, bench, bench, asked_of(person, bench.visit)).grams)
     try:
         recipe = _mask_once(canvas, bowl, tuple(shelf), habits_of(care), total_g)
     except MixedWithDeveloper:

@@ -1,19 +1,24 @@
 """What the client takes home, corrections, and the hand-out."""
 
+from decimal import Decimal
+
 from django.http import HttpRequest, HttpResponse
 from django.shortcuts import render
 from django.views.decorators.http import require_POST, require_safe
 
-from studio.cards.services.home_care import keep_home_care, take_home
+from studio.cards.services.home_care import keep_home_care, take_home, weigh_back
 from studio.head.opening import show_on_bench
+from studio.head.selectors import bench_of
 from studio.head.services.begin_coat import begin_coat
 from studio.result.care_page import care_page
 from studio.result.correct_page import correct_page
+from studio.route.planned import usual_need_of_bowl
 from studio.ui.http import page_and_change, signed_in, wants_fragment
 from studio.ui.numbers import typed_day, typed_number, whole_number
 from studio.ui.refusal import Refusal
 from studio.visits.acting import Sent, act_on, zone_in_hand
 from studio.visits.engine_adapter import laid_by
+from studio.visits.gates import asked_of
 from studio.visits.selectors import Hand, OpenZone
 from studio.visits.services.consult import note_integrity
 
@@ -42,10 +47,16 @@ def _keep(sent: Sent) -> None:
 
 @require_POST
 def leftover(request: HttpRequest, visit_id: int) -> HttpResponse:
-    """What is left of a bowl goes home, or does not after all."""
+    """What is left of a bowl is weighed back, goes home, or does not after all."""
 
     def change(sent: Sent) -> None:
         bowl_id = whole_number(sent.text("bowl"), "bowl")
+        if "weigh" in sent.form:
+            left_g = typed_number(sent.text("left_g"), "left_g", example="12")
+            bench, asked = bench_of(sent.person, sent.opened), asked_of(sent.person, sent.opened.visit)
+            needed_g = Decimal(usual_need_of_bowl(bench, asked, bowl_id))
+            weigh_back(sent.person, visit_id=visit_id, bowl_id=bowl_id, left_g=left_g, needed_g=needed_g)
+            return
         take_home(sent.person, visit_id=visit_id, bowl_id=bowl_id, goes="goes" in sent.form)
 
     return act_on(request, visit_id, change, show=_show, page="result:care", same_zones=True)

@@ -21,9 +21,11 @@ from studio.cards.models import Formula
 from studio.cards.selectors import newest_formula
 from studio.cards.worked import worked_on
 from studio.head.engine_adapter import POT_G, finish_lab, scale_of, stocked_shelf
+from studio.head.models import Photo
 from studio.head.selectors import Bench, bench_of
 from studio.head.stock import stock_of
 from studio.result.selectors import home_care_of
+from studio.result.spots import Spots, spots_of
 from studio.route.planned import needed_of
 from studio.shelf.selectors import stocked_line
 from studio.ui.locks import Lock, lock_of_colour
@@ -95,6 +97,7 @@ class CorrectPage:
     dont: str
     tested: str
     wanted_is: str
+    spots: Spots
     error_words: str
 
 
@@ -105,7 +108,7 @@ def correct_page(person: Person, opened: OpenZone, *, named: str, refusal: Refus
     asked = asked_of(person, opened.visit)
     canvas, on_hair = _hair(person, bench)
     rest = _rest_lab(bench) if trouble in AGAINST_THE_REST else None
-    grams = min(max(round(needed_of(bench, bench, asked).grams), LEAST_G), POT_G)
+    grams = min(max(round(needed_of(person, bench, bench, asked).grams), LEAST_G), POT_G)
     found = remedies(
         trouble,
         canvas,
@@ -128,6 +131,7 @@ def correct_page(person: Person, opened: OpenZone, *, named: str, refusal: Refus
         dont=found.dont,
         tested=_tested_words(asked),
         wanted_is="wanted, as the rest of the head" if rest is not None else "wanted",
+        spots=spots_of(Photo.objects.visible_to(person).filter(visit=bench.visit, purpose=Photo.Purpose.WRONG).first()),
         error_words=refusal_words(refusal) if refusal else "",
     )
 

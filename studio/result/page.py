@@ -199,7 +199,7 @@ def fixes_shown(person: Person, opened: OpenZone, now: datetime.datetime) -> tup
     worked = worked_on(person, bench)
     process = worked.process_at(now)
     asked = asked_of(person, opened.visit)
-    need = needed_of(bench, bench, asked)
+    need = needed_of(person, bench, bench, asked)
     canvas, shelf = canvas_of(bench.reading), stocked_shelf(bench)
     fixes = spot_fixes(
         canvas,

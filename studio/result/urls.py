@@ -2,7 +2,7 @@
 
 from django.urls import path
 
-from studio.result import care_views, views
+from studio.result import care_views, spot_views, views
 
 app_name = "result"
 urlpatterns = [
@@ -18,6 +18,7 @@ urlpatterns = [
     path("<int:visit_id>/hand-out/", care_views.handout, name="handout"),
     path("<int:visit_id>/story/", views.story, name="story"),
     path("<int:visit_id>/correct/", care_views.correct, name="correct"),
+    path("<int:visit_id>/correct/spots/", spot_views.spots, name="spots"),
     path("<int:visit_id>/correct/integrity/", care_views.integrity, name="integrity"),
     path("<int:visit_id>/correct/aim/", care_views.aim_at, name="aim-at"),
 ]

@@ -69,7 +69,7 @@ def bowl_rows(bench: Bench, asked: Asked, plan: HeadPlan) -> tuple[BowlRow, ...]
 
 
 def _bowl_row(coats: list[ZoneBench], asked: Asked, plan: HeadPlan) -> BowlRow:
-    bowl, needs = coats[0], [plan.needs[each.zone.pk] for each in coats]
+    bowl, needs = coats[0], [plan.needs.by_zone[each.zone.pk] for each in coats]
     grams = sum(need.grams for need in needs)
     total, wanted = float(bowl.total_g), float(bowl.bowl.wanted_g)
     full = min(max(ceil(grams * OVER_MIX / 5) * 5, float(WANTED_LEAST_G)), float(WANTED_MOST_G))

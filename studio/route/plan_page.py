@@ -13,7 +13,7 @@ from studio.head.selectors import Bench, bench_of
 from studio.route.agreed import Agreed, agreed_of
 from studio.route.amounts_page import BowlRow, Short, bowl_rows, shorts_of
 from studio.route.coats import route_coats
-from studio.route.planned import CoatPlanned, HeadPlan, planned_of
+from studio.route.planned import CoatInPlan, HeadPlan, planned_of
 from studio.ui.refusal import Refusal
 from studio.ui.templatetags.ui import plain
 from studio.ui.words import refusal_words
@@ -97,6 +97,7 @@ class PlanPage:
     error_words: str
     bowls: tuple[BowlRow, ...]
     overlap: str
+    times: str
     shorts: tuple[Short, ...]
     unrouted: tuple[str, ...]
     broken: tuple[str, ...]
@@ -141,7 +142,8 @@ def plan_page(
         has_turns=bool(plan.turns),
         error_words=refusal_words(refusal) if refusal else "",
         bowls=bowl_rows(bench, asked, plan),
-        overlap=plan.overlap,
+        overlap=plan.needs.overlap,
+        times="" if plan.needs.times is None else f"{plan.needs.times:.1f}",
         shorts=shorts_of(bench),
         unrouted=plan.unrouted,
         broken=tuple(_broken_words(each, plan) for each in made.broken),
@@ -209,7 +211,7 @@ def _lanes(plan: HeadPlan, scale: float) -> tuple[Lane, ...]:
     )
 
 
-def _stay(made: Schedule, zone: str, index: int, each: CoatPlanned) -> tuple[str, float, float, float]:
+def _stay(made: Schedule, zone: str, index: int, each: CoatInPlan) -> tuple[str, float, float, float]:
     """A coat's words, its first hair on, when the last is on, and when it is rinsed or the next goes over it."""
     on = [slot for slot in made.slots if slot.kind is SlotKind.APPLY and slot.zones == (zone,)]
     own = [slot for slot in on if slot.coats == (index,)]
@@ -238,7 +240,7 @@ def _bar(zone: str, stay: tuple[str, float, float, float], row: int, scale: floa
     )
 
 
-def _words(each: CoatPlanned) -> str:
+def _words(each: CoatInPlan) -> str:
     return NAMES[each.planned.purpose.value].capitalize()
 
 

@@ -6,7 +6,7 @@ from dataclasses import dataclass, replace
 from functools import lru_cache
 
 from engine.errors import BadInput
-from engine.service.amounts import Density, Length, Needed
+from engine.service.amounts import Density, Length, Needed, as_used
 from engine.service.parting import Place, parted
 from engine.service.route import Route
 from engine.service.schedule.search import schedule
@@ -16,7 +16,7 @@ from engine.service.steps import StepKind
 from engine.service.stretch import LENGTH_CM, Head, Stretch, amounts
 from engine.service.timing import ClockKind
 from studio.accounts.models import Person
-from studio.cards.selectors import last_aims_of
+from studio.cards.selectors import habit_of, last_aims_of
 from studio.clocks.coats import kind_of
 from studio.head.models import Coat
 from studio.head.selectors import Bench, ZoneBench
@@ -30,7 +30,7 @@ PURPOSE_OF_STEP = {StepKind.REMOVE: Purpose.REMOVE, StepKind.LIFT: Purpose.LIFT,
 
 
 @dataclass(frozen=True, kw_only=True)
-class CoatPlanned:
+class CoatInPlan:
     """One coat in a plan. coat: its row; none for what a route proposes and nobody has chosen yet."""
 
     zone: ZoneBench
@@ -39,39 +39,48 @@ class CoatPlanned:
 
 
 @dataclass(frozen=True, kw_only=True)
+class Needs:
+    """What each zone takes for one coat, by its row. overlap: why some hair may count twice, in words. times: how many
+    times what is usual this head takes, where its bowls were weighed back; None where not.
+    """
+
+    by_zone: dict[int, Needed]
+    overlap: str
+    times: float | None
+
+
+@dataclass(frozen=True, kw_only=True)
 class HeadPlan:
     """The plan of a head, the coats that it lays out by zone, and zones without an aim, left out by name.
 
     lanes: the coats again by what the plan calls them, which is each section of a zone that is worked in some.
     turns: the rows of the zones that were said to be taken up in turn.
-    walked: the zones that have a route, with the one that was chosen or is proposed. needs: by the zone's row.
-    overlap: why amounts may count hair twice, in words.
+    walked: the zones that have a route, with the one that was chosen or is proposed.
     """
 
     made: Schedule
-    coats: dict[str, tuple[CoatPlanned, ...]]
+    coats: dict[str, tuple[CoatInPlan, ...]]
     unrouted: tuple[str, ...]
-    lanes: dict[str, tuple[CoatPlanned, ...]]
+    lanes: dict[str, tuple[CoatInPlan, ...]]
     begins_at: datetime.time | None
     turns: tuple[int, ...]
     hands: int
     walked: tuple[tuple[ZoneBench, Route], ...]
-    needs: dict[int, Needed]
-    overlap: str
+    needs: Needs
 
 
 def planned_of(person: Person, bench: Bench, asked: Asked) -> HeadPlan:
     """The plan of a visit. A few queries, and the routes, which are reckoned once for each hair and aim."""
     chosen = chosen_by_zone(person, bench.visit)
     kept = VisitPlan.objects.visible_to(person).filter(visit=bench.visit).first()
-    needs, overlap = needs_of(bench, asked.consult)
+    needs = needs_of(person, bench, asked.consult)
     zones = [each for each in bench.zones if not each.zone.left_alone]
     aims = last_aims_of(person, bench.visit.client_id)
     walked = [(each, _route(each, asked, chosen, aims.get(each.zone.part))) for each in zones]
     coats = {
         each.zone.name: planned
         for each, route in walked
-        if (planned := _coats(bench, each, route, needs[each.zone.pk], is_chosen=each.zone.pk in chosen))
+        if (planned := _coats(bench, each, route, needs.by_zone[each.zone.pk], is_chosen=each.zone.pk in chosen))
     }
     lanes = {lane: planned for name, own in coats.items() for lane, planned in _lanes(name, own)}
     rows = {planned[0].zone.zone.pk: name for name, planned in coats.items()}
@@ -92,11 +101,10 @@ def planned_of(person: Person, bench: Bench, asked: Asked) -> HeadPlan:
         hands=hands,
         walked=tuple((each, route) for each, route in walked if route),
         needs=needs,
-        overlap=overlap,
     )
 
 
-def _lanes(name: str, coats: tuple[CoatPlanned, ...]) -> Iterator[tuple[str, tuple[CoatPlanned, ...]]]:
+def _lanes(name: str, coats: tuple[CoatInPlan, ...]) -> Iterator[tuple[str, tuple[CoatInPlan, ...]]]:
     """The coats of a zone; of one that is worked in sections, those of each, which share its minutes of hands."""
     count = coats[0].zone.zone.sections
     if count == 1:
@@ -115,8 +123,16 @@ def _schedule_once(visit: Visit) -> Schedule:
     return schedule(visit)
 
 
-def needs_of(bench: Bench, consult: Consult) -> tuple[dict[int, Needed], str]:
-    """What each zone takes for one coat, by its row, and why some hair may count twice, in words.
+def needs_of(person: Person, bench: Bench, consult: Consult) -> Needs:
+    """What each zone takes for one coat, by what this head took when its bowls were last weighed back. One query."""
+    usual, overlap = usual_needs(bench, consult)
+    times = habit_of(person, bench.visit)
+    by_zone = usual if times is None else {row: as_used(need, times) for row, need in usual.items()}
+    return Needs(by_zone=by_zone, overlap=overlap, times=times)
+
+
+def usual_needs(bench: Bench, consult: Consult) -> tuple[dict[int, Needed], str]:
+    """What each zone of a head like this usually takes for one coat, and why some hair may count twice, in words.
 
     A zone that is left alone takes nothing, and its hair is left by the others all the same.
     """
@@ -133,9 +149,15 @@ def needs_of(bench: Bench, consult: Consult) -> tuple[dict[int, Needed], str]:
     return {zone.pk: nothing if zone.left_alone else need for zone, need in zip(zones, found, strict=True)}, overlap
 
 
-def needed_of(bench: Bench, zone: ZoneBench, asked: Asked) -> Needed:
+def usual_need_of_bowl(bench: Bench, asked: Asked, bowl_id: int) -> float:
+    """Grams that the coats of one bowl usually take, each once, without developer."""
+    needs, _ = usual_needs(bench, asked.consult)
+    return sum(needs[each.zone.pk].grams for each in bench.coats if each.bowl.pk == bowl_id)
+
+
+def needed_of(person: Person, bench: Bench, zone: ZoneBench, asked: Asked) -> Needed:
     """What one coat takes on a zone, by what the consult and Read noted of the hair."""
-    return needs_of(bench, asked.consult)[0][zone.zone.pk]
+    return needs_of(person, bench, asked.consult).by_zone[zone.zone.pk]
 
 
 def head_of(consult: Consult) -> Head:
@@ -178,7 +200,7 @@ def _route(
 
 def _coats(
     bench: Bench, zone: ZoneBench, route: Route | None, need: Needed, *, is_chosen: bool
-) -> tuple[CoatPlanned, ...]:
+) -> tuple[CoatInPlan, ...]:
     """What goes on a zone; nothing before something of it is aimed at, mixed, or needs neither.
 
     Before a route is chosen, what the proposed one puts ahead of the colour is laid out with it.
@@ -191,11 +213,11 @@ def _coats(
     if not is_asked:
         return ()
     planned = [_planned(row, own.get(row.pk), need) for row in rows]
-    coats = [CoatPlanned(zone=zone, coat=row, planned=each) for row, each in zip(rows, planned, strict=True)]
+    coats = [CoatInPlan(zone=zone, coat=row, planned=each) for row, each in zip(rows, planned, strict=True)]
     purposes = {row.purpose for row in rows}
     if route and not is_chosen:
         ahead = [each for each in _proposed(zone, route, need) if each.purpose.value not in purposes]
-        coats = [*(CoatPlanned(zone=zone, coat=None, planned=each) for each in ahead), *coats]
+        coats = [*(CoatInPlan(zone=zone, coat=None, planned=each) for each in ahead), *coats]
     return tuple(coats)
 
 

@@ -86,9 +86,9 @@ class Heads(unittest.TestCase):
     def test_a_zone_is_taken_up_first_where_that_is_said(self) -> None:
         zones = tuple(PlannedZone(name=name, coats=(colour(40),)) for name in ("roots", "ends"))
         for first in ("roots", "ends"):
-            self.assertEqual(schedule(Visit(zones=zones, first=first)).slots[0].zones, (first,))
+            self.assertEqual(schedule(Visit(zones=zones, turns=(first,))).slots[0].zones, (first,))
         with self.assertRaises(Unknown):
-            Visit(zones=zones, first="beard")
+            Visit(zones=zones, turns=("beard",))
 
     def test_six_zones_of_three_coats_are_planned_in_a_fifth_of_a_second(self) -> None:
         glaze = usual_coat(Purpose.GLAZE, ClockKind.TONER, 10)

@@ -24,7 +24,7 @@ from django.utils import timezone
 
 from studio.accounts.models import Person, SentOnce
 from studio.clients.services.add_client import add_client
-from studio.head.models import Pour
+from studio.head.models import Portion
 from studio.head.services.open_bowl import open_bowl
 from studio.head.services.pour import pour
 from studio.pour.models import Weighing
@@ -172,7 +172,7 @@ class Faults(unittest.TestCase):
         # Each step has its weighing, and the bowl holds exactly what was weighed: never a half of one.
         self.assertEqual(weighings.count(), len(made))
         weighed = weighings.aggregate(g=Sum("poured_g"))["g"]
-        poured = Pour.objects.get(bowl__worktop__visit=self.visit)
+        poured = Portion.objects.get(bowl__worktop__visit=self.visit)
         self.assertEqual(poured.mixed_g, weighed)
         self.assertEqual(weighed, GRAMS * len(made))
 

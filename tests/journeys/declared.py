@@ -74,7 +74,8 @@ FRONT: Final[Declared] = {
         "a Warmth": "get bench:bench",
         "a One aim, several heads": "get route:heads",
         "a Read the lifted hair": "get visits:read",
-        "summary (Toner levels|Developer|By hand)": "local",
+        "summary (Toner levels|Developer|By hand|In other lines)": "local",
+        "button line": "post route:line",
         "input:text (lift_to|vol)": "with get route:route",
         "input:checkbox fill": "with get route:route",
         "button Show this way": "get route:route",
@@ -197,7 +198,7 @@ BENCH: Final[Declared] = {
 
 SINK: Final[Declared] = {
     "pour": {
-        "a Pour .* now": "get pour:pour",
+        "a Pour (.* now|for .* first)": "get pour:pour",
         "a [1-9] (Lift|Colour|Glaze): .*": "get pour:pour",
         "summary (Simulated scale|A gate is shut)": "local",
         "input:checkbox (in_metal|other_developer)": "change post pour:mixing",
@@ -244,7 +245,8 @@ HANDED: Final[Declared] = {
         "input:checkbox (hot_water|pool|sun|weekly_mask)": "change post result:care",
         "input:date next_on": "change post result:care",
         "button Keep": "post result:care",
-        "button goes": "post result:leftover",
+        "button (goes|weigh)": "post result:leftover",
+        "input:text left_g": "with post result:leftover",
         "a Hand-out": "get result:handout",
         "a PDF": "get formats:handout",
         "a Labels": "get formats:labels",
@@ -256,7 +258,15 @@ HANDED: Final[Declared] = {
         "a (too (bright|dark|warm)|green|purple cast|faded|uneven|tone it down)": "get result:correct",
         "a (patchy|banded|(pale|hot) root)": "get result:correct",
         "button integrity": "post result:integrity",
+        "a Mark it on a photo": "get result:spots",
         "button Aim at it on the Bench →": "post result:aim-at",
+    },
+    "spots": {
+        "input:file photo": "file",
+        "button (Take this photo|Another photo|forget)": "post result:spots",
+        "input:image at": "post result:spots",
+        "a Tap (a right place|the paper) again": "get result:spots",
+        "a Back to Put it right": "get result:correct",
     },
     "cards": {
         "input:search q": "type get cards:list",

@@ -3,6 +3,7 @@
 import datetime
 from decimal import Decimal
 
+from django.core.files.uploadedfile import SimpleUploadedFile
 from django.utils import timezone
 
 from studio.accounts.models import Person
@@ -13,11 +14,12 @@ from studio.clients.services.add_client import add_client
 from studio.clients.services.history import add_past
 from studio.clocks.models import ZoneClock
 from studio.clocks.services.run import rinse
-from studio.head.models import Bowl
+from studio.head.models import Bowl, Photo
 from studio.head.services.aim import aim
 from studio.head.services.change_line import change_line
 from studio.head.services.coats import add_coat
 from studio.head.services.open_bowl import open_bowl
+from studio.head.services.photo import mark_paper, mark_spot, picked_colour, take_photo
 from studio.head.services.pour import pour
 from studio.head.services.zones import add_to_head, split_head
 from studio.pour.services.mix import mix_batch
@@ -30,6 +32,7 @@ from studio.visits.services.read_hair import read_hair
 from studio.visits.services.start_visit import start_visit
 from studio.visits.services.zones import switch_part
 from tests.studio.made import LEVEL_TEN, clear_skin, put_on_hair
+from tests.studio.test_photo import picture
 
 
 class Studio:
@@ -172,6 +175,14 @@ class Studio:
         judge_zone(self.person, zone_id=zone, lab=lab, forecast_lab=lab, source="eye", dry=True, two_lights=True)
         note_tweak(self.person, visit_id=visit.pk, zone_name="whole head", words="a drop less", aim_lab=lab)
         return visit, formula
+
+    def marked(self, visit: Visit) -> None:
+        """A photo of what went wrong, with paper, a right place and a spot."""
+        upload = SimpleUploadedFile("hair.png", picture())
+        take_photo(self.person, visit_id=visit.pk, upload=upload, purpose=Photo.Purpose.WRONG)
+        mark_paper(self.person, visit_id=visit.pk, x=50, y=150, purpose=Photo.Purpose.WRONG)
+        picked_colour(self.person, visit_id=visit.pk, x=300, y=150, purpose=Photo.Purpose.WRONG)
+        mark_spot(self.person, visit_id=visit.pk, x=350, y=200)
 
     def _ago(self, minutes: int) -> datetime.datetime:
         return timezone.now() - datetime.timedelta(minutes=minutes)

@@ -6,7 +6,7 @@ import re
 from PIL import Image
 from playwright.sync_api import expect
 
-from studio.head.models import Bowl, Coat, Pour
+from studio.head.models import Bowl, Coat, Portion
 from studio.visits.models import Reading
 from tests.journeys.base import JourneyCase
 
@@ -25,7 +25,7 @@ class Bench(JourneyCase):
         return self.page.get_by_role("heading", level=1)
 
     def poured(self) -> dict[str, float]:
-        rows = Pour.objects.filter(bowl__worktop__visit__client__name="Maud Okonjo-Hale")
+        rows = Portion.objects.filter(bowl__worktop__visit__client__name="Maud Okonjo-Hale")
         return {name: float(grams) for name, grams in rows.values_list("shade__name", "grams")}
 
     def read_level(self, level: str) -> None:

@@ -11,7 +11,7 @@ from playwright.sync_api import Page, Route, expect
 
 from studio.accounts.models import Person
 from studio.clients.models import Client
-from studio.head.models import Pour
+from studio.head.models import Portion
 from studio.pour.models import SimulatedPan, Weighing
 from studio.visits.models import Consult, Reading
 from tests.demo import PASSWORD
@@ -63,7 +63,7 @@ class Troubled(JourneyCase):
         page.unroute("**/*")
 
     def grams(self, shade: str) -> Decimal:
-        found = Pour.objects.filter(shade__name=shade, bowl__worktop__visit__client__name="Maud Okonjo-Hale")
+        found = Portion.objects.filter(shade__name=shade, bowl__worktop__visit__client__name="Maud Okonjo-Hale")
         return found.order_by("-pk").values_list("grams", flat=True).first() or Decimal(0)
 
     def expect_grams(self, page: Page, shade: str, shown: str) -> None:
@@ -120,6 +120,23 @@ class Parts(Troubled):
             again.click()
             expect(self.page.get_by_text("Direct dye in conditioner")).to_be_visible()
             expect(again).to_have_count(0)
+
+    def test_nothing_moves_under_a_finger_that_is_down(self) -> None:
+        visit = Studio(self.person).rinsed()
+        page, held = self.page, self.missing("**/result/fixes/**", lambda route: None)
+        page.goto(f"{self.live_server_url}{reverse('result:result', args=[visit.pk])}")
+        page.get_by_label("Change next time").fill("a little less pink")
+        box = page.get_by_role("button", name="Note it").bounding_box()
+        page.mouse.move(box["x"] + box["width"] / 2, box["y"] + box["height"] / 2)
+        page.mouse.down()
+        with page.expect_response("**/result/fixes/**"):
+            held[0].continue_()
+        page.wait_for_timeout(200)
+        expect(page.locator("#fixes")).to_contain_text("Reckoning")
+        page.unroute("**/result/fixes/**")
+        page.mouse.up()
+        expect(page.get_by_role("button", name="Noted: change it")).to_be_visible()
+        expect(page.locator("#fixes")).not_to_contain_text("Reckoning")
 
     def test_a_part_that_was_shown_whole_meanwhile_is_not_filled_again(self) -> None:
         self.open_bench()

@@ -5,7 +5,7 @@ import re
 from playwright.sync_api import expect
 
 from studio.cards.models import Formula
-from studio.head.models import Pour
+from studio.head.models import Portion
 from studio.visits.models import Visit
 from tests.demo import PASSWORD
 from tests.journeys.base import JourneyCase
@@ -46,7 +46,7 @@ class ByHand(JourneyCase):
         page.get_by_role("link", name="Hit").click()
         page.get_by_role("button", name="Take 1").click()
         expect(page.locator("[data-answers]")).to_have_count(0)
-        mauds = Pour.objects.filter(bowl__worktop__visit__client__name="Maud Okonjo-Hale")
+        mauds = Portion.objects.filter(bowl__worktop__visit__client__name="Maud Okonjo-Hale")
         poured = dict(mauds.values_list("shade__name", "grams"))
         self.assertAlmostEqual(float(sum(poured.values())), 60)
         page.get_by_role("button", name="Save to card").click()
@@ -107,7 +107,7 @@ class ByHand(JourneyCase):
         expect(other.locator("#bowl")).to_contain_text("1.0 g Madder")
         other.keyboard.press("ArrowUp")
         expect(other.locator("#bowl")).to_contain_text("1.0 g Weld")
-        self.assertEqual(Pour.objects.filter(bowl__worktop__visit__client__name="Maud Okonjo-Hale").count(), 2)
+        self.assertEqual(Portion.objects.filter(bowl__worktop__visit__client__name="Maud Okonjo-Hale").count(), 2)
 
 
 class ByKeyboard(JourneyCase):
@@ -162,7 +162,7 @@ class ByKeyboard(JourneyCase):
         keys.press("Shift+ArrowDown")
         expect(self.page.locator(".bowl-pours")).to_contain_text("3.9 g Weld")
         expect(self.page.locator("#stepper-name")).to_have_text("Weld")
-        poured = Pour.objects.filter(bowl__worktop__visit__client__name="Maud Okonjo-Hale")
+        poured = Portion.objects.filter(bowl__worktop__visit__client__name="Maud Okonjo-Hale")
         self.assertEqual(
             {name: float(grams) for name, grams in poured.values_list("shade__name", "grams")},
             {"Weld": 3.9, "Madder": 2, "Smalt": 4},

@@ -150,7 +150,7 @@ class Times(unittest.TestCase):
         self, work: tuple[PlannedZone, ...], chosen: int
     ) -> None:
         assume(chosen < len(work))
-        made = schedule(Visit(zones=work, first=work[chosen].name))
+        made = schedule(Visit(zones=work, turns=(work[chosen].name,)))
         self.assertEqual(made.slots[0].zones, (work[chosen].name,))
         on = [(slot.zones[0], slot.coats[0]) for slot in made.slots if slot.kind is SlotKind.APPLY]
         self.assertEqual(sorted(on), [(each.name, place) for each in work for place in range(len(each.coats))])

@@ -4,7 +4,7 @@ from decimal import Decimal
 
 from django.urls import reverse
 
-from studio.head.models import Bowl, Pour
+from studio.head.models import Bowl, Portion
 from studio.head.state import rows_of, state_of
 from studio.shelf.models import ShadeLine
 from tests.studio.made import StudioCase, make_person, make_visit
@@ -227,7 +227,7 @@ class Hitting(StudioCase):
         self.assertLess(answers.recipes[0].delta_e00, 1)
         taken = self.send("take", shade_id=list(best), weight=[str(g) for g in best.values()])
         self.assertContains(taken, "On the aim")
-        self.assertEqual(dict(Pour.objects.values_list("shade_id", "grams")), best)
+        self.assertEqual(dict(Portion.objects.values_list("shade_id", "grams")), best)
 
     def test_without_an_aim_the_way_to_one_is_told(self) -> None:
         answer = self.client.get(self.on_bench("bench"), {"answers": 1})

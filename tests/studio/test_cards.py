@@ -130,6 +130,8 @@ OF_A_VISIT = (
     "result:care",
     "result:handout",
     "result:correct",
+    "result:spots",
+    "route:lines",
     "formats:handout",
     "formats:labels",
     "formats:next-colourist",
@@ -157,6 +159,9 @@ TO_A_VISIT = (
     "result:care",
     "result:aim-at",
     "result:integrity",
+    "result:spots",
+    "result:leftover",
+    "route:line",
 )
 
 

@@ -6,7 +6,7 @@ from decimal import Decimal
 from django.urls import reverse
 
 from studio.clients.services.history import add_past
-from studio.head.models import Bowl, Pour
+from studio.head.models import Bowl, Portion
 from studio.head.services.aim import aim
 from studio.head.services.pour import pour
 from studio.visits.models import Visit
@@ -89,7 +89,7 @@ class OneAim(StudioCase):
             if mixed:
                 hand["version"] = Bowl.objects.get(pk=bowl.pk).version
                 pour(self.person, **hand, shade_id=self.shade("Clear").pk, typed="30")
-                Pour.objects.filter(bowl=bowl).update(mixed_g=30)
+                Portion.objects.filter(bowl=bowl).update(mixed_g=30)
         self.there("all")
         kept = {visit.pk: Bowl.objects.get(worktop__visit=visit).target_l for visit in (self.light, self.natural)}
         self.assertEqual(set(kept.values()), {Decimal(70)})

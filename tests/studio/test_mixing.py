@@ -4,7 +4,7 @@ from decimal import Decimal
 
 from django.db.models import F, ProtectedError
 
-from studio.head.models import BenchStep, Pour
+from studio.head.models import BenchStep, Portion
 from studio.head.services.open_bowl import open_bowl
 from studio.shelf.models import Shade, ShadeLine
 from studio.visits.services.read_hair import read_hair
@@ -146,9 +146,9 @@ class Mixed(MixingCase):
         self.send("mix", way="mixed")
         self.send("add", keep="0.5", shade_id=[self.shade("Clear").pk], weight=["10"])
         self.assertEqual(self.poured(), {"Orchil": Decimal("3.00"), "Clear": Decimal("37.00")})
-        self.assertEqual(Pour.objects.get(shade__name="Orchil").mixed_g, Decimal(3))
+        self.assertEqual(Portion.objects.get(shade__name="Orchil").mixed_g, Decimal(3))
         self.send("walk", way="undo")
-        self.assertEqual(Pour.objects.get(shade__name="Orchil").mixed_g, Decimal(6))
+        self.assertEqual(Portion.objects.get(shade__name="Orchil").mixed_g, Decimal(6))
 
     def test_a_bowl_too_strong_for_its_pot_is_told_to_keep_a_part_or_start_afresh(self) -> None:
         self.send("aim", lightness="78", chroma="6", hue="0")
@@ -202,7 +202,7 @@ class Amounts(MixingCase):
         self.assertEqual(self.poured()["Woad"], Decimal("0.15"))
         self.send("pour", shade=self.shade("Orchil").pk, grams="4 squeezes")
         self.assertEqual(self.poured()["Orchil"], Decimal("6.00"))
-        self.assertGreater(Pour.objects.get(shade__name="Orchil").doubt_g, Decimal(1))
+        self.assertGreater(Portion.objects.get(shade__name="Orchil").doubt_g, Decimal(1))
         squeezed = self.client.get(self.on_bench("bench")).context["page"].wander
         self.assertGreater(float(squeezed), float(weighed))
 

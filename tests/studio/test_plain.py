@@ -7,12 +7,13 @@ from django.urls import reverse
 from django.utils import timezone
 
 from studio.cards.models import Formula
+from studio.cards.services.repeat_formula import repeat_formula
 from studio.cards.services.save_formula import save_formula
 from studio.clocks.models import ZoneClock
 from studio.formats.card_json import card_document
 from studio.head.models import Coat
 from tests.studio.coat_case import CoatCase
-from tests.studio.made import clear_skin, put_on_hair
+from tests.studio.made import TODAY, clear_skin, put_on_hair
 
 
 class Plain(CoatCase):
@@ -112,3 +113,29 @@ class Plain(CoatCase):
         back = self.taken_elsewhere(document)
         self.assertEqual(back["formulas"], document["formulas"])
         self.assertEqual(len(back["formulas"][0]["beside"]), 2)
+
+    def test_repeated_from_the_card_they_go_on_beside_its_colour_again_but_remover_does_not(self) -> None:
+        for purpose in ("equalise", "remove", "seal"):
+            self.add(purpose)
+        self.say("equalise", product="Quay rinse", plain_grams="12", minutes="4")
+        self.say("remove", product="Ebb")
+        Coat.objects.filter(purpose="seal").update(begun=True, worked_min=Decimal(2))
+        save_formula(self.person, visit_id=self.visit.pk, version=self.bowl.version)
+        later = repeat_formula(self.person, formula_id=Formula.objects.get().pk, day=TODAY.replace(year=TODAY.year + 1))
+        coats = list(Coat.objects.filter(zone__visit=later, removed=False))
+        self.assertEqual([coat.purpose for coat in coats], ["equalise", "colour", "seal"])
+        first, colour, last = coats
+        self.assertEqual((first.product, first.grams, first.minutes, first.bowl), ("Quay rinse", 12, 4, None))
+        self.assertEqual((last.minutes, last.begun), (2, False))
+        self.assertIsNotNone(colour.bowl)
+
+    def test_strands_and_stretch_come_back_from_the_card(self) -> None:
+        zone = self.zone
+        zone.pattern, zone.strand_share, zone.from_cm, zone.to_cm = "chunky_weave", Decimal("0.4"), 2, 20
+        zone.save()
+        save_formula(self.person, visit_id=self.visit.pk, version=self.bowl.version)
+        later = repeat_formula(self.person, formula_id=Formula.objects.get().pk, day=TODAY.replace(year=TODAY.year + 1))
+        again = later.zones.get(removed=False)
+        self.assertEqual(
+            (again.pattern, again.strand_share, again.from_cm, again.to_cm), ("chunky_weave", Decimal("0.4"), 2, 20)
+        )

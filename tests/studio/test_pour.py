@@ -9,7 +9,7 @@ from django.urls import reverse
 from django.utils import timezone
 
 from studio.devices.scale import DRIFT_G_PER_S, MOST_G, SETTLES_S, Fault, ScaleFault, SimulatedScale
-from studio.head.models import Pour
+from studio.head.models import Portion
 from studio.pour.models import Batch, SimulatedPan, Weighing
 from studio.shelf.models import Shade
 from tests.studio.made import StudioCase, make_person, make_visit
@@ -107,7 +107,7 @@ class Pouring(PourCase):
 
     def test_drops_and_squeezes_count_with_their_doubt(self) -> None:
         self.weigh("Orchil", "2 squeezes")
-        pour = Pour.objects.get(shade__name="Orchil")
+        pour = Portion.objects.get(shade__name="Orchil")
         self.assertGreater(pour.mixed_g, 0)
         self.assertGreater(pour.doubt_g, 0)
         self.assertContains(self.weigh("Orchil", "3 pinches"), "squeezes", status_code=422)
@@ -116,16 +116,16 @@ class Pouring(PourCase):
         self.weigh("Orchil", "4.5")
         for _ in range(3):
             self.send("walk", way="undo")
-        pour = Pour.objects.get(shade__name="Orchil")
+        pour = Portion.objects.get(shade__name="Orchil")
         self.assertEqual((pour.grams, pour.mixed_g, pour.weighed_g), (Decimal("4.5"),) * 3)
         self.assertEqual(self.line("Orchil").poured_g, Decimal("4.5"))
 
     def test_what_was_weighed_in_stays_mixed_and_is_kept_in_part_with_the_bowl(self) -> None:
         self.weigh("Orchil", "3")
         self.send("mix", mixed="0")
-        self.assertEqual(Pour.objects.get(shade__name="Orchil").mixed_g, Decimal(3))
+        self.assertEqual(Portion.objects.get(shade__name="Orchil").mixed_g, Decimal(3))
         self.send("add", shade_id=self.shade("Clear").pk, weight="10", keep="0.5")
-        pour = Pour.objects.get(shade__name="Orchil")
+        pour = Portion.objects.get(shade__name="Orchil")
         self.assertEqual((pour.grams, pour.weighed_g), (Decimal("1.5"), Decimal("1.5")))
 
     def test_a_recipe_that_is_taken_anew_is_a_fresh_bowl(self) -> None:
@@ -253,4 +253,4 @@ class WithDeveloper(PourCase):
         self.assertEqual((developer.name, developer.left_g), ("Developer", Decimal(30)))
         answer = self.weigh("Selenite", "15")
         self.assertContains(answer, "safety gate is shut", status_code=422)
-        self.assertEqual(Pour.objects.get().mixed_g, 0)
+        self.assertEqual(Portion.objects.get().mixed_g, 0)

@@ -5,6 +5,7 @@ from decimal import Decimal
 from typing import Final
 
 from django.db import transaction
+from django.db.models import Sum
 
 from engine.service.aftercare import WASHES_A_WEEK
 from engine.service.work import WorkKind
@@ -13,6 +14,7 @@ from studio.cards.models import HomeCare, Leftover
 from studio.head.coats import bowl_coat
 from studio.head.models import Bowl
 from studio.head.selectors import bench_of
+from studio.pour.models import Weighing
 from studio.ui.numbers import within
 from studio.ui.refusal import Refusal
 from studio.visits.coats import How
@@ -65,7 +67,7 @@ def take_home(person: Person, *, visit_id: int, bowl_id: int, goes: bool) -> Lef
     """
     bowl = Bowl.objects.visible_to(person).get(pk=bowl_id, worktop__visit=visit_id)
     if not goes:
-        Leftover.objects.filter(bowl=bowl).delete()
+        Leftover.objects.filter(bowl=bowl).update(goes_home=False)
         return None
     visit = Visit.objects.visible_to(person).select_related("client").get(pk=visit_id)
     served = bowl.coats.filter(removed=False, zone__removed=False).values_list("zone", "pk").first()
@@ -76,5 +78,27 @@ def take_home(person: Person, *, visit_id: int, bowl_id: int, goes: bool) -> Lef
         raise Refusal("empty_bowl", "grams")
     asked = asked_of(person, visit)
     refuse_shut(asked, bowl_coat(asked, bench, HOME))
-    kept, _ = Leftover.objects.get_or_create(bowl=bowl, defaults={"noted_by": person})
+    kept, _ = Leftover.objects.update_or_create(
+        bowl=bowl, defaults={"goes_home": True}, create_defaults={"goes_home": True, "noted_by": person}
+    )
+    return kept
+
+
+@transaction.atomic
+def weigh_back(person: Person, *, visit_id: int, bowl_id: int, left_g: Decimal, needed_g: Decimal) -> Leftover:
+    """Keep what was left of a bowl, with what had been poured and what its hair was reckoned to need.
+
+    needed_g: without developer, which is counted in here, since what is left holds its part of it.
+    Raises Refusal empty_bowl before anything was weighed, out_of_range for more than that; Bowl.DoesNotExist.
+    """
+    bowl = Bowl.objects.visible_to(person).get(pk=bowl_id, worktop__visit=visit_id)
+    of_shades = Weighing.objects.filter(batch__bowl=bowl, shade__isnull=False, taken_back=False)
+    weighed = of_shades.aggregate(all=Sum("poured_g"))["all"]
+    if not weighed:
+        raise Refusal("empty_bowl", "grams")
+    with_developer = 1 + bowl.parts
+    poured_g = round(weighed * with_developer, 1)
+    within(left_g, "left_g", 0, poured_g, " g")
+    told = {"left_g": round(left_g, 1), "poured_g": poured_g, "needed_g": round(needed_g * with_developer, 1)}
+    kept, _ = Leftover.objects.update_or_create(bowl=bowl, defaults=told, create_defaults=told | {"noted_by": person})
     return kept

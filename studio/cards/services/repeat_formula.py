@@ -1,9 +1,10 @@
 """Repeat a formula of the card for today's hair."""
 
 import datetime
-from collections.abc import Mapping
+from collections.abc import Iterator, Mapping
 from dataclasses import dataclass
 from decimal import Decimal
+from typing import Final
 
 from django.db import transaction
 
@@ -19,6 +20,9 @@ from studio.head.state import BowlState
 from studio.visits.models import Visit, Zone
 from studio.visits.selectors import open_zone
 from studio.visits.services.start_visit import start_visit
+
+LIES: Final = ("pattern", "strand_share", "from_cm", "to_cm")
+PLAIN_AGAIN: Final = (Coat.Purpose.EQUALISE, Coat.Purpose.MASK, Coat.Purpose.SEAL)
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -40,7 +44,8 @@ def repeat_formula(
 ) -> Visit:
     """Set a day's bench as the formula has it, with the zones and coats that were saved together, one undo away.
 
-    Lightener and fill are not repeated but on roots: what is light or filled stays so.
+    Lightener and fill are not repeated but on roots: what is light or filled stays so. Nor is remover; equaliser, seal
+    and a mask that was not mixed come with the coat that they went on beside.
 
     changed: another bowl for the formula's own zone. tweak_id: of the change that is made by that, and called for no
     more. Hair that was read that day stays; else the formula's hair is
@@ -90,11 +95,27 @@ def _setting(formulas: list[Formula], changed: Mapping[int, Changed | None], twe
         position=first.zone_position,
         blend_percent=first.blend_percent,
         hair={name: getattr(first, name) for name in HAIR},
+        lies={name: getattr(first, name) for name in LIES},
         coats=tuple(
-            _coat(each, changed.get(each.pk), otherwise(each, tweak if each is colours[-1] else None))
+            coat
             for each in formulas
+            for coat in (
+                *_plain(each, after=False),
+                _coat(each, changed.get(each.pk), otherwise(each, tweak if each is colours[-1] else None)),
+                *_plain(each, after=True),
+            )
         ),
     )
+
+
+def _plain(formula: Formula, *, after: bool) -> Iterator[CoatSetting]:
+    """The coats that nothing was mixed for and that went on before a formula's own, or after it."""
+    for each in formula.beside:
+        if (each["coat"] > formula.coat_number) is after and each["purpose"] in PLAIN_AGAIN:
+            numbers = {name: each.get(name) for name in ("grams", "vol", "minutes")}
+            grams, vol, minutes = (None if each is None else round(Decimal(each), 1) for each in numbers.values())
+            plain = {"product": each.get("product", ""), "grams": grams, "own_vol": vol}
+            yield CoatSetting(purpose=each["purpose"], minutes=minutes, plain=plain)
 
 
 def _coat(formula: Formula, changed: Changed | None, change: NextTime) -> CoatSetting:

@@ -7,7 +7,7 @@ from dataclasses import dataclass
 from django.db import transaction
 
 from studio.accounts.models import Person
-from studio.head.models import BenchStep, Bowl, Coat, Pour, Worktop, WorktopRows
+from studio.head.models import BenchStep, Bowl, Coat, Portion, Worktop, WorktopRows
 from studio.head.state import in_shelf_order, lock_worktop, locked_rows, rows_of, state_of
 from studio.shelf.models import ShadeLine
 from studio.ui.refusal import Refusal, Stale
@@ -132,7 +132,7 @@ def changing(person: Person, *, zone_id: int, coat_id: int | None = None, versio
 @contextmanager
 def changing_pours(
     person: Person, *, zone_id: int, coat_id: int | None = None, version: int, words: Words
-) -> Iterator[tuple[Bowl, dict[int, Pour]]]:
+) -> Iterator[tuple[Bowl, dict[int, Portion]]]:
     """`changing` for what is poured and nothing else: the worktop is read once, as it is locked.
 
     Gives the bowl and its pours by shade, which the change leaves as they are then; one of nothing is taken out.

@@ -3,7 +3,8 @@
 from __future__ import annotations
 
 import io
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
+from functools import partial
 
 import numpy as np
 from django.core.files.base import File
@@ -21,6 +22,7 @@ from studio.visits.models import Visit
 SHOWN = (520, 320)  # the page shows a photo at its own size, so that a tap names its pixel
 PATCH = 6  # pixels to either side of a tap
 QUALITIES = (88, 75, 60)
+SPOTS_MOST = 12
 
 
 def take_photo(person: Person, *, visit_id: int, upload: File[bytes] | None, purpose: str = Photo.Purpose.AIM) -> Photo:
@@ -45,6 +47,7 @@ def take_photo(person: Person, *, visit_id: int, upload: File[bytes] | None, pur
             "paper_y": None,
             "hair_x": None,
             "hair_y": None,
+            "spots": [],
             "taken_by": person,
         },
     )
@@ -73,6 +76,40 @@ def picked_colour(person: Person, *, visit_id: int, x: int, y: int, purpose: str
     photo.hair_x, photo.hair_y = x, y
     photo.save(update_fields=["hair_x", "hair_y"])
     return picked
+
+
+def mark_spot(person: Person, *, visit_id: int, x: int, y: int) -> Photo:
+    """Mark a spot that is not as the rest of the hair in the photo of what went wrong.
+
+    Raises Refusal for a patch that can't be used, too_many_spots; Photo.DoesNotExist.
+    """
+    photo = Photo.objects.visible_to(person).get(visit=visit_id, purpose=Photo.Purpose.WRONG)
+    if len(photo.spots) >= SPOTS_MOST:
+        raise Refusal("too_many_spots", "photo", most=SPOTS_MOST)
+    _checked(lambda: patch_colour(_patch(photo, x, y), None))
+    photo.spots = [*photo.spots, [x, y]]
+    photo.save(update_fields=["spots"])
+    return photo
+
+
+def forget_spot(person: Person, *, visit_id: int) -> Photo:
+    """Take the last spot away, if there is one. Raises Photo.DoesNotExist."""
+    photo = Photo.objects.visible_to(person).get(visit=visit_id, purpose=Photo.Purpose.WRONG)
+    photo.spots = photo.spots[:-1]
+    photo.save(update_fields=["spots"])
+    return photo
+
+
+def colours_of(photo: Photo, places: Sequence[tuple[int, int]]) -> list[FloatArray]:
+    """The colours (3,) at places of a photo, corrected by its paper. Raises Refusal for a patch that can't be used."""
+    paper = None
+    if photo.paper_x is not None and photo.paper_y is not None:
+        paper = _patch(photo, photo.paper_x, photo.paper_y)
+
+    def colour(x: int, y: int) -> PhotoColour:
+        return patch_colour(_patch(photo, x, y), paper)
+
+    return [_checked(partial(colour, x, y)).lab for x, y in places]
 
 
 def _checked(pick: Callable[[], PhotoColour]) -> PhotoColour:

@@ -5,7 +5,7 @@ from decimal import Decimal
 from engine.errors import BadInput, OutOfRange
 from engine.service.measures import Amount, read_amount
 from studio.accounts.models import Person
-from studio.head.models import POT_MOST_G, POUR_MOST_G, Bowl, Pour
+from studio.head.models import POT_MOST_G, POUR_MOST_G, Bowl, Portion
 from studio.head.services.changing import changing_pours
 from studio.shelf.selectors import stocked_line
 from studio.ui.refusal import Refusal
@@ -38,7 +38,7 @@ def pour(
         shade = stocked_line(bowl.line).shade(shade_id)
         if shade is None:
             raise Refusal("unknown_shade", "shade")
-        poured = pours.setdefault(shade.pk, Pour(bowl=bowl, shade=shade, grams=Decimal(0)))
+        poured = pours.setdefault(shade.pk, Portion(bowl=bowl, shade=shade, grams=Decimal(0)))
         if by is not None:
             poured.grams = round(max(poured.grams + by, Decimal(0)), 2)
         else:
@@ -56,7 +56,7 @@ def _check_pot(total: Decimal) -> None:
         raise Refusal("pot_full", "grams", most=POT_MOST_G, total=total)
 
 
-def _keep(poured: Pour) -> None:
+def _keep(poured: Portion) -> None:
     """Save a pour at its new grams, or take it out."""
     if poured.grams > POUR_MOST_G:
         raise Refusal("too_many_grams", "grams", most=POUR_MOST_G, given=poured.grams)

@@ -1,7 +1,7 @@
 """Set zones and their bowls at once, as a repeated card does."""
 
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from decimal import Decimal
 
 from studio.accounts.models import Person
@@ -15,26 +15,36 @@ from studio.visits.models import Reading, Zone
 @dataclass(frozen=True, kw_only=True)
 class CoatSetting:
     """A coat as a card has it: what it is for, where its lift ends, its minutes if they are set, and which of the
-    card's bowls it comes from.
+    card's bowls it comes from. plain: product, grams and own_vol of one that nothing is mixed for, which has no bowl.
     """
 
     purpose: str
-    to_level: Decimal | None
+    to_level: Decimal | None = None
     minutes: Decimal | None = None
-    bowl_number: int
-    bowl: BowlState
+    bowl_number: int = 0
+    bowl: BowlState | None = None
+    plain: Mapping[str, object] = field(default_factory=dict)
 
 
 @dataclass(frozen=True, kw_only=True)
 class ZoneSetting:
-    """A zone as a card has it: its place on the head, its hair before any coat, its seam, and its coats in order."""
+    """A zone as a card has it: its place on the head, its hair before any coat, its seam, and its coats in order.
+
+    lies: its stretch, its strands and their pattern, as a zone's own fields.
+    """
 
     name: str
     part: str
     position: int
     blend_percent: int
+    lies: Mapping[str, object]
     hair: Mapping[str, Decimal | str]
     coats: tuple[CoatSetting, ...]
+
+    @property
+    def mixed(self) -> tuple[CoatSetting, ...]:
+        """Its coats that come from a bowl; a card has one at least."""
+        return tuple(each for each in self.coats if each.bowl is not None)
 
 
 def set_head(
@@ -52,6 +62,7 @@ def set_head(
         if len(zones) == 1:
             zone = standing.get(zones[0].name) or Zone.objects.get(pk=zone_id)
             if len(zones[0].coats) == 1 and zone.coats.filter(removed=False).count() == 1:
+                _lay(zone, zones[0])
                 return _set_one(person, bowl, zone, zones[0])
         else:
             Zone.objects.filter(visit_id=worktop.visit_id).update(removed=True)
@@ -63,9 +74,18 @@ def set_head(
             if len(zones) > 1:
                 zone.part, zone.position, zone.removed = each.part, each.position, False
                 zone.save()
+            _lay(zone, each)
             _set_coats(bowl, zone, each, bowls)
             _read_once(person, zone, each.hair)
-    return bowls[zones[0].coats[0].bowl_number]
+    return bowls[zones[0].mixed[0].bowl_number]
+
+
+def _lay(zone: Zone, setting: ZoneSetting) -> None:
+    """Where a card's zone lay; what was measured today stays where the card says nothing."""
+    for name, value in setting.lies.items():
+        if value is not None:
+            setattr(zone, name, value)
+    zone.save(update_fields=list(setting.lies))
 
 
 def _set_coats(in_hand: Bowl, zone: Zone, setting: ZoneSetting, bowls: dict[int, Bowl]) -> None:
@@ -74,17 +94,18 @@ def _set_coats(in_hand: Bowl, zone: Zone, setting: ZoneSetting, bowls: dict[int,
         raise Refusal("coat_begun")
     zone.coats.update(removed=True)
     for place, coat in enumerate(setting.coats):
-        if coat.bowl_number not in bowls:
+        if coat.bowl is not None and coat.bowl_number not in bowls:
             own = bowls[coat.bowl_number] = in_hand.worktop.bowls.create(line=in_hand.line)
             restore_bowl(own, coat.bowl, fresh=True)
             own.save()
         zone.coats.create(
-            bowl=bowls[coat.bowl_number],
+            bowl=None if coat.bowl is None else bowls[coat.bowl_number],
             purpose=coat.purpose,
             to_level=coat.to_level,
             minutes=coat.minutes,
             order=place,
             blend_percent=setting.blend_percent,
+            **coat.plain,
         )
 
 
@@ -93,10 +114,11 @@ def _set_one(person: Person, in_hand: Bowl, zone: Zone, setting: ZoneSetting) ->
     coat = coats.filter(bowl=in_hand).first() or coats.select_related("bowl__line").last()
     if coat is None or coat.bowl is None:
         raise Bowl.DoesNotExist
-    bowl, wanted = coat.bowl, setting.coats[0]
+    bowl, wanted = coat.bowl, setting.mixed[0]
     own = {"purpose": wanted.purpose, "to_level": wanted.to_level, "minutes": wanted.minutes}
     zone.coats.filter(pk=coat.pk).update(**own, **dict.fromkeys(TARGET_NAMES))
-    restore_bowl(bowl, wanted.bowl, fresh=True)
+    if wanted.bowl is not None:
+        restore_bowl(bowl, wanted.bowl, fresh=True)
     bowl.save()
     _read_once(person, zone, setting.hair)
     return bowl

@@ -7,7 +7,7 @@ from engine.bowl.weigh import scaled_to
 from studio.accounts.models import Person
 from studio.head.coats import bowl_coat
 from studio.head.engine_adapter import SCALE_STEP_G
-from studio.head.models import POT_MOST_G, POUR_MOST_G, WANTED_LEAST_G, Bowl, Pour
+from studio.head.models import POT_MOST_G, POUR_MOST_G, WANTED_LEAST_G, Bowl, Portion
 from studio.head.selectors import bench_of
 from studio.head.services.changing import changing, refuse_line, served_by
 from studio.head.state import refill
@@ -104,7 +104,7 @@ def mark_mixed(person: Person, *, zone_id: int, coat_id: int | None = None, vers
             check_gates(person, zone_id, coat_id)
         for pour in pours:
             pour.mixed_g = pour.grams if mixed else pour.weighed_g
-        Pour.objects.bulk_update(pours, ["mixed_g"])
+        Portion.objects.bulk_update(pours, ["mixed_g"])
         bowl.mixed_for = served_by(bowl) if mixed else []
         bowl.save(update_fields=["mixed_for"])
     return bowl

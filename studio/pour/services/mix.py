@@ -6,7 +6,7 @@ from decimal import Decimal
 from django.db.models import F
 
 from studio.accounts.models import Person
-from studio.head.models import Pour
+from studio.head.models import Portion
 from studio.head.services.changing import changing, served_by
 from studio.pour.models import Batch
 from studio.pour.services.weigh import open_batch
@@ -31,7 +31,7 @@ def mix_batch(
             raise Refusal("lines_left", names=", ".join(left))
         for pour in pours:
             pour.grams = pour.mixed_g
-        Pour.objects.bulk_update(pours, ["grams"])
+        Portion.objects.bulk_update(pours, ["grams"])
         batch.mixed_at = at
         batch.held = {str(pour.shade_id): str(pour.mixed_g) for pour in pours}
         batch.served = served_by(bowl)
@@ -54,7 +54,7 @@ def next_batch(person: Person, *, zone_id: int, coat_id: int | None = None, vers
     return batch
 
 
-def _use_stock(pours: list[Pour]) -> None:
+def _use_stock(pours: list[Portion]) -> None:
     """Take what is in the bowl off the shelf, which never goes below nothing."""
     shades = Shade.objects.select_for_update().filter(pk__in=[pour.shade_id for pour in pours]).order_by("pk")
     used = {pour.shade_id: pour.mixed_g for pour in pours}

@@ -7,7 +7,7 @@ from decimal import Decimal
 from django.db import transaction
 
 from studio.accounts.models import Person
-from studio.head.models import POT_MOST_G, POUR_MOST_G, Bowl, Pour
+from studio.head.models import POT_MOST_G, POUR_MOST_G, Bowl, Portion
 from studio.head.services.changing import changing
 from studio.head.services.take_recipe import check_gates
 from studio.pour.models import LOT_LONGEST, Batch, Weighing
@@ -102,7 +102,7 @@ def open_batch(bowl: Bowl) -> Batch:
 
 
 def _put_in(
-    bowl: Bowl, pours: dict[int, Pour], shade_id: int | None, grams: Decimal, doubt_g: Decimal, batch: Batch
+    bowl: Bowl, pours: dict[int, Portion], shade_id: int | None, grams: Decimal, doubt_g: Decimal, batch: Batch
 ) -> Decimal:
     """Put grams in; returns what was still planned of it."""
     if shade_id is None:
@@ -188,7 +188,7 @@ def keep_recipe(
             raise Refusal("pot_full", "grams", most=POT_MOST_G, total=sum(grams.values()))
         for shade_id, pour in pours.items():
             pour.grams = max(round(grams[shade_id], 2), pour.mixed_g)
-        Pour.objects.bulk_update(pours.values(), ["grams"])
+        Portion.objects.bulk_update(pours.values(), ["grams"])
         batch.factor = round(batch.factor * factor, 4)
         batch.save(update_fields=["factor"])
     return batch
