@@ -9,6 +9,7 @@ from django.utils import timezone
 from studio.accounts.models import Person
 from studio.demo.load import load_demo
 
+FILLED = frozenset({"django_content_type", "auth_permission", "django_migrations"})
 PASSWORD = "lamps along the quay"
 
 
@@ -25,12 +26,32 @@ class Snapshot:
         """Into empty tables, all at once: what refers to what is looked at in the end."""
         with transaction.atomic(), connection.cursor() as cursor:
             for table, rows in self.rows.items():
-                with cursor.copy(f"COPY {connection.ops.quote_name(table)} FROM STDIN (FORMAT binary)") as copy:
+                with cursor.copy(f"COPY {_quoted(table)} FROM STDIN (FORMAT binary)") as copy:
                     copy.write(rows)
 
 
+def empty_tables() -> None:
+    """Take out every row that a test has left, of the tables that hold any: a tenth of what emptying all of them takes.
+
+    What Django fills itself stays.
+    """
+    names = set(connection.introspection.django_table_names(only_existing=True, include_views=False)) - FILLED
+    with transaction.atomic(), connection.cursor() as cursor:
+        cursor.execute(" UNION ALL ".join(f"(SELECT {_literal(name)} FROM {_quoted(name)} LIMIT 1)" for name in names))
+        for (name,) in cursor.fetchall():
+            cursor.execute(f"DELETE FROM {_quoted(name)}")
+
+
+def _quoted(table: str) -> str:
+    return connection.ops.quote_name(table)
+
+
+def _literal(text: str) -> str:
+    return "'" + text.replace("'", "''") + "'"
+
+
 def _rows_of(table: str) -> bytes:
-    name = connection.ops.quote_name(table)
+    name = _quoted(table)
     with connection.cursor() as cursor:
         cursor.execute(f"SELECT 1 FROM {name} LIMIT 1")
         if not cursor.fetchone():

@@ -23,6 +23,7 @@ from engine.hair.canvas import Canvas, OldColour, fibres_of
 
 VISIBLY_OFF: Final = 5.0  # delta E00 from the first day
 WASHES_MOST: Final = 60
+GONE_KS: Final = 1e-8  # of a layer that is forgotten: a hundred of them change no colour by what could be seen
 
 
 @dataclass(frozen=True, kw_only=True, eq=False)
@@ -77,7 +78,9 @@ def faded_canvas(
     """The canvas with what is left of a bowl after washes as old colour."""
     shades = bowl.colours
     left = left_after(shades, washes, canvas.porosity, hot_water=hot_water) * uptakes_of(bowl, canvas.porosity, process)
-    old = tuple(OldColour(shade=shade, k_s=float(k_s)) for shade, k_s in zip(shades, left, strict=True) if k_s > 1e-6)
+    old = tuple(
+        OldColour(shade=shade, k_s=float(k_s)) for shade, k_s in zip(shades, left, strict=True) if k_s > GONE_KS
+    )
     return replace(lifted_under(canvas, bowl, process), old=(*canvas.old, *old))
 
 

@@ -69,12 +69,14 @@ def needed(length: Length, density: Density, part: str = "whole") -> Needed:
     return Needed(grams=grams, least_g=grams * (1 - DOUBT), most_g=grams * (1 + DOUBT))
 
 
-def foils_for(length: Length, density: Density, part: str = "whole") -> int:
-    """Foils that a part of a head takes in fine slices. The number is the founders' estimate. Raises Unknown."""
-    if part not in SHARES:
-        raise Unknown("part", part, SHARES)
+def foils_for(length: Length, density: Density, *, area_share: float = 1.0, strand_share: float = 1.0) -> int:
+    """Foils that strands of a part of the scalp take in fine slices: a longer stretch takes longer ones, not more.
+
+    The number is the founders' estimate. Raises OutOfRange.
+    """
+    share = within("area_share", area_share, 0.0, 1.0) * within("strand_share", strand_share, 0.0, 1.0)
     longer = 1.0 if length is Length.SHORT else LONG_HAIR_FOILS
-    return max(1, ceil(FOILS_HEAD * DENSITY[density] * SHARES[part] * longer))
+    return ceil(FOILS_HEAD * DENSITY[density] * share * longer - 1e-9)
 
 
 @dataclass(frozen=True, kw_only=True)

@@ -11,13 +11,13 @@ from studio.head.opening import show_on_bench
 from studio.head.selectors import bench_of
 from studio.head.services.begin_coat import begin_coat
 from studio.result.care_page import care_page
-from studio.result.correct_page import correct_page
+from studio.result.correct_page import COLOURS_ONLY, correct_page
 from studio.route.planned import usual_need_of_bowl
 from studio.ui.http import page_and_change, signed_in, wants_fragment
 from studio.ui.numbers import typed_day, typed_number, whole_number
 from studio.ui.refusal import Refusal
 from studio.visits.acting import Sent, act_on, zone_in_hand
-from studio.visits.engine_adapter import laid_by
+from studio.visits.engine_adapter import hair_fields, laid_by
 from studio.visits.gates import asked_of
 from studio.visits.selectors import Hand, OpenZone
 from studio.visits.services.consult import note_integrity
@@ -96,20 +96,29 @@ def integrity(request: HttpRequest, visit_id: int) -> HttpResponse:
 
 @require_POST
 def aim_at(request: HttpRequest, visit_id: int) -> HttpResponse:
-    """Take what a correction aims at to the Bench, on the hair as it is now, with a fresh bowl."""
+    """Take one way of a correction: its colour with its grams to the Bench, on the hair as that way leaves it; one that
+    needs more than colour to the Route, with the aim.
+    """
 
     def change(sent: Sent) -> Hand:
         page = correct_page(sent.person, sent.opened, named=sent.text("trouble"))
+        way = next((each for each in page.ways if each.remedy.way.value == sent.text("way")), None)
+        if way is None:
+            raise Refusal("way_gone", "way")
+        colours = way.colours_only
+        canvas = way.remedy.canvas if colours else page.canvas
         return begin_coat(
             sent.person,
             zone_id=sent.zone_id,
             coat_id=sent.opened.coat_id,
             version=page.bench.worktop.version,
-            laid=laid_by(page.canvas, page.bench.reading),
+            hair=hair_fields(canvas, page.bench.reading) | {"laid": laid_by(canvas, page.bench.reading)},
             target_lab=page.wanted.lab,
+            grams=dict(way.grams) if colours else None,
         )
 
-    return act_on(request, visit_id, change, show=_show_correct, page="bench:bench", goes=True, same_zones=True)
+    leads = "bench:bench" if request.POST.get("way") in COLOURS_ONLY else "route:route"
+    return act_on(request, visit_id, change, show=_show_correct, page=leads, goes=True, same_zones=True)
 
 
 def _show(

@@ -64,13 +64,14 @@ FIRST: Final = {
     Way.LIFT: "lightener, and its developer",
     Way.FILL: "a warm filler: Route has its recipe",
 }
+COLOURS_ONLY: Final = frozenset({Way.COLOUR, Way.WASH_THEN_COLOUR})  # the rest asks for coats before the colour
 LEAST_G: Final = 5.0
 
 
 @dataclass(frozen=True, kw_only=True, eq=False)
 class RemedyShown:
-    """One way, ready to show. first: what goes on before its colour, in grams. pours: the colour, by name and grams.
-    before: what stands before it, in words."""
+    """One way, ready to show. first: what goes on before its colour, in grams. pours, grams: the colour, by name and by
+    row. before: what stands before it, in words."""
 
     remedy: Remedy
     title: str
@@ -79,7 +80,18 @@ class RemedyShown:
     cost: str
     first: str
     pours: tuple[tuple[str, Decimal], ...]
+    grams: tuple[tuple[int, Decimal], ...]
     before: str
+
+    @property
+    def colours_only(self) -> bool:
+        """Whether nothing but colour goes on."""
+        return self.remedy.way in COLOURS_ONLY
+
+    @property
+    def is_taken_up(self) -> bool:
+        """Whether there is anything to do here: washing is done at home."""
+        return self.remedy.way is not Way.WASH
 
 
 @dataclass(frozen=True, kw_only=True, eq=False)
@@ -198,6 +210,7 @@ def _shown(remedy: Remedy, bench: Bench, grams: float, ready: Readiness) -> Reme
     ]
     names = {shade.pk: shade.name for shade in bench.stocked.shades}
     recipe = remedy.recipe.grams if remedy.recipe else {}
+    grams_by = {int(shade.name): round(Decimal(each), 2) for shade, each in recipe.items() if each > 0}
     return RemedyShown(
         remedy=remedy,
         title=WAY_WORDS[remedy.way],
@@ -205,7 +218,8 @@ def _shown(remedy: Remedy, bench: Bench, grams: float, ready: Readiness) -> Reme
         lock=lock_of_colour(tuple(remedy.lab.tolist())),
         cost=remedy.cost.words,
         first=_first(remedy.way, grams),
-        pours=tuple((names[int(shade.name)], round(Decimal(each), 2)) for shade, each in recipe.items() if each > 0),
+        pours=tuple((names[pk], weight) for pk, weight in grams_by.items()),
+        grams=tuple(grams_by.items()),
         before="" if remedy.cost is HairCost.NONE else ready.words,
     )
 

@@ -90,7 +90,7 @@ def _bowl_row(coats: list[ZoneBench], asked: Asked, plan: HeadPlan) -> BowlRow:
         is_short=0 < total < sum(need.least_g for need in needs),
         asked="" if wanted == full and total in (0.0, full) else f"{full:.0f}",
         developer=f"{bowl.developer_g:.0f}" if bowl.developer_g else "",
-        foils=sum(_foils(each, asked) for each in coats) if bowl.coat.lifts else 0,
+        foils=sum(_foils(each, asked, plan) for each in coats) if bowl.coat.lifts else 0,
         cost=f"{cost:.2f}" if cost else "",
         tubes=", ".join(
             f"{tubes_for(float(poured), float(tube_g))} {shade.name}"
@@ -101,12 +101,18 @@ def _bowl_row(coats: list[ZoneBench], asked: Asked, plan: HeadPlan) -> BowlRow:
     )
 
 
-def _foils(zone: ZoneBench, asked: Asked) -> int:
+def _foils(zone: ZoneBench, asked: Asked, plan: HeadPlan) -> int:
     """Foils for a zone's lightener: of the strands that are taken, where lightener lies in foil."""
     consult = asked.consult
     if consult.lay != consult.Lay.FOIL:
         return 0
-    return foils_for(Length(consult.length), Density(consult.density), zone.zone.part)
+    lies = plan.needs.stretches[zone.zone.pk]
+    return foils_for(
+        Length(consult.length),
+        Density(consult.density),
+        area_share=lies.area_share,
+        strand_share=lies.strand_share,
+    )
 
 
 def _sections(zone: ZoneBench, plan: HeadPlan) -> str:

@@ -40,11 +40,14 @@ class CoatInPlan:
 
 @dataclass(frozen=True, kw_only=True)
 class Needs:
-    """What each zone takes for one coat, by its row. overlap: why some hair may count twice, in words. times: how many
-    times what is usual this head takes, where its bowls were weighed back; None where not.
+    """What each zone takes for one coat, and where it lies, by its row.
+
+    overlap: why some hair may count twice, in words. times: how many times what is usual this head takes, where its
+    bowls were weighed back; None where not.
     """
 
     by_zone: dict[int, Needed]
+    stretches: dict[int, Stretch]
     overlap: str
     times: float | None
 
@@ -128,7 +131,9 @@ def needs_of(person: Person, bench: Bench, consult: Consult) -> Needs:
     usual, overlap = usual_needs(bench, consult)
     times = habit_of(person, bench.visit)
     by_zone = usual if times is None else {row: as_used(need, times) for row, need in usual.items()}
-    return Needs(by_zone=by_zone, overlap=overlap, times=times)
+    zones = [each.zone for each in bench.zones]
+    lies = {zone.pk: stretch for zone, stretch in zip(zones, stretches_of(zones, consult), strict=True)}
+    return Needs(by_zone=by_zone, stretches=lies, overlap=overlap, times=times)
 
 
 def usual_needs(bench: Bench, consult: Consult) -> tuple[dict[int, Needed], str]:

@@ -172,6 +172,7 @@ REFUSALS: Final[Mapping[str, str]] = {
     "clock_running": "{zone} has {what} on it. Rinse that first.",
     "nothing_to_start": "Nothing of that kind is due: it is on already, or was rinsed.",
     "too_many_spots": "{most} spots are marked already: take one away first.",
+    "way_gone": "That way is no longer offered: the hair is another by now. You now see those that are.",
     "turns_unknown": "Those turns name a zone that is not on this head. You now see the plan as it stands; try again.",
     "sections_all_on": "Every section of this zone is on already.",
     "section_last": "That is the last section that is on. Once it is off, say Rinsed.",

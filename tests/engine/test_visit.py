@@ -3,6 +3,7 @@
 import itertools
 import unittest
 from dataclasses import replace
+from math import ceil
 
 import numpy as np
 from hypothesis import given, settings
@@ -19,7 +20,7 @@ from engine.colorimetry.lab import lab_from_lch, lch_of
 from engine.dye.kind import Kind
 from engine.dye.shade import Shade
 from engine.dye.shelf import demo_shelf
-from engine.errors import EmptyShelf, OutOfRange, Unknown
+from engine.errors import EmptyShelf, OutOfRange
 from engine.hair.canvas import Canvas
 from engine.hair.reading import canvas_lab
 from engine.service.aftercare import Habits, MixedWithDeveloper, jar_g, keeping, weekly_mask
@@ -318,8 +319,11 @@ class BranchesAndAmounts(unittest.TestCase):
 
     def test_foils_water_and_tubes(self) -> None:
         self.assertGreater(foils_for(Length.LONG, Density.THICK), foils_for(Length.SHORT, Density.THIN))
-        with self.assertRaises(Unknown):
-            foils_for(Length.LONG, Density.THICK, "beard")
+        head = foils_for(Length.MEDIUM, Density.MEDIUM)
+        self.assertEqual(foils_for(Length.MEDIUM, Density.MEDIUM, area_share=0.5, strand_share=0.4), ceil(head / 5))
+        self.assertEqual(foils_for(Length.LONG, Density.THICK, strand_share=0.0), 0)
+        with self.assertRaises(OutOfRange):
+            foils_for(Length.LONG, Density.THICK, area_share=1.5)
         self.assertEqual(litres_for(needed(Length.MEDIUM, Density.MEDIUM)), 1.25)
         self.assertEqual([tubes_for(g, 60, 20) for g in (10, 20, 21, 81)], [0, 0, 1, 2])
 

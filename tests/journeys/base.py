@@ -11,10 +11,10 @@ from threading import Lock
 from django.contrib.staticfiles.testing import StaticLiveServerTestCase
 from django.core.signals import request_finished, request_started
 from django.urls import reverse
-from playwright.sync_api import Page, expect, sync_playwright
+from playwright.sync_api import Browser, Page, Playwright, expect, sync_playwright
 
 from tests.browser import browser_path
-from tests.demo import PASSWORD, demo_studio
+from tests.demo import PASSWORD, demo_studio, empty_tables
 
 TROUBLE = re.compile(r"Content Security|duplicate ids")  # what a browser says of a page that is not sound
 PATIENCE_MS = 30_000  # a busy machine is slow, and that is no fault of the page
@@ -68,8 +68,20 @@ def axe_source() -> str:
     return AXE.read_text(encoding="utf-8")
 
 
+@cache
+def browser_with(flags: tuple[str, ...]) -> Browser:
+    """A Chromium of this process, which ends with it."""
+    return driver().chromium.launch(executable_path=browser_path(), args=list(flags))
+
+
+@cache
+def driver() -> Playwright:
+    """What drives browsers; it ends them when its process is gone."""
+    return sync_playwright().start()
+
+
 class JourneyCase(StaticLiveServerTestCase):
-    """One Chromium a class, one page at 1280 x 800 a test. A page error or a request elsewhere fails the test."""
+    """A context and a page at 1280 x 800 a test. A page error or a request elsewhere fails the test."""
 
     flags = FLAGS
 
@@ -78,14 +90,10 @@ class JourneyCase(StaticLiveServerTestCase):
         os.environ["DJANGO_ALLOW_ASYNC_UNSAFE"] = "true"  # Playwright's loop runs while the ORM is used here
         super().setUpClass()
         expect.set_options(timeout=PATIENCE_MS)
-        cls.playwright = sync_playwright().start()
-        cls.browser = cls.playwright.chromium.launch(executable_path=browser_path(), args=list(cls.flags))
+        cls.browser = browser_with(cls.flags)
 
-    @classmethod
-    def tearDownClass(cls) -> None:
-        cls.browser.close()
-        cls.playwright.stop()
-        super().tearDownClass()
+    def _fixture_teardown(self) -> None:
+        empty_tables()
 
     def setUp(self) -> None:
         IN_HAND.forget()

@@ -2,11 +2,14 @@
 window.census = {
   controls: [],
 
-  list(within) {
+  async list(within) {
+    let comes = false;
     for (const panel of document.querySelectorAll("main details")) {
       panel.removeAttribute("name"); // of some only one is open at a time
+      comes ||= !panel.open && panel.querySelector("[hx-trigger^=toggle]") !== null;
       panel.open = true;
     }
+    if (comes) await new Promise((heard) => setTimeout(() => setTimeout(heard))); // it is asked for when it is told
     const sought = "a[href], button, summary, input:not([type=hidden]), select, textarea, #plane, #depth";
     this.controls = [...document.querySelectorAll(sought)].filter(
       (each) =>

@@ -146,7 +146,11 @@ class CensusCase(JourneyCase):
             self._settle()
 
     def _controls(self) -> list[dict[str, Any]]:
-        return list(self.page.evaluate("within => census.list(within)", self.within))
+        found = self.page.evaluate("within => census.list(within)", self.within)
+        if self.asked:  # what a panel holds comes once it is open
+            self._settle()
+            found = self.page.evaluate("within => census.list(within)", self.within)
+        return list(found)
 
     def _declaration(self, view: str, control: Mapping[str, Any], tally: Tally) -> str | None:
         kind, name, text = control["kind"], control["name"], control["text"]
@@ -236,7 +240,9 @@ class CensusCase(JourneyCase):
         self._await(lambda: any(each.said == does for each in self.sent), lambda: f"not {does}, but {self._said()}")
         self._answered()
         request = next(each for each in self.sent if each.said == does)
-        if control["kind"] in ("button", "input:image") and control["name"] and request.method == "POST":
+        if control["kind"] == "input:image" and request.method == "POST":
+            self._sure(f"{control['name']}.x" in request.fields, f"where it was tapped was not sent: {request.fields}")
+        elif control["kind"] == "button" and control["name"] and request.method == "POST":
             wanted = {control["name"]: control["value"]}
             if control["name"] == "tap":  # a step of a shade, as the keys send it
                 wanted = dict(zip(("shade", "by"), control["value"].split(":"), strict=True))

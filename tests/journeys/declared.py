@@ -258,8 +258,9 @@ HANDED: Final[Declared] = {
         "a (too (bright|dark|warm)|green|purple cast|faded|uneven|tone it down)": "get result:correct",
         "a (patchy|banded|(pale|hot) root)": "get result:correct",
         "button integrity": "post result:integrity",
-        "a Mark it on a photo": "get result:spots",
-        "button Aim at it on the Bench →": "post result:aim-at",
+        r"a Mark it on a photo( · \d+)?": "get result:spots",
+        "button way": "post result:aim-at",
+        "a Back to the Result": "get result:result",
     },
     "spots": {
         "input:file photo": "file",

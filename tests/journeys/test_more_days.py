@@ -115,7 +115,7 @@ class MoreDays(CoatSteps):
             page.locator(".way", has=page.get_by_role("heading", name="Colour over it", exact=True)).locator("b").first
         )
         promised = float(over.inner_text())
-        page.get_by_role("button", name="Aim at it on the Bench").click()
+        page.get_by_role("button", name="To the Bench: Colour over it", exact=True).click()
         self.await_bench(page)
         page.locator("#hit").click()
         page.get_by_role("button", name="Take 1", exact=True).click()

@@ -183,7 +183,7 @@ class TheVisit(Pouring, JourneyCase):
         expect(page.locator(".correct-ask")).to_contain_text("after about")
         expect(page.locator(".way").first).to_contain_text("off what is wanted")
         self.assert_accessible()
-        page.get_by_role("button", name="Aim at it on the Bench").click()
+        page.get_by_role("button", name="To the Bench").first.click()
         self.await_bench(page)
         expect(page.locator("#lock-aim use").first).to_be_attached()
 

@@ -7,12 +7,13 @@ from django.urls import reverse
 from django.utils import timezone
 
 from studio.clients.services.history import add_past
+from studio.head.engine_adapter import aim_now
 from studio.visits.models import Consult, Reading
 from studio.visits.services.read_hair import read_hair
 from tests.studio.made import LEVEL_TEN, StudioCase
 
 
-class PutRight(StudioCase):
+class PutRightCase(StudioCase):
     def page(self, trouble: str, **sent: object):
         return self.client.get(reverse("result:correct", args=[self.visit.pk]), {"trouble": trouble, **sent})
 
@@ -30,6 +31,8 @@ class PutRight(StudioCase):
     def ways(self, trouble: str) -> dict[str, object]:
         return {way.title: way for way in self.page(trouble).context["page"].ways}
 
+
+class PutRight(PutRightCase):
     def test_each_way_says_its_grams_and_nothing_more_than_the_shelf_holds(self) -> None:
         self.colour_on()
         for trouble in ("too_bright", "too_warm", "purple_cast", "banded", "hot_root", "tone_down"):
@@ -71,3 +74,42 @@ class PutRight(StudioCase):
         page = self.page("banded").context["page"]
         self.assertEqual(page.wanted_is, "wanted, as the rest of the head")
         self.assertLess(page.wanted.lightness, page.now.lightness - 10)
+
+
+class TakenUp(PutRightCase):
+    """A way is taken to the Bench as it was shown, or to the Route where something comes before its colour."""
+
+    def take(self, way: str, trouble: str = "tone_down"):
+        return self.client.post(
+            reverse("result:aim-at", args=[self.visit.pk]), {"trouble": trouble, "way": way}, follow=True
+        )
+
+    def test_after_washes_the_bench_holds_the_mix_on_washed_hair_and_forecasts_what_was_promised(self) -> None:
+        self.colour_on()
+        shown = self.ways("tone_down")["Wash, then colour over it"]
+        page = self.take("wash_then_colour").context["page"]
+        self.assertEqual({shade.pk: grams for shade, grams in page.bench.poured}, dict(shown.grams))
+        self.assertAlmostEqual(aim_now(page.bench).delta_e00, shown.remedy.delta_e00, delta=0.3)
+        reading = Reading.objects.filter(zone__visit=self.visit).first()
+        self.assertEqual((reading.source, reading.old_shade), ("forecast", "crimson"))
+        self.assertTrue(0 < reading.old_k_s < 1)
+
+    def test_colour_over_it_leaves_the_hair_as_it_was_read(self) -> None:
+        self.colour_on()
+        shown = self.ways("tone_down")["Colour over it"]
+        page = self.take("colour").context["page"]
+        self.assertAlmostEqual(aim_now(page.bench).delta_e00, shown.remedy.delta_e00, delta=0.3)
+        self.assertEqual(Reading.objects.filter(zone__visit=self.visit).first().source, "eye")
+
+    def test_what_has_to_be_lifted_first_goes_to_the_route_with_its_aim(self) -> None:
+        self.colour_on()
+        way = next(each for each in self.ways("too_dark").values() if each.remedy.is_lift)
+        answer = self.take(way.remedy.way.value, "too_dark")
+        self.assertIn("/route/", answer.redirect_chain[-1][0])
+        self.assertIsNotNone(answer.context["page"].aim)
+        self.assertEqual(answer.context["page"].bench.pours, {})
+
+    def test_a_way_that_is_not_offered_is_refused(self) -> None:
+        for way in ("colour over", "", "fill"):
+            with self.subTest(way=way):
+                self.assertContains(self.take(way), "no longer offered", status_code=422)

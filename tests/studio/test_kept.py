@@ -293,13 +293,14 @@ class PuttingRight(KeptCase):
         self.post("clocks:act", clock=ZoneClock.objects.get().pk, rinse="1")
         coloured = self.client.get(reverse("result:result", args=[self.visit.pk])).context["page"].hand.forecast
         used = self.bowl.pk
-        answer = self.post("result:aim-at", trouble="tone_down")
+        answer = self.post("result:aim-at", trouble="tone_down", way="colour")
         self.assertIn("/bench/", answer.headers["HX-Redirect"])
         page = self.client.get(self.on_bench("bench")).context["page"]
         self.assertNotEqual(self.bowl.pk, used)
-        self.assertEqual(page.bench.pours, {})
+        self.assertTrue(page.bench.pours)
         for now, was in zip(page.now.lab, coloured.lab, strict=True):
             self.assertAlmostEqual(float(now), float(was), delta=0.6)
+        self.recipe(self.zone(), **dict.fromkeys((shade.name for shade, _ in page.bench.poured), "0"))
         self.recipe(self.zone(), Logwood="6", Clear="54")
         self.keep()
         self.assertEqual(self.kept()["whole head"], [{"Madder": 40.0, "Clear": 10.0}, {"Logwood": 6.0, "Clear": 54.0}])

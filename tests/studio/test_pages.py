@@ -26,7 +26,7 @@ PAGES = {
     "clocks:clock": "To the Bench",
     "result:result": "Keep, and hand over",
     "result:care": "To the card",
-    "result:correct": "Aim at it on the Bench",
+    "result:correct": "Back to the Result",
 }
 PLAIN = {
     "pour:weigh": {"line": "orchil", "grams": "1"},

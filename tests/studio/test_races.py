@@ -31,6 +31,7 @@ from studio.ui.refusal import Refusal, Stale
 from studio.visits.models import Visit
 from studio.visits.selectors import Hand, open_zone
 from studio.visits.services.start_visit import start_visit
+from tests.demo import empty_tables
 from tests.studio.made import TODAY, clear_skin, make_person, make_visit, put_on_hair
 
 HANDS = 6
@@ -40,6 +41,9 @@ NOW = datetime.datetime(2026, 11, 24, 12, tzinfo=datetime.UTC)
 class Races(TransactionTestCase):
     person: Person
     visit: Visit
+
+    def _fixture_teardown(self) -> None:
+        empty_tables()
 
     def setUp(self) -> None:
         self.person = make_person()

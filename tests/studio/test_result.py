@@ -217,7 +217,7 @@ class CareAndCorrections(VisitCase):
         self.assertIn("today's bowl", page.on_hair)
         self.assertIn("lightener", page.dont)
         self.assertTrue(page.ways)
-        self.client.post(self.at("aim-at"), {"trouble": "tone_down"})
+        self.client.post(self.at("aim-at"), {"trouble": "tone_down", "way": "colour"})
         aimed = np.array([float(part) for part in (self.bowl.target_l, self.bowl.target_a, self.bowl.target_b)])
         self.assertLess(np.hypot(*aimed[1:]), 24)
 
