@@ -42,7 +42,7 @@ from engine.service.stretch import Head, Stretch, amounts
 from engine.tasks.common import Setting, Task, read_setting
 
 STRETCH_FIELDS: Final = frozenset({"name", "from_cm", "to_cm", "area_share", "strand_share", "saturation"})
-COAT_FIELDS: Final = frozenset({"purpose", "apply_min", "window_min", "wants_dry", "rinsed"})
+COAT_FIELDS: Final = frozenset({"purpose", "apply_min", "window_min", "last_min", "wants_dry", "rinsed"})
 ZONE_FIELDS: Final = frozenset({"name", "apart", "coats"})
 CHAINED_FIELDS: Final = frozenset({"purpose", "kind", "bowl", "to_level", "rinsed", "read"})
 CHAINED_MOST: Final = 20
@@ -113,6 +113,7 @@ def _coat(given: Job) -> PlannedCoat:
         most_min=most,
         wants_dry=a_flag(given, "wants_dry") if "wants_dry" in given else purpose in WANTS_DRY,
         rinsed=a_flag(given, "rinsed") if "rinsed" in given else True,
+        last_min=needed_number("last_min", given, "minutes of the last hair") if "last_min" in given else 0.0,
     )
 
 

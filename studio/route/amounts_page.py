@@ -120,8 +120,8 @@ def _sections(zone: ZoneBench, plan: HeadPlan) -> str:
     bowl = zone.mix
     if bowl is None or planned is None:
         return ""
-    apply_min, on_min = planned.apply_min, planned.least_min
-    found = sections(canvas_of(zone.reading), bowl, apply_min=apply_min, process_min=on_min)
+    last_min = planned.stays_min(planned.apply_min) - planned.apply_min
+    found = sections(canvas_of(zone.reading), bowl, apply_min=planned.apply_min, process_min=last_min)
     return "" if found.delta_e00 < 1 else f"rinsed all at once, the last section is {found.delta_e00:.1f} off the first"
 
 

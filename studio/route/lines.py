@@ -20,6 +20,7 @@ from studio.head.stock import stock_of
 from studio.shelf.models import ShadeLine
 from studio.shelf.selectors import StockedLine, stocked_line
 from studio.ui.locks import Lock, lock_of_colour
+from studio.ui.templatetags.ui import plain
 
 Lab = tuple[float, ...]
 NOTHING_LEFT: Final = "Too little of it is left on the shelf to mix from."
@@ -76,7 +77,9 @@ def _shown(bench: ZoneBench, stocked: StockedLine, canvas: Canvas, target: Lab) 
         minutes=f"{least:g} to {most:g} min",
         cost=way.cost.words,
         shine=way.shine.value,
-        developer=f"{line.developer_vol:g} vol, 1 to {line.developer_parts:g}" if line.developer_parts else "",
+        developer=f"{plain(line.developer_vol)} vol, 1 to {plain(line.developer_parts)}"
+        if line.developer_parts
+        else "",
         price=f"{price:.2f}" if price else "",
     )
 

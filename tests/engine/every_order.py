@@ -78,7 +78,7 @@ class EveryOrder:
             beneath = self._coats(zone)[index - 1]
             if beneath.rinsed:
                 return
-            waits += [(below, new, max(beneath.least_min, now.minutes[below])), (new, below, -beneath.most_min)]
+            waits += [(below, new, beneath.stays_min(now.minutes[below])), (new, below, -beneath.most_min)]
         yield now.with_act(
             self._coats(zone)[index].apply_min,
             waits,
@@ -97,7 +97,7 @@ class EveryOrder:
         for zone in zones:
             mine, on = self._coats(zone)[now.done[zone] - 1], now.on[zone]
             if on is not None:
-                waits += [(on, new, mine.least_min), (new, on, -mine.most_min)]
+                waits += [(on, new, max(mine.least_min, now.minutes[on] + mine.last_min)), (new, on, -mine.most_min)]
         is_head = any(not self.visit.zones[zone].apart for zone in zones)
         wet = {zone for zone in self.zones if zone in zones or (is_head and not self.visit.zones[zone].apart)}
         on_still = tuple(None if zone in zones else act for zone, act in enumerate(now.on))

@@ -27,11 +27,24 @@ LAID = (Purpose.FILL, Purpose.PRE_TONE)  # may stay on beneath the next
 
 
 def coat(
-    purpose: Purpose, apply_min: float, least: float, most: float, *, rinsed: bool = True, dry: bool | None = None
+    purpose: Purpose,
+    apply_min: float,
+    least: float,
+    most: float,
+    *,
+    rinsed: bool = True,
+    dry: bool | None = None,
+    last: float = 0.0,
 ) -> PlannedCoat:
     wants_dry = purpose in WANTS_DRY if dry is None else dry
     return PlannedCoat(
-        purpose=purpose, apply_min=apply_min, least_min=least, most_min=most, wants_dry=wants_dry, rinsed=rinsed
+        purpose=purpose,
+        apply_min=apply_min,
+        least_min=least,
+        most_min=most,
+        wants_dry=wants_dry,
+        rinsed=rinsed,
+        last_min=last,
     )
 
 
@@ -43,7 +56,10 @@ def random_coat(rng: Random, *, last: bool) -> PlannedCoat:
     purpose = rng.choice([Purpose.LIFT, Purpose.COLOUR, Purpose.GLAZE, *LAID])
     least = rng.randint(2, 20)
     rinsed = last or purpose not in LAID or rng.random() < 0.5
-    return coat(purpose, rng.randint(2, 9), least, least + rng.randint(4, 20), rinsed=rinsed)
+    most = least + rng.randint(4, 20)
+    apply_min = rng.randint(2, 9)
+    last = min(rng.choice((0, least, most / 2)), most - apply_min)  # one that takes several hands no such order has
+    return coat(purpose, apply_min, least, most, rinsed=rinsed, last=max(last, 0))
 
 
 def random_visit(rng: Random, zones: int, coats: int, hands: int) -> Visit:
@@ -212,3 +228,21 @@ class Turns(TestCase):
         for turns, wrong in ((("zone 9",), Unknown), (("zone 1", "zone 1"), BadInput)):
             with self.subTest(turns=turns), self.assertRaises(wrong):
                 replace(visit, turns=turns)
+
+
+class TheLastHair(TestCase):
+    """The hair that gets a coat last has it on long enough, too."""
+
+    def test_the_basin_waits_for_it(self) -> None:
+        made = schedule(Visit(zones=(PlannedZone(name="head", coats=(coat(Purpose.COLOUR, 30, 25, 60, last=15),)),)))
+        basin = next(slot for slot in made.slots if slot.kind is SlotKind.BASIN)
+        self.assertEqual(basin.start_min, 45)
+
+    def test_where_it_comes_too_late_for_the_first_it_is_said_with_the_sections_that_keep_both(self) -> None:
+        lift = coat(Purpose.LIFT, 30, 10, 30, last=12)
+        made = schedule(Visit(zones=(PlannedZone(name="head", coats=(lift,)),)))
+        (broken,) = made.broken
+        self.assertEqual((broken.by_min, broken.sections, made.hands_needed), (12, 2, 2))
+        part = replace(lift, apply_min=15)
+        parts = tuple(PlannedZone(name=f"section {place}", coats=(part,), apart=True) for place in (1, 2))
+        self.assertTrue(schedule(Visit(zones=parts)).possible)

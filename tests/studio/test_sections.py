@@ -43,7 +43,7 @@ class Planned(PlannedCase):
         (broken, *_) = self.page().broken
         self.assertIn("sections, each rinsed in its turn", broken)
         count = int(broken.partition("part it into ")[2][0])
-        self.assertEqual(count, 2)
+        self.assertGreater(count, 1)
         page = self.step(sections=str(count)).context["page"]
         self.assertEqual(page.broken, ())
         self.assertEqual(
@@ -52,7 +52,7 @@ class Planned(PlannedCase):
         )
         lifts = [row for row in page.order if row.words == "Lift"]
         self.assertEqual([row.apply_min for row in lifts], [f"{60 / count:.0f}"] * count)
-        self.assertEqual([row.coat is not None for row in lifts], [True, False])
+        self.assertEqual([row.coat is not None for row in lifts], [True] + [False] * (count - 1))
         self.assertEqual(self.step(sections="1").context["page"].broken, (broken,))
 
     def test_what_is_rinsed_by_itself_waits_for_no_other_zone(self) -> None:

@@ -139,7 +139,7 @@ class Orders:
             if not zones:
                 continue
             before = [(act, now.acts[act].minutes) for act in now.free if act >= 0]
-            before += [(now.on[zone], self.coat(zone, now.done[zone] - 1).least_min) for zone in zones]
+            before += [(now.on[zone], self._stays(now, zone)) for zone in zones]
             basin_min = max(now.begins[act] + wait for act, wait in before)
             latest = _latest(now.acts, min(now.on[zone] for zone in zones), basin_min, before)
             for zone in zones:
@@ -154,6 +154,10 @@ class Orders:
         """A coat by its place."""
         return self.visit.zones[zone].coats[index]
 
+    def _stays(self, now: Standing, zone: int) -> float:
+        """Minutes from its first hair on that what is on a zone stays at the least."""
+        return self.coat(zone, now.done[zone] - 1).stays_min(now.acts[now.on[zone]].minutes)
+
     def _wants_dry(self, now: Standing, zone: int) -> bool:
         index = now.done[zone]
         return index < len(self.visit.zones[zone].coats) and self.coat(zone, index).wants_dry
@@ -165,14 +169,14 @@ class Orders:
         coat = self.coat(zone, index)
         if (below >= 0 and self.coat(zone, index - 1).rinsed) or (coat.wants_dry and now.wet[zone]):
             return
-        many = len(now.free) if coat.apply_min > coat.most_min else 1
+        many = coat.hands_of(len(now.free))
         hands = tuple(sorted(range(len(now.free)), key=lambda hand: self._ended(now, now.free[hand]))[:many])
         before = {now.barrier, *(now.free[hand] for hand in hands)}
         after = [(act, now.acts[act].minutes) for act in before if act >= 0]
         until: tuple[After, ...] = ()
         if below >= 0:
             beneath = self.coat(zone, index - 1)
-            after.append((below, max(beneath.least_min, now.acts[below].minutes)))
+            after.append((below, self._stays(now, zone)))
             until = ((below, beneath.most_min),)
         act = Act(
             kind=SlotKind.APPLY,
@@ -211,7 +215,7 @@ class Orders:
     def _rinsed(self, now: Standing, zones: tuple[int, ...]) -> Iterator[Standing]:
         act = self._for_the_head(now, SlotKind.BASIN, self.visit.basin_min)
         coats = tuple((zone, now.done[zone] - 1) for zone in zones)
-        least = tuple((now.on[zone], self.coat(zone, index).least_min) for zone, index in coats)
+        least = tuple((now.on[zone], self._stays(now, zone)) for zone in zones)
         most = tuple((now.on[zone], self.coat(zone, index).most_min) for zone, index in coats)
         has_head = any(not self.visit.zones[zone].apart for zone in zones)
         wet, on = list(now.wet), list(now.on)

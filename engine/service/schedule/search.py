@@ -113,12 +113,12 @@ def _at_least(orders: Orders, now: Standing) -> float:
         left = planned.coats[now.done[zone] :]
         if on >= 0:
             coat = planned.coats[now.done[zone] - 1]
-            at_min = now.begins[on] + max(coat.least_min, coat.apply_min) + visit.basin_min * coat.rinsed
+            at_min = now.begins[on] + coat.stays_min(now.acts[on].minutes) + visit.basin_min * coat.rinsed
             wet |= coat.rinsed
         for coat in left:
             hands_min += coat.apply_min
             at_min += visit.dry_min * (wet and coat.wants_dry)
-            at_min += max(coat.least_min, coat.apply_min) + visit.basin_min * coat.rinsed
+            at_min += coat.stays_min(coat.apply_min / coat.hands_of(visit.hands)) + visit.basin_min * coat.rinsed
             wet = (wet and not coat.wants_dry) or coat.rinsed
         if left or on >= 0:
             longest = max(longest, at_min)
@@ -172,5 +172,6 @@ def _broken(visit: Visit, found: Standing) -> Iterator[Broken]:
         coat = planned.coats[index]
         by_min = off_min - on_min - coat.most_min
         if by_min > DUST_OF_SUMS:
-            sections = ceil(coat.apply_min / coat.most_min - DUST) if coat.most_min else None
+            left_min = coat.most_min - coat.last_min
+            sections = ceil(coat.apply_min / left_min - DUST) if left_min > 0 else None
             yield Broken(zone=planned.name, coat=index, purpose=coat.purpose, by_min=by_min, sections=sections)

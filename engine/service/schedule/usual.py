@@ -2,7 +2,8 @@
 
 A lightener is planned for as long as its lift usually takes, and rinsed before the most that it may; what stops by
 itself may wait up to the pack's most; a pre-tone or glaze is looked at from the second minute and turns soon, whatever
-it is mixed from. Common practice, no published source; the pack decides.
+it is mixed from. The hair that gets it last has it on long enough, too, which a slow application must leave room for.
+Common practice, no published source; the pack decides.
 """
 
 from dataclasses import dataclass
@@ -15,6 +16,7 @@ from engine.service.timing import OXIDATIVE_LIFE_MIN, TIMINGS, ClockKind
 
 APPLY_G_PER_MIN: Final = 4.0  # colour worked into thin sections; chosen by the founders
 APPLY_LEAST_MIN: Final = 5.0
+LAST_SHARE: Final = 0.4  # of the least usual minutes that the last hair has a colour on; chosen by the founders
 UNTIMED_MIN: Final = (5.0, 20.0)  # of what has no clock of its own: from when to when it is worked
 
 
@@ -29,9 +31,18 @@ class LiftAsked:
     @property
     def window_min(self) -> tuple[float, float]:
         """What it usually takes, which is what is planned, and the most that it may on hair that lifts slowly."""
-        usual = lift_minutes(self.levels, self.vol, self.porosity)
+        usual = self._usual_min
         most = min(max(usual * (1 + DOUBT), CHECK_EVERY_MIN), MOST_MIN - CHECK_EVERY_MIN)
         return min(max(usual, CHECK_EVERY_MIN), most), most
+
+    @property
+    def last_min(self) -> float:
+        """What its last hair needs: as little as hair that lifts fast takes."""
+        return min(self._usual_min * (1 - DOUBT), self.window_min[0])
+
+    @property
+    def _usual_min(self) -> float:
+        return lift_minutes(self.levels, self.vol, self.porosity)
 
 
 def usual_coat(
@@ -51,6 +62,7 @@ def usual_coat(
     least, most = _window(purpose, kind, lift)
     if minutes is not None:
         least, most = (min(least, minutes), minutes) if purpose is Purpose.LIFT else (minutes, max(most, minutes))
+    last = lift.last_min if lift else LAST_SHARE * least
     usual_apply = max(APPLY_LEAST_MIN, grams / APPLY_G_PER_MIN)
     return PlannedCoat(
         purpose=purpose,
@@ -59,6 +71,7 @@ def usual_coat(
         most_min=most,
         wants_dry=purpose in WANTS_DRY,
         rinsed=rinsed,
+        last_min=min(last, least),
     )
 
 

@@ -39,8 +39,8 @@ class PlannedCoat:
     """One application: minutes it takes a pair of hands, and its window. Several pairs share one that is too long.
 
     least_min, most_min: from its first hair on to the begin of its basin; of one that stays on, to the first hair of
-    the coat that goes over it. wants_dry: whether it goes on dry hair only. rinsed: whether it is rinsed before the
-    next. Raises OutOfRange, BadInput.
+    the coat that goes over it. last_min: that its last hair has it on at the least. wants_dry: whether it goes on dry
+    hair only. rinsed: whether it is rinsed before the next. Raises OutOfRange, BadInput.
     """
 
     purpose: Purpose
@@ -49,13 +49,23 @@ class PlannedCoat:
     most_min: float
     wants_dry: bool
     rinsed: bool = True
+    last_min: float = 0.0
 
     def __post_init__(self) -> None:
+        within("last_min", self.last_min, 0.0, MINUTES_MOST, "min")
         within("apply_min", self.apply_min, 0.0, MINUTES_MOST, "min")
         within("window_min.0", self.least_min, 0.0, MINUTES_MOST, "min")
         within("window_min.1", self.most_min, 0.0, MINUTES_MOST, "min")
         if self.most_min < self.least_min:
             raise BadInput("window_min", f"window_min ends at {self.most_min:g} min, before {self.least_min:g} min")
+
+    def stays_min(self, applied_min: float) -> float:
+        """Minutes from its first hair on that it stays at the least, if it takes so many to put on."""
+        return max(self.least_min, applied_min + self.last_min)
+
+    def hands_of(self, hands: int) -> int:
+        """How many of so many pairs of hands put it on: one, unless its last hair would come too late for its first."""
+        return hands if self.apply_min + self.last_min > self.most_min else 1
 
     @property
     def looked_at_min(self) -> float:
