@@ -115,6 +115,7 @@ def aim_at(request: HttpRequest, visit_id: int) -> HttpResponse:
             hair=hair_fields(canvas, page.bench.reading) | {"laid": laid_by(canvas, page.bench.reading)},
             target_lab=page.wanted.lab,
             grams=dict(way.grams) if colours else None,
+            washed=colours and way.remedy.washes > 0,
         )
 
     leads = "bench:bench" if request.POST.get("way") in COLOURS_ONLY else "route:route"

@@ -24,6 +24,7 @@ WIDTH: Final = 1000.0  # drawing units for the whole visit
 LANE: Final = 64.0
 HEAD: Final = 34.0
 TICK_MIN: Final = 15
+NAME_FITS: Final = 12  # letters
 NAMES: Final = dict(Coat.Purpose.choices)
 AT_THE_HEAD: Final = {SlotKind.BASIN: "Rinse", SlotKind.DRY: "Dry", SlotKind.CHECK: "Look at"}
 LIGHTENER: Final = "Lightener"
@@ -45,9 +46,10 @@ class Bar:
 
 @dataclass(frozen=True, kw_only=True)
 class Lane:
-    """One zone's coats, and where its name stands; or the basin's."""
+    """One zone's coats, and where its name stands; or the basin's. short: the name as it fits there."""
 
     name: str
+    short: str
     y: str
     bars: tuple[Bar, ...]
 
@@ -78,9 +80,20 @@ class StepRow:
     counts: tuple[int, ...] = tuple(range(1, SECTIONS_MOST + 1))
 
 
+@dataclass(frozen=True, kw_only=True)
+class BrokenShown:
+    """A window that can't be kept, in words; what can be pressed for it: pairs of hands and sections, 0 for none."""
+
+    words: str
+    zone_id: int
+    hands: int
+    sections: int
+    may_be_apart: bool
+
+
 @dataclass(frozen=True, kw_only=True, eq=False)
 class PlanPage:
-    """The Plan page as its template takes it. broken: windows that can't be kept, and what can be done, in words."""
+    """The Plan page as its template takes it. broken: windows that can't be kept, and what can be done."""
 
     bench: Bench
     lanes: tuple[Lane, ...]
@@ -100,7 +113,7 @@ class PlanPage:
     times: str
     shorts: tuple[Short, ...]
     unrouted: tuple[str, ...]
-    broken: tuple[str, ...]
+    broken: tuple[BrokenShown, ...]
     shut: tuple[tuple[str, str], ...]
     agreed: Agreed
     price: str
@@ -146,7 +159,7 @@ def plan_page(
         times="" if plan.needs.times is None else f"{plan.needs.times:.1f}",
         shorts=shorts_of(bench),
         unrouted=plan.unrouted,
-        broken=tuple(_broken_words(each, plan) for each in made.broken),
+        broken=tuple(_broken(each, plan) for each in made.broken),
         shut=_shut(bench, asked, plan),
         agreed=agreed,
         price=price or plain(agreed.last.price if agreed.last else None),
@@ -171,23 +184,31 @@ def _shut(bench: Bench, asked: Asked, plan: HeadPlan) -> tuple[tuple[str, str], 
     return tuple(dict.fromkeys(stops))
 
 
-def _broken_words(broken: Broken, plan: HeadPlan) -> str:
+def _broken(broken: Broken, plan: HeadPlan) -> BrokenShown:
     """A window that can't be kept, and what would keep it."""
-    made, zone = plan.made, plan.lanes[broken.zone][0].zone.zone
+    zone = plan.lanes[broken.zone][0].zone.zone
     what = LIGHTENER if broken.purpose is Purpose.LIFT else NAMES[broken.purpose.value].capitalize()
-    ways = []
-    if made.hands_needed:
-        ways.append(f"{made.hands_needed} pairs of hands keep it")
+    ways, parted = [], 0
+    if plan.made.hands_needed:
+        ways.append(f"{plan.made.hands_needed} pairs of hands keep it")
     sections = (broken.sections or SECTIONS_MOST) * zone.sections
     if broken.sections == 1:
         ways.append("begin it later, when the rest is done")
     elif sections <= SECTIONS_MOST and broken.sections:
         ways.append(f"part it into {sections} sections, each rinsed in its turn")
+        parted = sections
     else:
         ways.append("work less of it at a time")
-    if broken.sections == 1 and not zone.rinsed_apart and zone.sections == 1:
+    is_apart = zone.rinsed_apart or zone.sections > 1
+    if broken.sections == 1 and not is_apart:
         ways.append("rinse it at the chair, by itself")
-    return f"{what} on {broken.zone} would stay on {broken.by_min:.0f} min too long: {', or '.join(ways)}."
+    return BrokenShown(
+        words=f"{what} on {broken.zone} would stay on {broken.by_min:.0f} min too long: {', or '.join(ways)}.",
+        zone_id=zone.pk,
+        hands=plan.made.hands_needed or 0,
+        sections=parted,
+        may_be_apart=broken.sections == 1 and not is_apart,
+    )
 
 
 def _lanes(plan: HeadPlan, scale: float) -> tuple[Lane, ...]:
@@ -204,11 +225,20 @@ def _lanes(plan: HeadPlan, scale: float) -> tuple[Lane, ...]:
     return tuple(
         Lane(
             name=name,
+            short=_short(name),
             y=f"{HEAD + LANE * row + 26:.0f}",
             bars=tuple(_bar(name, each, row, scale) for each in bars),
         )
         for row, (name, bars) in enumerate(rows)
     )
+
+
+def _short(name: str) -> str:
+    """A lane's name as it fits before it; of a section its number is what tells."""
+    zone, _, number = name.partition(", section ")
+    room = NAME_FITS - len(number) - bool(number)
+    fits = zone if len(zone) <= room else f"{zone[: room - 1].rstrip()}…"
+    return f"{fits} {number}".strip()
 
 
 def _stay(made: Schedule, zone: str, index: int, each: CoatInPlan) -> tuple[str, float, float, float]:

@@ -41,8 +41,6 @@ def step(request: HttpRequest, visit_id: int) -> HttpResponse:
 
     def change(sent: Sent) -> None:
         zone_id = sent.zone_named("of_zone")
-        coat_id = whole_number(sent.text("of_coat"), "coat")
-        hand = InHand(zone_id=zone_id, coat_id=coat_id, version=sent.version)
         if "turns" in sent.form:
             rows = [whole_number(row, "turns") for row in sent.text("turns").split(",") if row]
             set_turns(sent.person, visit_id=visit_id, zone_ids=rows)
@@ -50,13 +48,19 @@ def step(request: HttpRequest, visit_id: int) -> HttpResponse:
             work_zone(sent.person, zone_id=zone_id, sections=typed_number(sent.text("sections"), "sections"))
         elif "rinsed_apart" in sent.form:
             work_zone(sent.person, zone_id=zone_id, rinsed_apart=sent.text("rinsed_apart") == "1")
-        elif "forget" in sent.form:
-            forget_minutes(sent.person, **hand)
         else:
-            apply_min, minutes = (typed_number(sent.text(name), name) for name in ("apply_min", "minutes"))
-            set_coat(sent.person, **hand, apply_min=apply_min, minutes=minutes)
+            _set_minutes(sent, zone_id)
 
     return act_on(request, visit_id, change, show=_show, page="route:plan")
+
+
+def _set_minutes(sent: Sent, zone_id: int) -> None:
+    hand = InHand(zone_id=zone_id, coat_id=whole_number(sent.text("of_coat"), "coat"), version=sent.version)
+    if "forget" in sent.form:
+        forget_minutes(sent.person, **hand)
+        return
+    apply_min, minutes = (typed_number(sent.text(name), name) for name in ("apply_min", "minutes"))
+    set_coat(sent.person, **hand, apply_min=apply_min, minutes=minutes)
 
 
 @require_POST

@@ -15,6 +15,7 @@ from studio.cards.models import Formula, HomeCare, Tweak, ZoneResult
 from studio.cards.services.repeat_formula import repeat_formula
 from studio.clocks.models import ZoneClock
 from studio.clocks.services.run import rinse
+from studio.head.engine_adapter import aim_now
 from studio.pour.services.mix import mix_batch
 from studio.pour.services.weigh import weigh
 from studio.shelf.models import Shade
@@ -220,6 +221,15 @@ class CareAndCorrections(VisitCase):
         self.client.post(self.at("aim-at"), {"trouble": "tone_down", "way": "colour"})
         aimed = np.array([float(part) for part in (self.bowl.target_l, self.bowl.target_a, self.bowl.target_b)])
         self.assertLess(np.hypot(*aimed[1:]), 24)
+
+    def test_todays_bowl_is_washed_before_what_is_mixed_for_washed_hair(self) -> None:
+        self.worked(25)
+        page = self.client.get(self.at("correct"), {"trouble": "tone_down"}).context["page"]
+        way = next(each for each in page.ways if each.remedy.way == "wash_then_colour")
+        answer = self.client.post(self.at("aim-at"), {"trouble": "tone_down", "way": "wash_then_colour"}, follow=True)
+        bench = answer.context["page"].bench
+        self.assertEqual({shade.pk: grams for shade, grams in bench.poured}, dict(way.grams))
+        self.assertAlmostEqual(aim_now(bench).delta_e00, way.remedy.delta_e00, delta=0.5)
 
     def test_a_week_later_it_is_reckoned_from_what_washes_have_left(self) -> None:
         self.keep()

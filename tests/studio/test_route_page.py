@@ -206,7 +206,7 @@ class Planning(RouteCase):
         starts = [int(step.at) for step in page.order]
         self.assertEqual(starts, sorted(starts))
         (broken,) = page.broken  # the lengths take as long to put on as the lightener may stay
-        self.assertIn("Lightener on lengths would stay on", broken)
+        self.assertIn("Lightener on lengths would stay on", broken.words)
 
     def test_a_chosen_route_is_what_is_planned(self) -> None:
         self.read(9)

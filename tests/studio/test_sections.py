@@ -41,8 +41,8 @@ class Planned(PlannedCase):
             self.person, zone_id=self.zone.pk, coat_id=hand.coat_id, version=self.bowl.version, apply_min=60, minutes=30
         )
         (broken, *_) = self.page().broken
-        self.assertIn("sections, each rinsed in its turn", broken)
-        count = int(broken.partition("part it into ")[2][0])
+        self.assertIn("sections, each rinsed in its turn", broken.words)
+        count = broken.sections
         self.assertGreater(count, 1)
         page = self.step(sections=str(count)).context["page"]
         self.assertEqual(page.broken, ())
