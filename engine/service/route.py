@@ -25,6 +25,7 @@ from engine.service.steps import MINUTES, Finish, HairCost, Step, StepKind, with
 
 CLOSE_ENOUGH: Final = 3.0  # delta E00 for which no hair is lifted any further; chosen by the founders
 FILL_FROM_LEVELS: Final = 2.0
+SPARED_SENTENCE: Final = "White hair has little to lift, and roughens: colour alone comes first."
 MOSTLY_GREY: Final = 0.5  # share of white from which hair is spared lightener
 GREY_GAIN: Final = 5.0  # delta E00 that a lift must bring such hair to be proposed; the founders'
 DEEP_TO_LEVEL: Final = 6.5  # a colour this deep wants warmth beneath it; chosen by the founders
@@ -122,7 +123,16 @@ def _spares(canvas: Canvas, strength: Strength) -> float:
     """
     if strength.lifted_today:
         return math.inf
-    return GREY_GAIN if canvas.family is Family.NATURAL and canvas.grey >= MOSTLY_GREY else 0.0
+    return GREY_GAIN if _is_mostly_grey(canvas) else 0.0
+
+
+def is_spared(canvas: Canvas, gain: float) -> bool:
+    """Whether a lift that brings a colour so much nearer, delta E00, is not worth it on hair as white as this."""
+    return _is_mostly_grey(canvas) and gain < GREY_GAIN
+
+
+def _is_mostly_grey(canvas: Canvas) -> bool:
+    return canvas.family is Family.NATURAL and canvas.grey >= MOSTLY_GREY
 
 
 def _best(found: Sequence[Route], alone: float, spared: float) -> Route:
@@ -244,8 +254,8 @@ def _lifted(
         ]
     else:
         reasons = [f"This colour needs level {need:g}; the hair is at {canvas.level:g}."]
-    if canvas.family is Family.NATURAL and canvas.grey >= MOSTLY_GREY and off > deposit.delta_e00 - GREY_GAIN:
-        reasons.append("White hair has little to lift, and roughens: colour alone comes first.")
+    if is_spared(canvas, deposit.delta_e00 - off):
+        reasons.append(SPARED_SENTENCE)
     if strength.lifted_today:
         reasons.append("It has been lifted today: another lift waits for another day, unless its strength is tested.")
     if plan.visits > 1:

@@ -18,6 +18,7 @@ from engine.bowl.strategies import Strategy, compare
 from engine.dye.shade import Shade
 from engine.errors import BadInput
 from engine.hair.canvas import Canvas
+from engine.service.route import SPARED_SENTENCE, is_spared
 from studio.head.engine_adapter import POT_G, SCALE_STEP_G, aims_of, lock_of_bowl, scale_of, stocked_shelf
 from studio.head.selectors import Bench
 from studio.head.stock import stock_of
@@ -193,13 +194,16 @@ def lift_words(bench: Bench) -> list[str]:
     target_lab = bench.target_lab
     if target_lab is None or bench.is_over_colour:
         return []
-    found = _within(canvas_of(bench.reading), tuple(bench.stocked.dyes.values()), tuple(target_lab.tolist()))
+    canvas = canvas_of(bench.reading)
+    found = _within(canvas, tuple(bench.stocked.dyes.values()), tuple(target_lab.tolist()))
     if found.reachable:
         return []
     if found.lowest_level is None:
         where = "as the hair is" if found.best_level == bench.reading.level else f"on level {found.best_level:g}"
         off = f"{found.best_delta_e00:.1f} off"
         return [f"No lightening brings {bench.stocked.line} to this aim: {where} it comes nearest, {off}."]
+    if is_spared(canvas, found.delta_e00 - found.best_delta_e00):
+        return [SPARED_SENTENCE]
     return [f"Lift to level {found.lowest_level:g} first, and this aim is within reach."]
 
 

@@ -4,9 +4,15 @@ from decimal import Decimal
 
 from django.urls import reverse
 
+from engine.service.route import SPARED_SENTENCE
+from studio.bench.answers import lift_words
 from studio.head.models import Bowl, Portion
+from studio.head.selectors import bench_of
+from studio.head.services.change_line import change_line
 from studio.head.state import rows_of, state_of
 from studio.shelf.models import ShadeLine
+from studio.visits.selectors import open_zone
+from studio.visits.services.read_hair import read_hair
 from tests.studio.made import StudioCase, make_person, make_visit
 
 
@@ -212,6 +218,25 @@ class Aiming(StudioCase):
             answer = self.send("wanted", total_grams=wrong)
             self.assertContains(answer, f'value="{wrong}"', status_code=422)
         self.assertEqual(self.bowl.wanted_g, Decimal(120))
+
+
+class WhiteHair(StudioCase):
+    """White hair has little to lift: it is not sent to the lightener for a little. Common practice, no published
+    source."""
+
+    def words(self, grey: str) -> list[str]:
+        zone = self.visit.zones.get()
+        number = zone.readings.first().number
+        hair = {"level": Decimal(9), "grey": Decimal(grey), "yellowing": Decimal("0.5")}
+        read_hair(self.person, zone_id=zone.pk, after=number, hair=hair, family="natural")
+        demi = ShadeLine.objects.get(studio=self.person.studio, kind="demi")
+        change_line(self.person, zone_id=zone.pk, version=self.bowl.version, line_id=demi.pk)
+        self.send("aim", lightness="64", chroma="5", hue="280")
+        return lift_words(bench_of(self.person, open_zone(self.person, self.visit.pk)))
+
+    def test_for_a_little_it_is_spared_and_pigmented_hair_is_not(self) -> None:
+        self.assertEqual(self.words("0.5"), [SPARED_SENTENCE])
+        self.assertIn("Lift to level", self.words("0")[0])
 
 
 class Hitting(StudioCase):
