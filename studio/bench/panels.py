@@ -8,9 +8,10 @@ from studio.accounts.models import Person
 from studio.bench.answers import Answers, Limits, Mending, WarmthWay, answers_of, mending_of, warmth_ways
 from studio.bench.looks import LookMeanwhile, PastelRung, heads_of, looks_meanwhile, pastel_ladder
 from studio.bench.middle import AIM_FIELDS
-from studio.head.models import Photo
-from studio.head.selectors import Bench, photo_of
+from studio.head.selectors import Bench
 from studio.head.services.coats import lines_for
+from studio.photos.models import Photo
+from studio.photos.selectors import photo_of
 from studio.shelf.selectors import stocked_line
 from studio.ui.locks import Lock
 from studio.ui.refusal import Refusal

@@ -5,9 +5,9 @@ from django.shortcuts import redirect, render
 from django.urls import reverse
 
 from engine.hair.ladder import School
-from studio.head.models import Photo
-from studio.head.photo_taps import picking_of, taken_or_picked
-from studio.head.selectors import photo_of
+from studio.photos.models import Photo
+from studio.photos.selectors import photo_of
+from studio.photos.taps import picking_of, taken_or_picked
 from studio.ui.http import page_and_change
 from studio.ui.refusal import Refusal
 from studio.ui.words import refusal_words

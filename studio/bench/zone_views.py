@@ -13,11 +13,8 @@ from django.views.decorators.http import require_POST, require_safe
 from engine.colorimetry.lab import lch_of
 from studio.bench.views import act, show_bench
 from studio.head.engine_adapter import forecast_of
-from studio.head.models import Photo
-from studio.head.photo_taps import tapped_in
 from studio.head.selectors import bench_of
 from studio.head.services.aim import aim
-from studio.head.services.photo import mark_paper, picked_colour, take_photo
 from studio.head.services.zones import (
     add_to_head,
     bowl_for_each,
@@ -29,6 +26,9 @@ from studio.head.services.zones import (
     share_bowl,
     split_head,
 )
+from studio.photos.models import Photo
+from studio.photos.services.photo import mark_paper, picked_colour, take_photo
+from studio.photos.taps import tapped_in
 from studio.ui.http import signed_in
 from studio.ui.numbers import typed_number, whole_number
 from studio.ui.refusal import Refusal

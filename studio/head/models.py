@@ -21,7 +21,6 @@ WANTED_MOST_G: Final = Decimal(1000)
 BLEND_MOST_PERCENT: Final = 50
 PARTS_MOST: Final = 10
 COATS_MOST: Final = 8  # of one zone
-PHOTO_MOST_BYTES: Final = 600_000
 PRODUCT_LONGEST: Final = 60
 
 
@@ -53,12 +52,6 @@ class TargetFields(models.Model):
 
 class WorktopScope(StudioScope["Worktop"]):
     """Worktops of one studio's visits."""
-
-    studio_path = "visit__client__studio"
-
-
-class PhotoScope(StudioScope["Photo"]):
-    """Photos of one studio's visits."""
 
     studio_path = "visit__client__studio"
 
@@ -313,54 +306,3 @@ class WorktopRows:
     coats: list[Coat]
     bowls: dict[int, Bowl]
     pours: dict[int, list[Portion]]
-
-
-class Photo(models.Model):
-    """A photograph, already turned upright, shrunk and encoded anew: one a visit to aim by, one of the result, and one
-    of what went wrong.
-
-    hair_x, hair_y: the hair that was picked, or that is as it should be; spots: what is not.
-    """
-
-    class Purpose(models.TextChoices):
-        AIM = "aim", "to aim by"
-        RESULT = "result", "of the result"
-        WRONG = "wrong", "of what went wrong"
-
-    visit = models.ForeignKey(Visit, on_delete=models.CASCADE, related_name="photos")
-    purpose = models.CharField(max_length=6, choices=Purpose.choices, default=Purpose.AIM)
-    jpeg = models.BinaryField(max_length=PHOTO_MOST_BYTES)
-    width = models.PositiveSmallIntegerField()
-    height = models.PositiveSmallIntegerField()
-    paper_x = models.PositiveSmallIntegerField(null=True, blank=True)
-    paper_y = models.PositiveSmallIntegerField(null=True, blank=True)
-    hair_x = models.PositiveSmallIntegerField(null=True, blank=True)
-    hair_y = models.PositiveSmallIntegerField(null=True, blank=True)
-    spots = models.JSONField(default=list, blank=True)
-    taken_by = models.ForeignKey(Person, on_delete=models.PROTECT, related_name="+")
-
-    objects = PhotoScope.as_manager()
-
-    class Meta:
-        constraints = [
-            models.CheckConstraint(
-                condition=Q(paper_x=None, paper_y=None) | Q(paper_x__isnull=False, paper_y__isnull=False),
-                name="bench_photo_paper_whole",
-            ),
-            models.CheckConstraint(
-                condition=Q(hair_x=None, hair_y=None) | Q(hair_x__isnull=False, hair_y__isnull=False),
-                name="bench_photo_hair_whole",
-            ),
-            models.UniqueConstraint(fields=["visit", "purpose"], name="bench_photo_one_a_purpose"),
-        ]
-
-    def __str__(self) -> str:
-        return f"photo of {self.visit}"
-
-    @property
-    def marks(self) -> list[tuple[str, int, int]]:
-        """Where it was tapped, with what was tapped."""
-        hair = "right" if self.purpose == Photo.Purpose.WRONG else "hair"
-        places = (("paper", self.paper_x, self.paper_y), (hair, self.hair_x, self.hair_y))
-        spots = [(str(number), x, y) for number, (x, y) in enumerate(self.spots, start=1)]
-        return [*((name, x, y) for name, x, y in places if x is not None and y is not None), *spots]

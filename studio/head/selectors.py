@@ -11,7 +11,7 @@ from engine.arrays import FloatArray
 from engine.bowl import mix as bowls
 from engine.bowl.mix import Process
 from studio.accounts.models import Person
-from studio.head.models import BenchStep, Bowl, Coat, Photo, Portion, TargetFields, Worktop, WorktopRows
+from studio.head.models import BenchStep, Bowl, Coat, Portion, TargetFields, Worktop, WorktopRows
 from studio.head.standing import bowl_process, hair_of
 from studio.head.state import BowlState, rows_of
 from studio.shelf.models import Shade
@@ -229,8 +229,3 @@ def trail_of(bench: Bench) -> list[BowlState]:
     steps = BenchStep.objects.filter(worktop=bench.worktop, number__lte=bench.worktop.cursor).order_by("-number")
     states = list(steps.values_list(f"state__bowls__{bench.bowl.pk}", flat=True)[:TRAIL_STEPS])
     return [state for state in reversed(states) if state]
-
-
-def photo_of(visit_id: int, purpose: str = Photo.Purpose.AIM) -> Photo | None:
-    """A visit's photo without its picture, if there is one; the visit is the person's own. One query."""
-    return Photo.objects.filter(visit=visit_id, purpose=purpose).defer("jpeg").first()

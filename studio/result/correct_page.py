@@ -21,9 +21,9 @@ from studio.cards.models import Formula
 from studio.cards.selectors import newest_formula
 from studio.cards.worked import worked_on
 from studio.head.engine_adapter import POT_G, finish_lab, scale_of, stocked_shelf
-from studio.head.models import Photo
 from studio.head.selectors import Bench, bench_of
 from studio.head.stock import stock_of
+from studio.photos.models import Photo
 from studio.result.selectors import home_care_of
 from studio.result.spots import Spots, spots_of
 from studio.route.planned import needed_of

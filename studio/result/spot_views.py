@@ -4,9 +4,9 @@ from django.http import HttpRequest, HttpResponse
 from django.shortcuts import redirect, render
 from django.urls import reverse
 
-from studio.head.models import Photo
-from studio.head.photo_taps import taken_or_picked, tapped_in
-from studio.head.services.photo import forget_spot, mark_spot
+from studio.photos.models import Photo
+from studio.photos.services.photo import forget_spot, mark_spot
+from studio.photos.taps import taken_or_picked, tapped_in
 from studio.result.spots import spots_of
 from studio.ui.http import page_and_change, signed_in
 from studio.ui.refusal import Refusal

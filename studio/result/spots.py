@@ -5,8 +5,8 @@ from dataclasses import dataclass
 from engine.colorimetry.difference import delta_e00
 from engine.colorimetry.words import difference_words
 from engine.service.trouble import A_SPOT
-from studio.head.models import Photo
-from studio.head.services.photo import colours_of
+from studio.photos.models import Photo
+from studio.photos.services.photo import colours_of
 from studio.ui.locks import Lock, lock_of_colour
 from studio.ui.refusal import Refusal
 from studio.ui.words import refusal_words

@@ -13,10 +13,11 @@ from studio.cards.models import ZoneResult
 from studio.cards.services.judge import judge_zone, note_tweak
 from studio.cards.services.save_formula import save_formula
 from studio.clocks.selectors import running_clocks
-from studio.head.models import Photo
 from studio.head.opening import show_on_bench
-from studio.head.photo_taps import picking_of, taken_or_picked
-from studio.head.selectors import bench_of, photo_of
+from studio.head.selectors import bench_of
+from studio.photos.models import Photo
+from studio.photos.selectors import photo_of
+from studio.photos.taps import picking_of, taken_or_picked
 from studio.result.page import aim_next_time, fixes_shown, forecast_as_worked, ladder_lab, result_page
 from studio.result.reader import read_file, read_result
 from studio.result.story import story_of

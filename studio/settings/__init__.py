@@ -31,6 +31,7 @@ INSTALLED_APPS = [
     "studio.shelf",
     "studio.clients",
     "studio.visits",
+    "studio.photos",
     "studio.head",
     "studio.bench",
     "studio.pour",

@@ -14,14 +14,15 @@ from studio.clients.services.add_client import add_client
 from studio.clients.services.history import add_past
 from studio.clocks.models import ZoneClock
 from studio.clocks.services.run import rinse
-from studio.head.models import Bowl, Photo
+from studio.head.models import Bowl
 from studio.head.services.aim import aim
 from studio.head.services.change_line import change_line
 from studio.head.services.coats import add_coat
 from studio.head.services.open_bowl import open_bowl
-from studio.head.services.photo import mark_paper, mark_spot, picked_colour, take_photo
 from studio.head.services.pour import pour
 from studio.head.services.zones import add_to_head, split_head
+from studio.photos.models import Photo
+from studio.photos.services.photo import mark_paper, mark_spot, picked_colour, take_photo
 from studio.pour.services.mix import mix_batch
 from studio.pour.services.weigh import weigh
 from studio.shelf.models import Shade, ShadeLine

@@ -6,8 +6,8 @@ from unittest.mock import patch
 from django.core.files.uploadedfile import SimpleUploadedFile
 from PIL import Image, ImageCms
 
-from studio.head.models import Photo
-from studio.head.services import decode
+from studio.photos.models import Photo
+from studio.photos.services import decode
 from tests.studio.made import StudioCase
 
 

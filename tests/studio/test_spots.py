@@ -9,8 +9,8 @@ from PIL import Image
 
 from engine.colorimetry.difference import delta_e00
 from engine.colorimetry.photo import patch_colour
-from studio.head.models import Photo
-from studio.head.services.photo import SPOTS_MOST
+from studio.photos.models import Photo
+from studio.photos.services.photo import SPOTS_MOST
 from tests.studio.made import StudioCase, make_person, make_visit
 
 PAPER, RIGHT, LIGHT = (232, 230, 228), (150, 80, 70), (190, 120, 105)

@@ -13,8 +13,8 @@ from PIL import Image
 from engine.arrays import FloatArray
 from engine.colorimetry.photo import PhotoColour, PhotoUnusable, patch_colour
 from studio.accounts.models import Person
-from studio.head.models import PHOTO_MOST_BYTES, Photo
-from studio.head.services.decode import decoded
+from studio.photos.models import PHOTO_MOST_BYTES, Photo
+from studio.photos.services.decode import decoded
 from studio.ui.refusal import Refusal
 from studio.ui.uploads import UPLOAD_MOST_BYTES
 from studio.visits.models import Visit

@@ -5,8 +5,8 @@ from collections.abc import Mapping
 from django.http import HttpRequest
 
 from engine.colorimetry.photo import PhotoColour
-from studio.head.models import Photo
-from studio.head.services.photo import mark_paper, picked_colour, take_photo
+from studio.photos.models import Photo
+from studio.photos.services.photo import mark_paper, picked_colour, take_photo
 from studio.ui.http import signed_in
 from studio.ui.numbers import whole_number
 from studio.ui.refusal import Refusal
