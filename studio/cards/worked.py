@@ -36,7 +36,7 @@ class Worked:
         """How the bowl was worked up to a moment, or to the rinse; without a clock at full time on dry hair."""
         if self.clock is None:
             return self.usual
-        minutes = ((self.clock.rinsed_at or now) - self.clock.applied_at).total_seconds() / 60
+        minutes = ((self.clock.rinsed_at or now) - self.clock.section_applied_at).total_seconds() / 60
         return replace(self.usual, minutes=min(max(minutes, 0.0), MINUTES_LIMIT), damp=self.clock.damp)
 
 

@@ -1,6 +1,7 @@
 """Clocks: what is on which zone since when. Moments are kept in UTC, so that no zone of time and no change of the
 clocks touches them, and in the database, so that no restart does."""
 
+import datetime
 from typing import Final
 
 from django.db import models
@@ -100,6 +101,12 @@ class ZoneClock(models.Model):
     def section_begin_min(self) -> float:
         """When the first section that is still on was begun, in minutes after the first hair of all."""
         return section_begin(self.sections_on, self.sections_off)
+
+    @property
+    def section_applied_at(self) -> datetime.datetime:
+        """When that section was put on: what of a zone in sections is rinsed last has it on since then."""
+        begun = self.applied_at + datetime.timedelta(minutes=self.section_begin_min)
+        return begun if self.rinsed_at is None else min(begun, self.rinsed_at)
 
     @property
     def dye(self) -> DyeKind | None:

@@ -159,8 +159,9 @@ def _on_the_hair(person: Person, visit: Visit) -> Iterator[Moment]:
             words = f"looked at after {float(check.minute):g} min: {SEEN['' if check.is_going else check.depth]}"
             yield Moment(at=check.seen_at, zone=zone, words=words, by=str(check.seen_by), is_amiss=check.is_going)
         if clock.rinsed_at:
-            minutes = (clock.rinsed_at - clock.applied_at).total_seconds() / 60
-            yield Moment(at=clock.rinsed_at, zone=zone, words=f"{what} rinsed after {minutes:.0f} min")
+            minutes = (clock.rinsed_at - clock.section_applied_at).total_seconds() / 60
+            last = f", the last of {clock.sections} sections" if clock.sections_off else ""
+            yield Moment(at=clock.rinsed_at, zone=zone, words=f"{what} rinsed after {minutes:.0f} min{last}")
         for each in clock.corrections.all():
             yield Moment(at=each.corrected_at, zone=zone, words=_corrected(each), by=str(each.corrected_by))
     incidents = Incident.objects.visible_to(person).filter(visit=visit).select_related("zone", "noted_by")

@@ -13,7 +13,7 @@ from engine.errors import BadInput, EmptyShelf
 from engine.hair.canvas import Canvas
 from engine.service.lines import LineWay, line_way
 from studio.accounts.models import Person
-from studio.head.engine_adapter import scale_of
+from studio.head.engine_adapter import scale_of, stocked_shelf
 from studio.head.selectors import ZoneBench
 from studio.head.services.coats import lines_for
 from studio.head.stock import stock_of
@@ -59,7 +59,8 @@ def lines_shown(person: Person, bench: ZoneBench, canvas: Canvas) -> tuple[LineS
 
 def _shown(bench: ZoneBench, stocked: StockedLine, canvas: Canvas, target: Lab) -> LineShown:
     line, is_in_hand = stocked.line, stocked.line.pk == bench.bowl.line_id
-    shelf, left = tuple(stocked.dyes.values()), stock_of(stocked)
+    shelf = tuple(stocked_shelf(bench, in_stock=False) if is_in_hand else stocked.dyes.values())
+    left = stock_of(stocked)
     try:
         way = _way_once(canvas, target, shelf, scale_of(float(bench.bowl.wanted_g)), tuple(left.grams.items()))
     except (BadInput, EmptyShelf):

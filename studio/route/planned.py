@@ -128,22 +128,26 @@ def _schedule_once(visit: Visit) -> Schedule:
 
 def needs_of(person: Person, bench: Bench, consult: Consult) -> Needs:
     """What each zone takes for one coat, by what this head took when its bowls were last weighed back. One query."""
-    usual, overlap = usual_needs(bench, consult)
+    lies = _lies(bench, consult)
+    usual, overlap = _usual(bench, consult, lies)
     times = habit_of(person, bench.visit)
     by_zone = usual if times is None else {row: as_used(need, times) for row, need in usual.items()}
-    zones = [each.zone for each in bench.zones]
-    lies = {zone.pk: stretch for zone, stretch in zip(zones, stretches_of(zones, consult), strict=True)}
     return Needs(by_zone=by_zone, stretches=lies, overlap=overlap, times=times)
 
 
-def usual_needs(bench: Bench, consult: Consult) -> tuple[dict[int, Needed], str]:
+def _lies(bench: Bench, consult: Consult) -> dict[int, Stretch]:
+    """Where each zone lies, by its row."""
+    zones = [each.zone for each in bench.zones]
+    return {zone.pk: stretch for zone, stretch in zip(zones, stretches_of(zones, consult), strict=True)}
+
+
+def _usual(bench: Bench, consult: Consult, lies: dict[int, Stretch]) -> tuple[dict[int, Needed], str]:
     """What each zone of a head like this usually takes for one coat, and why some hair may count twice, in words.
 
     A zone that is left alone takes nothing, and its hair is left by the others all the same.
     """
     zones = [each.zone for each in bench.zones]
-    head = head_of(consult)
-    stretches = stretches_of(zones, consult)
+    head, stretches = head_of(consult), list(lies.values())
     overlap = ""
     try:
         found = amounts(head, stretches)
@@ -156,7 +160,7 @@ def usual_needs(bench: Bench, consult: Consult) -> tuple[dict[int, Needed], str]
 
 def usual_need_of_bowl(bench: Bench, asked: Asked, bowl_id: int) -> float:
     """Grams that the coats of one bowl usually take, each once, without developer."""
-    needs, _ = usual_needs(bench, asked.consult)
+    needs, _ = _usual(bench, asked.consult, _lies(bench, asked.consult))
     return sum(needs[each.zone.pk].grams for each in bench.coats if each.bowl.pk == bowl_id)
 
 

@@ -129,6 +129,18 @@ class Plain(CoatCase):
         self.assertEqual((last.minutes, last.begun), (2, False))
         self.assertIsNotNone(colour.bowl)
 
+    def test_what_two_recipes_of_one_coat_tell_goes_on_once(self) -> None:
+        self.add("equalise")
+        self.say("equalise", product="Quay rinse")
+        save_formula(self.person, visit_id=self.visit.pk, version=self.bowl.version)
+        again = Formula.objects.get()
+        again.pk, again.bowl_number = None, 2
+        again.save()
+        first = Formula.objects.order_by("pk").first()
+        later = repeat_formula(self.person, formula_id=first.pk, day=TODAY.replace(year=TODAY.year + 1))
+        purposes = list(Coat.objects.filter(zone__visit=later, removed=False).values_list("purpose", flat=True))
+        self.assertEqual(purposes.count("equalise"), 1)
+
     def test_strands_and_stretch_come_back_from_the_card(self) -> None:
         zone = self.zone
         zone.pattern, zone.strand_share, zone.from_cm, zone.to_cm = "chunky_weave", Decimal("0.4"), 2, 20

@@ -2,13 +2,17 @@
 
 from django.urls import reverse
 
+from studio.cards.services.save_formula import save_formula
+from studio.cards.worked import worked_on
 from studio.clocks.models import ZoneClock
 from studio.clocks.selectors import running_clocks
 from studio.clocks.services.note import note_check, set_moment
 from studio.clocks.services.run import begin_section, rinse, rinse_section
+from studio.head.selectors import bench_of
 from studio.head.services.coats import add_coat, set_coat
 from studio.ui.refusal import Refusal
 from studio.visits.models import Zone
+from studio.visits.selectors import open_zone
 from studio.visits.services.place_zone import work_zone
 from studio.visits.services.zones import add_zone
 from tests.studio.made import make_person, make_visit, put_on_hair
@@ -128,6 +132,18 @@ class Clocked(ClockCase):
         rinse(self.person, clock_id=self.clock.pk, now=after(42))
         coat = self.zone.coats.get()
         self.assertEqual(float(coat.worked_min), 30)
+        bench = bench_of(self.person, open_zone(self.person, self.visit.pk))
+        self.assertAlmostEqual(worked_on(self.person, bench).process.minutes, 30)
+
+    def test_card_and_story_tell_the_minutes_that_the_hair_had_it_on(self) -> None:
+        self.send("pour", shade=self.shade("Orchil").pk, grams="3")
+        begin_section(self.person, clock_id=self.clock.pk, now=after(12))
+        rinse_section(self.person, clock_id=self.clock.pk)
+        rinse(self.person, clock_id=self.clock.pk, now=after(42))
+        formula = save_formula(self.person, visit_id=self.visit.pk, version=self.bowl.version)
+        self.assertAlmostEqual(formula.process_min, 30)
+        story = self.client.get(reverse("result:story", args=[self.visit.pk]))
+        self.assertContains(story, "rinsed after 30 min, the last of 2 sections")
 
     def test_a_section_whose_begin_was_not_noted_counts_since_the_one_before(self) -> None:
         rinse_section(self.person, clock_id=self.clock.pk)

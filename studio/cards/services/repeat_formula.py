@@ -88,6 +88,7 @@ def _is_repeated(formula: Formula) -> bool:
 def _setting(formulas: list[Formula], changed: Mapping[int, Changed | None], tweak: Tweak | None) -> ZoneSetting:
     """A zone with the coats of one day, in their order. tweak: what is done otherwise, on the last that colours."""
     first = formulas[0]
+    told: set[int] = set()  # what two recipes of one coat both tell goes on once
     colours = [each for each in formulas if each.purpose == Coat.Purpose.COLOUR] or formulas
     return ZoneSetting(
         name=first.zone_name,
@@ -100,18 +101,23 @@ def _setting(formulas: list[Formula], changed: Mapping[int, Changed | None], twe
             coat
             for each in formulas
             for coat in (
-                *_plain(each, after=False),
+                *_plain(each, told, after=False),
                 _coat(each, changed.get(each.pk), otherwise(each, tweak if each is colours[-1] else None)),
-                *_plain(each, after=True),
+                *_plain(each, told, after=True),
             )
         ),
     )
 
 
-def _plain(formula: Formula, *, after: bool) -> Iterator[CoatSetting]:
-    """The coats that nothing was mixed for and that went on before a formula's own, or after it."""
+def _plain(formula: Formula, told: set[int], *, after: bool) -> Iterator[CoatSetting]:
+    """The coats that nothing was mixed for and that went on before a formula's own, or after it.
+
+    told: the places of those that were given already, to which these are added.
+    """
     for each in formula.beside:
-        if (each["coat"] > formula.coat_number) is after and each["purpose"] in PLAIN_AGAIN:
+        is_new = each["coat"] not in told and (each["coat"] > formula.coat_number) is after
+        if is_new and each["purpose"] in PLAIN_AGAIN:
+            told.add(each["coat"])
             numbers = {name: each.get(name) for name in ("grams", "vol", "minutes")}
             grams, vol, minutes = (None if each is None else round(Decimal(each), 1) for each in numbers.values())
             plain = {"product": each.get("product", ""), "grams": grams, "own_vol": vol}

@@ -126,7 +126,7 @@ def _keep(person: Person, zone: Zone, kept: _Kept, moment: datetime.datetime) ->
         developer_g=round(filling.developer_g, 1),
         batches=filling.batches,
         mixed_at=filling.mixed_at,
-        applied_at=clock.applied_at if clock else None,
+        applied_at=clock.section_applied_at if clock else None,
         rinsed_at=clock.rinsed_at if clock else None,
         damp=bool(clock and clock.damp),
         heat=bool(clock and clock.heat),

@@ -140,12 +140,7 @@ def tell_coat(clock: ZoneClock, *, forgotten: bool = False) -> None:
     others = ZoneClock.objects.filter(coat=clock.coat_id).exclude(pk=clock.pk).order_by("applied_at", "pk")
     told = list(others) if forgotten else [*others, clock]
     off = [each for each in told if each.rinsed_at is not None]
-    on_min = sum(
-        (each.rinsed_at - each.applied_at).total_seconds() / 60 - each.section_begin_min
-        for each in off
-        if each.rinsed_at
-    )
-    on_min = max(on_min, 0.0)
+    on_min = sum((each.rinsed_at - each.section_applied_at).total_seconds() for each in off if each.rinsed_at) / 60
     all_off = bool(told) and len(off) == len(told)
     Coat.objects.filter(pk=clock.coat_id).update(
         begun=bool(told),

@@ -42,6 +42,10 @@ for (const name of ["pointerup", "pointercancel"]) {
   document.addEventListener(name, () => setTimeout(release), true); // after the click that it makes
 }
 
+// One that was let go outside of the window was never told of.
+document.addEventListener("pointermove", (event) => { if (isDown && !event.buttons) release(); }, true);
+addEventListener("blur", () => { if (isDown) release(); });
+
 function release() {
   isDown = false;
   for (const { elt, text, swapStyle } of held.splice(0)) {
