@@ -110,7 +110,7 @@ def aim_at(request: HttpRequest, visit_id: int) -> HttpResponse:
         return begin_coat(
             sent.person,
             zone_id=sent.zone_id,
-            coat_id=sent.opened.coat_id,
+            coat_id=page.bench.coat.pk,
             version=page.bench.worktop.version,
             hair=hair_fields(canvas, page.bench.reading) | {"laid": laid_by(canvas, page.bench.reading)},
             target_lab=page.wanted.lab,

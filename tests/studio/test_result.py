@@ -222,6 +222,14 @@ class CareAndCorrections(VisitCase):
         aimed = np.array([float(part) for part in (self.bowl.target_l, self.bowl.target_a, self.bowl.target_b)])
         self.assertLess(np.hypot(*aimed[1:]), 24)
 
+    def test_a_zone_of_several_coats_is_put_right_over_the_last_of_them(self) -> None:
+        self.worked(25)
+        for way in ("colour", "colour"):
+            answer = self.client.post(self.at("aim-at"), {"trouble": "tone_down", "way": way}, follow=True)
+            self.assertEqual(answer.status_code, 200)
+        self.assertEqual(self.zone.coats.filter(removed=False).count(), 2)
+        self.assertEqual(answer.context["page"].bench.coat, self.zone.coats.filter(removed=False).last())
+
     def test_todays_bowl_is_washed_before_what_is_mixed_for_washed_hair(self) -> None:
         self.worked(25)
         page = self.client.get(self.at("correct"), {"trouble": "tone_down"}).context["page"]
