@@ -17,7 +17,7 @@ from studio.head.opening import show_on_bench
 from studio.head.selectors import bench_of
 from studio.head.services.aim import aim, clear_aim, want
 from studio.head.services.change_line import change_line
-from studio.head.services.pour import pour
+from studio.head.services.pour import Poured, pour
 from studio.head.services.pre_tone import take_with_pre_tone
 from studio.head.services.take_recipe import add_to_bowl, mark_mixed, scale_bowl, take_recipe
 from studio.head.services.undo import redo, undo
@@ -41,7 +41,7 @@ def bench(request: HttpRequest, visit_id: int) -> HttpResponse:
 def pour_shade(request: HttpRequest, visit_id: int) -> HttpResponse:
     """One shade's amount, typed or by a step; or a tap on the wheel, which names both."""
 
-    def change(sent: Sent) -> Bowl:
+    def change(sent: Sent) -> Poured:
         tapped, _, step = sent.text("tap").partition(":")
         by = step or sent.text("by")
         return pour(
@@ -193,7 +193,7 @@ def act(
     def show(
         request: HttpRequest, opened: OpenZone, refusal: Refusal | None = None, *, made: object = None
     ) -> HttpResponse:
-        rows = made.worktop.standing if isinstance(made, Bowl) else None
+        rows = made.rows if isinstance(made, Poured) else None
         return show_bench(request, opened, refusal, panel=panel, rows=rows)
 
     return act_on(request, visit_id, change, show=show, page="bench:bench", keep=CARRIED, same_zones=not zones_change)

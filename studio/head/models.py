@@ -67,7 +67,6 @@ class Worktop(models.Model):
     version = models.PositiveIntegerField(default=0)
     cursor = models.PositiveIntegerField(default=0)
     newest_step = models.PositiveIntegerField(default=0)
-    standing: "WorktopRows | None" = None  # its rows as a change has left them, so that nobody reads them twice
 
     objects = WorktopScope.as_manager()
 

@@ -67,4 +67,4 @@ class CoatCase(StudioCase):
     def pour_in(self, purpose: str, shade: str, grams: str) -> Bowl:
         found = Shade.objects.visible_to(self.person).get(name=shade)
         hand = {"zone_id": self.zone.pk, "coat_id": self.coat(purpose).pk, "version": self.bowl.version}
-        return pour(self.person, **hand, shade_id=found.pk, typed=grams)
+        return pour(self.person, **hand, shade_id=found.pk, typed=grams).bowl

@@ -50,7 +50,9 @@ class PagesOfAVisit(StudioCase):
         lab = {"lightness": Decimal(66), "chroma": Decimal(25), "hue": Decimal(0)}
         version = aim(self.person, zone_id=zone.pk, version=version, **lab).version
         for shade, grams in ((orchil, "3"), (clear, "57")):
-            version = pour(self.person, zone_id=zone.pk, version=version, shade_id=shade, typed=grams).worktop.version
+            version = pour(
+                self.person, zone_id=zone.pk, version=version, shade_id=shade, typed=grams
+            ).bowl.worktop.version
 
     def get(self, name: str, **query: str):
         return self.client.get(reverse(name, args=[self.visit.pk]), query)

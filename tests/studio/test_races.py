@@ -101,7 +101,7 @@ class Races(TransactionTestCase):
                     self.person, zone_id=self.zone_id, version=seen, total_g=Decimal(50 + g)
                 ),
             )
-            self.assertEqual(sorted(type(each).__name__ for each in met), ["Bowl", "Stale", "Stale", "Stale"], met)
+            self.assertEqual(sorted(type(each).__name__ for each in met), ["Poured", "Stale", "Stale", "Stale"], met)
 
     def test_of_many_tablets_that_pour_at_once_one_does_and_the_others_are_told(self) -> None:
         version = self.version
@@ -181,7 +181,7 @@ class Races(TransactionTestCase):
         def fill(zone_id: int, grams: str) -> int:
             bowl = Bowl.objects.select_related("worktop").get(coats__zone=zone_id)
             if not bowl.pours.exists():
-                bowl = pour(self.person, zone_id=zone_id, version=bowl.version, shade_id=self.orchil, typed=grams)
+                bowl = pour(self.person, zone_id=zone_id, version=bowl.version, shade_id=self.orchil, typed=grams).bowl
             version = bowl.worktop.version
             weigh(self.person, zone_id=zone_id, version=version, shade_id=self.orchil, grams=Decimal(grams))
             return version + 1

@@ -3,6 +3,7 @@
 from collections.abc import Callable, Iterator
 from contextlib import contextmanager
 from dataclasses import dataclass
+from typing import NamedTuple
 
 from django.db import transaction
 
@@ -110,12 +111,11 @@ def remember(person: Person, worktop: Worktop, words: str, rows: WorktopRows | N
     worktop.newest_step = worktop.cursor
     worktop.version += 1
     worktop.save()
-    worktop.standing = rows or rows_of(person, worktop.visit_id)
     BenchStep.objects.create(
         worktop=worktop,
         number=worktop.cursor,
         words=words[:120],
-        state=state_of(worktop.standing),
+        state=state_of(rows or rows_of(person, worktop.visit_id)),
         made_by=person,
     )
 
@@ -129,13 +129,21 @@ def changing(person: Person, *, zone_id: int, coat_id: int | None = None, versio
         remember(person, bowl.worktop, _said(words, bowl))
 
 
+class OpenPours(NamedTuple):
+    """A bowl whose pours are being changed, its pours by shade, and the worktop's rows as the change leaves them."""
+
+    bowl: Bowl
+    pours: dict[int, Portion]
+    rows: WorktopRows
+
+
 @contextmanager
 def changing_pours(
     person: Person, *, zone_id: int, coat_id: int | None = None, version: int, words: Words
-) -> Iterator[tuple[Bowl, dict[int, Portion]]]:
+) -> Iterator[OpenPours]:
     """`changing` for what is poured and nothing else: the worktop is read once, as it is locked.
 
-    Gives the bowl and its pours by shade, which the change leaves as they are then; one of nothing is taken out.
+    What the change leaves among the pours is what the bowl has then; one of nothing is taken out.
     """
     with transaction.atomic(savepoint=False):
         # Had another hand changed what serves the zones while this waited for the lock, the version would tell.
@@ -151,7 +159,7 @@ def changing_pours(
         if bowl is None:
             raise Refusal("coat_gone")
         pours = {pour.shade_id: pour for pour in rows.pours[bowl.pk]}
-        yield bowl, pours
+        yield OpenPours(bowl, pours, rows)
         rows.pours[bowl.pk] = in_shelf_order(bowl, (pour for pour in pours.values() if pour.grams > 0))
         remember(person, bowl.worktop, _said(words, bowl), rows)
 

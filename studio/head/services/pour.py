@@ -1,14 +1,22 @@
 """Pour one shade: to a typed amount, or by a step."""
 
 from decimal import Decimal
+from typing import NamedTuple
 
 from engine.errors import BadInput, OutOfRange
 from engine.service.measures import Amount, read_amount
 from studio.accounts.models import Person
-from studio.head.models import POT_MOST_G, POUR_MOST_G, Bowl, Portion
+from studio.head.models import POT_MOST_G, POUR_MOST_G, Bowl, Portion, WorktopRows
 from studio.head.services.changing import changing_pours
 from studio.shelf.selectors import stocked_line
 from studio.ui.refusal import Refusal
+
+
+class Poured(NamedTuple):
+    """A bowl that was poured into, and all rows of its worktop as that left them, so that nobody reads them twice."""
+
+    bowl: Bowl
+    rows: WorktopRows
 
 
 def pour(
@@ -20,7 +28,7 @@ def pour(
     shade_id: int,
     typed: str | None = None,
     by: Decimal | None = None,
-) -> Bowl:
+) -> Poured:
     """Set a shade to a typed amount (grams, drops, ounces ...), or change its grams by a step, which stops at nothing.
 
     What is mixed in already can't come out. Raises Refusal not_a_number, unknown_unit, negative_grams, too_many_grams,
@@ -34,7 +42,8 @@ def pour(
         unit = "" if by is not None or asked[-1:].isalpha() else " g"
         return f"{asked}{unit} {stocked_line(bowl.line).shade(shade_id) or 'of an unknown shade'}"
 
-    with changing_pours(person, zone_id=zone_id, coat_id=coat_id, version=version, words=words) as (bowl, pours):
+    with changing_pours(person, zone_id=zone_id, coat_id=coat_id, version=version, words=words) as held:
+        bowl, pours = held.bowl, held.pours
         shade = stocked_line(bowl.line).shade(shade_id)
         if shade is None:
             raise Refusal("unknown_shade", "shade")
@@ -47,7 +56,7 @@ def pour(
             poured.doubt_g = round(Decimal(amount.doubt_g), 2)
         _check_pot(sum((each.grams for each in pours.values()), Decimal(0)))
         _keep(poured)
-    return bowl
+    return Poured(bowl, held.rows)
 
 
 def _check_pot(total: Decimal) -> None:
