@@ -52,6 +52,26 @@ class TwoTablets(JourneyCase):
         other.evaluate("document.querySelector('#main').dispatchEvent(new Event('due'))")
         expect(other.get_by_role("button", name="Start whole head")).to_be_visible()
 
+    def test_a_hand_on_the_keyboard_goes_on_where_the_pressed_button_was(self) -> None:
+        address = re.sub(r"/pour/.*", "/clock/", self.at_pour())
+        page = self.page
+        page.goto(address)
+        start = page.get_by_role("button", name="Start whole head")
+        start.focus()
+        page.keyboard.press("Enter")
+        expect(page.locator(".clock-time")).to_be_visible()
+        expect(page.locator(".clock-grid :focus")).to_be_visible()
+        page.get_by_role("button", name="Rinsed: whole head").focus()
+        page.keyboard.press("Enter")
+        expect(start).to_be_visible()
+        expect(page.locator(".clock-grid :focus")).to_be_visible()
+        page.goto(address.replace("/clock/", "/pour/"))
+        page.locator("#id_grams").fill("3.2")
+        page.get_by_role("button", name="Note it").focus()
+        page.keyboard.press("Enter")
+        expect(page.locator(".pour-name")).to_have_text("Clear")
+        expect(page.locator("#main :focus")).to_be_visible()
+
     def test_what_is_being_typed_survives_a_page_that_brings_itself_up_to_date(self) -> None:
         address = re.sub(r"/pour/.*", "/clock/", self.at_pour())
         self.page.goto(address)
