@@ -22,6 +22,7 @@ from engine.hair.canvas import RANGES, Canvas, fibres_of
 from engine.hair.reading import canvas_lab
 from engine.hair.residue import LEVEL_CLEAN_WHITE
 
+DUST: Final = 1e-9
 STEP_MOST: Final = 2.0  # levels that one step of filling goes down
 SEEN_THIN: Final = 0.3  # K at the peak of a shade whose tone is looked at
 WARM_HUES_DEG: Final = (8.0, 110.0)  # from red to gold
@@ -29,10 +30,16 @@ WARM_CHROMA: Final = 10.0  # below it a shade is hardly any colour
 
 
 class FillFrom(StrEnum):
-    """Two schools of when a fill is due."""
+    """Two schools of when a fill is due; or somebody has decided on one, however short the way down is."""
 
     TWO_LEVELS = "two_levels"
     MORE_THAN_TWO = "more_than_two"
+    ASKED = "asked"
+
+    def is_due(self, down: float) -> bool:
+        """Whether hair that goes so many levels darker is filled."""
+        least = {FillFrom.TWO_LEVELS: STEP_MOST - DUST, FillFrom.MORE_THAN_TWO: STEP_MOST + DUST, FillFrom.ASKED: DUST}
+        return down >= least[self]
 
 
 @dataclass(frozen=True, kw_only=True, eq=False)
@@ -88,7 +95,7 @@ def fill(
     """
     within("level", level, *RANGES["level"])
     down = canvas.level - level
-    due = down >= STEP_MOST - 1e-9 if fill_from is FillFrom.TWO_LEVELS else down > STEP_MOST + 1e-9
+    due = fill_from.is_due(down)
     clean = replace(canvas, grey=0.0, old=())
     missing = np.maximum(fibres_of(replace(clean, level=level)).absorption[0] - fibres_of(clean).absorption[0], 0)
     steps: list[FillStep] = []

@@ -72,6 +72,11 @@ class Route:
         return self.delta_e00 < CLOSE_ENOUGH
 
     @property
+    def fills(self) -> bool:
+        """Whether a fill goes beneath the colour."""
+        return any(step.kind is StepKind.FILL for step in self.steps)
+
+    @property
     def minutes(self) -> tuple[float, float]:
         """All steps, one after the other."""
         return sum(step.minutes[0] for step in self.steps), sum(step.minutes[1] for step in self.steps)

@@ -11,9 +11,10 @@ from engine.bowl.match import nearest
 from engine.bowl.mix import Process
 from engine.dye.shade import Shade
 from engine.hair.canvas import Canvas
-from engine.hair.residue import level_of_lightness
+from engine.hair.residue import LEVEL_DARKEST, level_of_lightness
 
 FILL_SHORT_LEVELS: Final = 3.0  # a fill stops this much above the colour, which brings its own depth; the founders'
+FILL_LEAST_LEVELS: Final = 1.0  # a fill that is due goes down so far at the least: less puts next to nothing back
 MINUTES: Final = {"remove": (15.0, 30.0), "fill": (20.0, 20.0), "clean_up": (10.0, 15.0)}
 
 
@@ -97,5 +98,6 @@ def with_fill(canvas: Canvas, finish: Finish) -> tuple[Canvas, Step]:
 
 
 def fill_level(canvas: Canvas, target_lab: FloatArray) -> float:
-    """The level down to which hair is filled before a colour (3,): a little above the colour's own depth."""
-    return min(canvas.level, float(level_of_lightness(target_lab[0])) + FILL_SHORT_LEVELS)
+    """The level down to which hair is filled before a colour (3,): above the colour's own depth, below its own."""
+    above = float(level_of_lightness(target_lab[0])) + FILL_SHORT_LEVELS
+    return max(min(canvas.level - FILL_LEAST_LEVELS, above), LEVEL_DARKEST)

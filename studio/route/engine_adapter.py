@@ -6,7 +6,7 @@ from functools import lru_cache
 import numpy as np
 
 from engine.arrays import FloatArray
-from engine.bowl.fill import Fill, fill
+from engine.bowl.fill import Fill, FillFrom, fill
 from engine.bowl.match import match
 from engine.bowl.stock import PLENTY, Stock
 from engine.bowl.weigh import Scale
@@ -89,7 +89,8 @@ def hand_route_of(bench: ZoneBench, asked: Asked, wanted: ByHand) -> Route | Non
 def fill_of(bench: ZoneBench, canvas: Canvas | None = None) -> Fill | None:
     """The fill of a zone before its aim, with the final bowl made for filled hair; None without an aim.
 
-    canvas: the hair that is filled, where something is done to it before that.
+    Whether one is due, the route has said, by the colour's own depth. canvas: the hair that is filled, where something
+    is done to it before that.
     """
     target_lab = bench.target_lab
     if target_lab is None:
@@ -110,7 +111,7 @@ def _fill_once(
     level, stock = fill_level(canvas, np.array(target)), Stock(grams=dict(left)) if left else PLENTY
     filled = replace(canvas, level=level)
     final = match(filled, shelf, np.array(target), scale=scale, max_shades=2, stock=stock).recipes[0].bowl
-    return fill(canvas, level, shelf, scale=scale, final=final, answers=1, stock=stock)
+    return fill(canvas, level, shelf, scale=scale, final=final, fill_from=FillFrom.ASKED, answers=1, stock=stock)
 
 
 def toners_of(canvas: Canvas, lines: list[StockedLine]) -> tuple[str, tuple[TonerAt, ...]]:

@@ -161,7 +161,7 @@ def _in_force(shown: Sequence[RouteShown], hand: HandRoute) -> RouteShown | None
 
 def _base(route: Route, target_lab: FloatArray | None, ladder: Ladder) -> str:
     """What the hair shows at its level beneath the colour; of a fill its warmth is what is wanted."""
-    if target_lab is None or any(step.kind is StepKind.FILL for step in route.steps):
+    if target_lab is None or route.fills:
         return ""
     return base_sentence(route.canvas, target_lab, ladder)
 
@@ -221,9 +221,13 @@ class FillPage:
     fillers: tuple[tuple[str, str], ...]
 
 
-def fill_page(bench: Bench) -> FillPage:
-    """The fill, reckoned when it is asked for: it takes a match for each step."""
-    plan = fill_of(bench)
+def fill_page(page: RoutePage) -> FillPage:
+    """The fill of the way in force, else of the first that has one, reckoned when it is asked for: it takes a match for
+    each step.
+    """
+    bench, ways = page.bench, [each.route for each in (page.in_force, page.proposed, *page.others) if each]
+    filled = next((way for way in ways if way.fills), None)
+    plan = fill_of(bench, filled.lift.after if filled.lift else None) if filled else None
     names = {str(shade.pk): shade.name for shade in bench.stocked.shades}
 
     def pours(bowl: Bowl) -> str:

@@ -7,7 +7,6 @@ from django.shortcuts import render
 from django.views.decorators.http import require_POST, require_safe
 
 from studio.head.opening import show_on_bench
-from studio.head.selectors import bench_of
 from studio.head.services.change_line import change_line
 from studio.route.coats import ahead_of_colour, beneath_of, route_coats
 from studio.route.lines import lines_shown
@@ -70,7 +69,8 @@ def gate(request: HttpRequest, visit_id: int) -> HttpResponse:
 def fill(request: HttpRequest, visit_id: int) -> HttpResponse:
     """The fill, asked for when the rest is on the screen."""
     opened, _ = zone_in_hand(request, visit_id)
-    return render(request, "route/_fill.html", {"page": fill_page(bench_of(signed_in(request), opened))})
+    page = route_page(signed_in(request), opened, sent={})
+    return render(request, "route/_fill.html", {"page": fill_page(page)})
 
 
 @require_safe

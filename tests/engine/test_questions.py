@@ -229,6 +229,8 @@ class Filling(TestCase):
             (8, FillFrom.MORE_THAN_TWO, False),
             (8.5, FillFrom.TWO_LEVELS, False),
             (7, FillFrom.MORE_THAN_TWO, True),
+            (9.5, FillFrom.ASKED, True),
+            (10, FillFrom.ASKED, False),
         ):
             self.assertEqual(fill(TEN, level, SHELF, scale=Scale(), fill_from=school).due, due)
 

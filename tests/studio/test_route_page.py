@@ -88,6 +88,22 @@ class Routing(RouteCase):
         self.assertContains(fill, "to level")
         self.assertContains(fill, "Without it")
 
+    def test_every_fill_that_a_route_names_has_its_bowl_however_short_the_way_down(self) -> None:
+        self.aim(33, 26, 25)
+        for level in (7, 8, 9):
+            with self.subTest(level=level):
+                self.read(level)
+                self.assertEqual(self.route().context["page"].proposed.route.kind, "fill")
+                self.assertContains(self.client.get(reverse("route:fill", args=[self.visit.pk])), "to level")
+                self.choose("fill")
+                fills = Coat.objects.filter(purpose=Coat.Purpose.FILL, removed=False)
+                self.assertTrue(fills)
+                self.assertTrue(all(coat.bowl.pours.exists() for coat in fills))
+
+    def test_where_no_way_fills_no_fill_is_shown(self) -> None:
+        self.aim(33, 30, 260)  # a deep blue, which a fill would turn brown
+        self.assertContains(self.client.get(reverse("route:fill", args=[self.visit.pk])), "No fill is due")
+
     def test_toner_levels_show_what_a_wrong_one_would_do(self) -> None:
         toner = self.client.get(reverse("route:toner", args=[self.visit.pk]))
         self.assertContains(toner, "lighter than the hair, it shows least")
