@@ -26,8 +26,9 @@ from engine.service.steps import MINUTES, Finish, HairCost, Step, StepKind, with
 CLOSE_ENOUGH: Final = 3.0  # delta E00 for which no hair is lifted any further; chosen by the founders
 FILL_FROM_LEVELS: Final = 2.0
 SPARED_SENTENCE: Final = "White hair has little to lift, and roughens: colour alone comes first."
+DEEP_SENTENCE: Final = "The colour is no lighter than the hair: lightener for so little costs more than it brings."
 MOSTLY_GREY: Final = 0.5  # share of white from which hair is spared lightener
-GREY_GAIN: Final = 5.0  # delta E00 that a lift must bring such hair to be proposed; the founders'
+SPARED_GAIN: Final = 5.0  # delta E00 that a lift must bring hair that is spared to be proposed; the founders'
 DEEP_TO_LEVEL: Final = 6.5  # a colour this deep wants warmth beneath it; chosen by the founders
 SPOT_LEVELS: Final = 1.0  # a lightened zone that lacks no more than this is re-lifted in spots
 WARM_HUES_DEG: Final = (330.0, 110.0)  # through red to gold: over these, and under what is hardly a hue, a fill helps
@@ -116,24 +117,31 @@ def routes(
     found = [deposit, *(route for route in (filled, _removed(canvas, finish, deposit)) if route)]
     if not deposit.reaches:
         found += [route for route in (_lifted(canvas, finish, deposit, strength, lay, on_scalp),) if route]
-    proposed = _best(found, deposit.delta_e00, spared=_spares(canvas, strength))
+    proposed = _best(found, deposit.delta_e00, spared=_spares(canvas, finish.level, strength))
     others = sorted((route for route in found if route is not proposed), key=lambda route: route.delta_e00)
     return Routes(proposed=proposed, others=tuple(others))
 
 
-def _spares(canvas: Canvas, strength: Strength) -> float:
-    """By how much, delta E00, a lift must bring a colour nearer to be what is proposed: it is offered in any case.
-
-    White and grey hair has little to lift, and roughens; what was lifted today has had its share.
+def _spares(canvas: Canvas, level: float, strength: Strength) -> float:
+    """By how much, delta E00, a lift must bring a colour as deep as a level nearer to be what is proposed: it is
+    offered in any case. What was lifted today has had its share.
     """
     if strength.lifted_today:
         return math.inf
-    return GREY_GAIN if _is_mostly_grey(canvas) else 0.0
+    return SPARED_GAIN if spared_words(canvas, level, 0.0) else 0.0
 
 
-def is_spared(canvas: Canvas, gain: float) -> bool:
-    """Whether a lift that brings a colour so much nearer, delta E00, is not worth it on hair as white as this."""
-    return _is_mostly_grey(canvas) and gain < GREY_GAIN
+def spared_words(canvas: Canvas, level: float, gain: float) -> str:
+    """Why a lift that brings a colour as deep as a level so much nearer, delta E00, is not worth it; nothing if it is.
+
+    White and grey hair has little to lift, and roughens; natural hair is not lightened for a deep colour that is no
+    lighter than itself (common practice, no published source).
+    """
+    if gain >= SPARED_GAIN or canvas.family is not Family.NATURAL:
+        return ""
+    if _is_mostly_grey(canvas):
+        return SPARED_SENTENCE
+    return DEEP_SENTENCE if level <= min(canvas.level, DEEP_TO_LEVEL) else ""
 
 
 def _is_mostly_grey(canvas: Canvas) -> bool:
@@ -259,8 +267,8 @@ def _lifted(
         ]
     else:
         reasons = [f"This colour needs level {need:g}; the hair is at {canvas.level:g}."]
-    if is_spared(canvas, deposit.delta_e00 - off):
-        reasons.append(SPARED_SENTENCE)
+    if spared := spared_words(canvas, finish.level, deposit.delta_e00 - off):
+        reasons.append(spared)
     if strength.lifted_today:
         reasons.append("It has been lifted today: another lift waits for another day, unless its strength is tested.")
     if plan.visits > 1:

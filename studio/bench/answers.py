@@ -18,7 +18,8 @@ from engine.bowl.strategies import Strategy, compare
 from engine.dye.shade import Shade
 from engine.errors import BadInput
 from engine.hair.canvas import Canvas
-from engine.service.route import SPARED_SENTENCE, is_spared
+from engine.hair.residue import level_of_lightness
+from engine.service.route import spared_words
 from studio.head.engine_adapter import POT_G, SCALE_STEP_G, aims_of, lock_of_bowl, scale_of, stocked_shelf
 from studio.head.selectors import Bench
 from studio.head.stock import stock_of
@@ -202,8 +203,8 @@ def lift_words(bench: Bench) -> list[str]:
         where = "as the hair is" if found.best_level == bench.reading.level else f"on level {found.best_level:g}"
         off = f"{found.best_delta_e00:.1f} off"
         return [f"No lightening brings {bench.stocked.line} to this aim: {where} it comes nearest, {off}."]
-    if is_spared(canvas, found.delta_e00 - found.best_delta_e00):
-        return [SPARED_SENTENCE]
+    if spared := spared_words(canvas, float(level_of_lightness(target_lab[0])), found.delta_e00 - found.best_delta_e00):
+        return [spared]
     return [f"Lift to level {found.lowest_level:g} first, and this aim is within reach."]
 
 

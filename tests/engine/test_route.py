@@ -130,6 +130,18 @@ class Routes(unittest.TestCase):
         self.assertIn("White hair has little to lift", " ".join(lifting.reasons))
         self.assertLess(found.proposed.delta_e00 - lifting.delta_e00, 5)
 
+    def test_natural_hair_is_not_bleached_for_a_colour_as_deep_as_it_is(self) -> None:
+        """Mahogany on a natural 5 from a line that does not hold it: a lift brings a little, and is not proposed."""
+        shelf = [demo_shelf()[name] for name in ("violet", "clear")]
+        mahogany = lab_from_lch(np.array([33.0, 26, 25]))
+        found = routes(Canvas(level=5, family=Family.NATURAL), mahogany, shelf)
+        self.assertEqual(found.proposed.kind, RouteKind.DEPOSIT)
+        lifting = next(route for route in found.others if route.lift)
+        self.assertTrue(1 < found.proposed.delta_e00 - lifting.delta_e00 < 5)
+        self.assertIn("no lighter than the hair", " ".join(lifting.reasons))
+        lighter = routes(Canvas(level=3, family=Family.NATURAL), mahogany, shelf).proposed
+        self.assertNotIn("no lighter than the hair", " ".join(lighter.reasons))
+
     def test_hair_that_was_lifted_today_is_not_lifted_again_unasked(self) -> None:
         found = routes(Canvas(level=9), LAVENDER, SHELF, strength=Strength(lifted_today=True))
         self.assertIsNone(found.proposed.lift)
