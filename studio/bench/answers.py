@@ -19,7 +19,7 @@ from engine.dye.shade import Shade
 from engine.errors import BadInput
 from engine.hair.canvas import Canvas
 from engine.hair.residue import level_of_lightness
-from engine.service.route import spared_words
+from engine.service.route import CLOSE_ENOUGH, spared_words
 from studio.head.engine_adapter import POT_G, SCALE_STEP_G, aims_of, lock_of_bowl, scale_of, stocked_shelf
 from studio.head.selectors import Bench
 from studio.head.stock import stock_of
@@ -210,8 +210,8 @@ def lift_words(bench: Bench) -> list[str]:
 
 @lru_cache(maxsize=256)
 def _within(canvas: Canvas, shelf: tuple[Shade, ...], target: tuple[float, ...]) -> Within:
-    """Asked again with every look at the aim, and answered once for a hair, a line and an aim."""
-    return within_reach(canvas, shelf, np.array(target))
+    """Asked again with every look at the aim, and answered once for a hair, a line and an aim: as the Route reckons."""
+    return within_reach(canvas, shelf, np.array(target), near=CLOSE_ENOUGH)
 
 
 @dataclass(frozen=True, kw_only=True, eq=False)

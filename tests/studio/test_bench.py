@@ -231,7 +231,7 @@ class WhiteHair(StudioCase):
         read_hair(self.person, zone_id=zone.pk, after=number, hair=hair, family="natural")
         demi = ShadeLine.objects.get(studio=self.person.studio, kind="demi")
         change_line(self.person, zone_id=zone.pk, version=self.bowl.version, line_id=demi.pk)
-        self.send("aim", lightness="64", chroma="5", hue="280")
+        self.send("aim", lightness="66", chroma="5", hue="280")
         return lift_words(bench_of(self.person, open_zone(self.person, self.visit.pk)))
 
     def test_for_a_little_it_is_spared_and_pigmented_hair_is_not(self) -> None:
