@@ -151,6 +151,17 @@ class Parts(Troubled):
             held[0].continue_()
         expect(self.page.locator(".fixes")).to_have_count(1)
 
+    def test_an_answer_whose_link_is_gone_takes_the_place_of_the_page(self) -> None:
+        """On a busy machine another answer takes the link away first; the page came inside of the page then."""
+        self.open_bench()
+        self.hold(self.page, lambda route: "light=" in route.request.url)
+        with self.page.expect_request("**/bench/**light=*"):
+            self.page.get_by_role("link", name="Salon", exact=True).click()
+        self.page.evaluate("document.querySelectorAll('[data-light]').forEach((link) => link.remove())")
+        self.let_go(self.page)
+        expect(self.page.locator("[data-light][aria-current=true]")).to_have_text("Salon")
+        expect(self.page.locator("main main")).to_have_count(0)
+
 
 class Taps(Troubled):
     def setUp(self) -> None:

@@ -59,3 +59,9 @@ document.addEventListener("htmx:beforeSwap", (event) => {
   event.detail.shouldSwap = false;
   held.push({ elt, text: serverResponse, swapStyle: elt.closest("[hx-swap]")?.getAttribute("hx-swap") ?? "innerHTML" });
 });
+
+// What asked for the whole page may be gone when the answer comes, and with it how the answer takes its place: put
+// inside, there would be a page in the page.
+document.addEventListener("htmx:beforeSwap", ({ detail }) => {
+  if (detail.target?.id === "main" && !detail.requestConfig.elt.isConnected) detail.swapOverride = "outerHTML";
+});
