@@ -24,7 +24,9 @@ from django.utils import timezone
 
 from studio.accounts.models import Person, SentOnce
 from studio.clients.services.add_client import add_client
-from studio.head.models import Portion
+from studio.clocks.models import ZoneClock
+from studio.head.models import Coat, Portion, Worktop
+from studio.head.services.coats import add_coat
 from studio.head.services.open_bowl import open_bowl
 from studio.head.services.pour import pour
 from studio.pour.models import Weighing
@@ -195,6 +197,28 @@ class Faults(unittest.TestCase):
         self.tablet.ask(f"{self.path}weigh/", sent)
         self.answered.append(sent["token"])
         self.check_nothing_lost_or_doubled()
+
+    def test_a_server_killed_between_two_coats_knows_what_is_on_and_what_waits(self) -> None:
+        clock, zone = f"/visits/{self.visit.pk}/clock/", self.visit.zones.get()
+        version = Worktop.objects.get(visit=self.visit).version
+        glaze = add_coat(self.person, zone_id=zone.pk, version=version, purpose=Coat.Purpose.GLAZE).coat_id
+        start = (self.tablet.fields_of(clock) or {}) | {"zone": str(zone.pk), "kind": "direct", "waited_s": "60"}
+        self.assertEqual((self.tablet.ask(f"{clock}start/", start) or (0,))[0], 200)
+        self.server.kill()
+        self.server.start()
+        running = ZoneClock.objects.get(zone=zone)
+        self.assertIsNone(running.rinsed_at)
+        self.assertNotEqual(running.coat_id, glaze)
+        self.tablet.ask(f"{clock}start/", start)  # the page that was open sends its change again
+        rinse = (self.tablet.fields_of(clock) or {}) | {"clock": str(running.pk)}
+        self.tablet.ask(f"{clock}act/", rinse)
+        rinsed = ZoneClock.objects.get(zone=zone)
+        self.assertIsNotNone(rinsed.rinsed_at)
+        self.assertEqual(rinsed.applied_at, running.applied_at)
+        begun = dict(Coat.objects.filter(zone=zone, removed=False).values_list("pk", "begun"))
+        self.assertEqual({pk for pk, is_on in begun.items() if is_on}, {running.coat_id})
+        found = self.tablet.ask(f"/visits/{self.visit.pk}/bench/?zone={zone.pk}&coat_id={glaze}")
+        self.assertEqual((found or (0,))[0], 200)
 
     def test_a_database_that_crashes_under_load_loses_nothing_and_the_page_comes_back(self) -> None:
         self.pour_while(crash_database)
