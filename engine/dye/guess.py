@@ -1,0 +1,98 @@
+"""A shade of which only its name, level and tone are known: what is believed of it, and how little that is."""
+
+import re
+from collections.abc import Mapping, Sequence
+from functools import cache
+from types import MappingProxyType
+from typing import Final
+
+import numpy as np
+
+from engine.arrays import FloatArray, frozen
+from engine.colorimetry.grid import BANDS
+from engine.dye.families import anything, family, like
+from engine.dye.kind import Kind
+from engine.dye.known import JOINED, NODES, Known, doubt_from
+from engine.dye.shade import SAMPLE_LIMIT, SMALLEST_KS, Shade
+from engine.errors import Unknown
+from engine.tables import load_table
+
+FURTHER: Final = 0.5  # what each further tone of a shade counts, of the one before: the first leads
+OXIDATIVE_TONE: Final = 0.2  # strength of a demi's or permanent's tone over a direct dye's, as in the demo shelf
+NAMED_SD: Final = 0.5  # of the logarithm of the strength of a shade that is known by its name alone; the founders'
+TONE_LEAST: Final = 0.15  # K at the peak below which a shade has a base and no tone to be unsure of
+WORD: Final = re.compile(r"[a-z]+(?:-[a-z]+)?")
+
+
+@cache
+def tone_words() -> Mapping[str, tuple[tuple[str, float], ...]]:
+    """The words for tones, each with the families that it stands for and how much of each."""
+    table = load_table("tone_words")
+    words: dict[str, tuple[tuple[str, float], ...]] = {}
+    for word, name, share in zip(table.texts("word"), table.texts("family"), table.numbers("share"), strict=True):
+        words[word] = (*words.get(word, ()), (name, float(share)))
+    return MappingProxyType(words)
+
+
+def tones_in(text: str) -> tuple[str, ...]:
+    """The words for tones in a text, such as a shade's name, the last first: in "smoky rose gold" gold leads."""
+    found = [each for word in WORD.findall(text.lower()) for each in _tones_of(word)]
+    return tuple(dict.fromkeys(reversed(found)))
+
+
+def _tones_of(word: str) -> list[str]:
+    return [word] if word in tone_words() else [each for each in word.split("-") if each in tone_words()]
+
+
+def guessed(
+    name: str,
+    *,
+    kind: Kind,
+    tones: Sequence[str],
+    level: float | None = None,
+    time_constant_min: float | None = None,
+    ratio: float | None = None,
+    line: str = "",
+) -> Shade:
+    """A shade as its tones, the leading one first, let one expect it, with the doubt of a guess.
+
+    Without a tone it may be anything; with a level it has that base, and of a base alone no more is in doubt than of
+    one that its line describes. Raises Unknown for a tone that is no word for one; OutOfRange for the level, BadInput
+    for a level of what has none.
+    """
+    absorption = _absorption(tones, kind)
+    doubt = None
+    if absorption is None:
+        prior = anything()
+        absorption = np.exp(prior.mean @ JOINED)
+        doubt = doubt_from(prior.covariance, Known.NAMED, 0)
+    elif absorption.max() > TONE_LEAST or level is None:
+        prior = like(name, absorption)
+        doubt = doubt_from(prior.covariance + np.full((NODES, NODES), NAMED_SD**2), Known.NAMED, 0)
+    samples = np.clip(absorption, SMALLEST_KS, SAMPLE_LIMIT).round(6)
+    return Shade(
+        name=name,
+        samples=tuple(samples.tolist()),
+        strength=1.0,
+        kind=kind,
+        level=level,
+        time_constant_min=time_constant_min,
+        ratio=ratio,
+        line=line,
+        doubt=doubt,
+    )
+
+
+def _absorption(tones: Sequence[str], kind: Kind) -> FloatArray | None:
+    """K (bands,) of tones; None without one. Raises Unknown."""
+    if not tones:
+        return None
+    counts = np.array([FURTHER**place for place in range(len(tones))])
+    whole = OXIDATIVE_TONE if kind.is_oxidative else 1.0
+    absorption = np.zeros(BANDS)
+    for tone, count in zip(tones, counts / counts.sum(), strict=True):
+        if tone not in tone_words():
+            raise Unknown("tone", tone, tone_words())
+        for member, share in tone_words()[tone]:
+            absorption = absorption + whole * count * share * np.exp(family(member).mean @ JOINED)
+    return frozen(absorption)
