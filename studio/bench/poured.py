@@ -5,9 +5,10 @@ from decimal import Decimal
 from typing import Final
 
 from engine.service.measures import Unit, shown_amount
-from studio.head.rail import Ladder, rail_of
+from studio.head.rail import rail_of
 from studio.head.selectors import Bench
 from studio.head.stock import stock_of
+from studio.shelf.ladders import Ladder
 from studio.shelf.models import Shade
 from studio.ui.numbers import shown_grams
 
@@ -64,6 +65,7 @@ def rail_rows_of(bench: Bench, chosen: str) -> list[RailRow]:
             chosen=str(shade.pk) == chosen,
         )
         for shade in bench.stocked.shades
+        if not shade.off_shelf or shade.pk in bench.pours
     ]
 
 

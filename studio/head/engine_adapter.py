@@ -216,7 +216,8 @@ def offered_shades(bench: ZoneBench, *, in_stock: bool = True) -> list[RowShade]
     return [
         shade
         for shade in bench.stocked.shades
-        if (not in_stock or shade.stock_g > 0) and (shade == carrier or not dyes[shade.pk].is_clear)
+        if (shade.stock_g > 0 or not (in_stock or shade.off_shelf))
+        and (shade == carrier or not dyes[shade.pk].is_clear)
     ]
 
 

@@ -1,8 +1,16 @@
-"""From rows of the shelf to the engine's shades."""
+"""From rows of the shelf to the engine's shades, and back."""
+
+from collections.abc import Mapping
 
 from engine.dye import shade as dye
 from engine.dye.kind import Kind
+from engine.dye.known import Known, ShadeDoubt
 from studio.shelf.models import LIGHTENER, Shade, ShadeLine
+
+
+def kind_of(line: ShadeLine) -> Kind:
+    """The engine's kind of a line. Lightener has none of its own: nothing of it colours."""
+    return Kind.DIRECT if line.kind == LIGHTENER else Kind(line.kind)
 
 
 def engine_shade(shade: Shade, line: ShadeLine) -> dye.Shade:
@@ -13,10 +21,32 @@ def engine_shade(shade: Shade, line: ShadeLine) -> dye.Shade:
             dye.Band(centre_nm=float(b.centre_nm), sigma_nm=float(b.sigma_nm), weight=float(b.weight))
             for b in shade.bands.all()
         ),
+        samples=tuple(shade.samples or ()),
         strength=float(shade.strength),
-        kind=Kind.DIRECT if line.kind == LIGHTENER else Kind(line.kind),
+        kind=kind_of(line),
         time_constant_min=float(line.time_constant_min),
+        level=None if shade.level is None or not shade.samples else float(shade.level),
         ratio=float(line.developer_parts) or None,
         thins=float(shade.thins),
         line=line.name,
+        doubt=_doubt(shade),
     )
+
+
+def _doubt(shade: Shade) -> ShadeDoubt | None:
+    if not shade.doubt_factors:
+        return None
+    factors = tuple(tuple(row) for row in shade.doubt_factors)
+    return ShadeDoubt(source=Known(shade.known), count=shade.readings, factors=factors)
+
+
+def knowledge_fields(known: Known, found: dye.Shade) -> Mapping[str, object]:
+    """What a row keeps of an absorption that the engine has found, at strength 1."""
+    doubt = found.doubt
+    return {
+        "known": known.value,
+        "samples": list(found.samples),
+        "strength": found.strength,
+        "doubt_factors": [list(row) for row in doubt.factors] if doubt else None,
+        "readings": doubt.count if doubt else 0,
+    }

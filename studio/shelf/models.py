@@ -6,10 +6,12 @@ from django.core.validators import MaxValueValidator, MinValueValidator
 from django.db import models
 
 from engine.dye.kind import Kind
+from engine.dye.known import Known
 from engine.dye.shade import THINS_LIMITS
+from engine.hair.residue import LEVEL_CLEAN_WHITE, LEVEL_DARKEST
 from engine.service.purposes import LIGHTENER as LIGHTENER
 from engine.service.work import TEST_LASTS_DAYS
-from studio.accounts.models import Studio, StudioScope
+from studio.accounts.models import Person, Studio, StudioScope
 
 TEST_LASTS_MOST_DAYS: Final = 730
 
@@ -40,6 +42,9 @@ class ShadeLine(models.Model):
     asks_test = models.BooleanField(default=False, help_text="the pack asks for a sensitivity test, peroxide or not")
     test_lasts_days = models.PositiveSmallIntegerField(default=TEST_LASTS_DAYS, help_text="how long a test counts")
     declares = models.CharField(max_length=300, blank=True, help_text="what the pack declares, between commas")
+    tone_letters = models.CharField(
+        max_length=300, blank=True, help_text="the tone that each letter or digit of its codes stands for"
+    )
     version = models.PositiveIntegerField(default=0, help_text="counts every change of the line and its shades")
 
     objects = StudioScope["ShadeLine"].as_manager()
@@ -75,6 +80,29 @@ class ShadeLine(models.Model):
         return self.name
 
 
+class TubeListScope(StudioScope["TubeList"]):
+    """Lists that one studio took."""
+
+    studio_path = "line__studio"
+
+
+class TubeList(models.Model):
+    """A list of tubes that was put on the shelf as one, and can be taken off as one."""
+
+    line = models.ForeignKey(ShadeLine, on_delete=models.CASCADE, related_name="lists")
+    is_new_line = models.BooleanField(default=False, help_text="the line came with the list")
+    taken_by = models.ForeignKey(Person, on_delete=models.PROTECT, related_name="+")
+    taken_at = models.DateTimeField(auto_now_add=True)
+
+    objects = TubeListScope.as_manager()
+
+    class Meta:
+        ordering = ["-taken_at", "-id"]
+
+    def __str__(self) -> str:
+        return f"a list of {self.line}"
+
+
 class ShadeScope(StudioScope["Shade"]):
     """Shades of one studio."""
 
@@ -82,10 +110,32 @@ class ShadeScope(StudioScope["Shade"]):
 
 
 class Shade(models.Model):
-    """One tube. A shade without bands is a carrier: clear, a conditioner or a mask base."""
+    """One tube. A shade without bands or samples is a carrier: clear, a conditioner or a mask base.
+
+    samples, doubt_factors: its absorption at strength 1 and how surely that is known, as the engine has them; none for
+    a shade that its line describes by bands. known: where they come from. code, level, tones: as the tube says them;
+    the tones between commas, the leading one first. off_shelf: taken off, and kept for the bowls and cards it is in.
+    """
+
+    class KnownChoice(models.TextChoices):
+        DESCRIBED = "", "described by its line"
+        NAMED = Known.NAMED.value, "guessed by its name"
+        SWATCH = Known.SWATCH.value, "from a swatch"
+        STRANDS = Known.STRANDS.value, "from strands"
+        INSTRUMENT = Known.INSTRUMENT.value, "measured"
+        RESULTS = Known.RESULTS.value, "from results"
 
     line = models.ForeignKey(ShadeLine, on_delete=models.CASCADE, related_name="shades")
     name = models.CharField(max_length=40)
+    code = models.CharField(max_length=20, blank=True)
+    level = models.DecimalField(max_digits=3, decimal_places=1, null=True, blank=True)
+    tones = models.CharField(max_length=80, blank=True)
+    known = models.CharField(max_length=10, choices=KnownChoice.choices, blank=True, default="")
+    samples = models.JSONField(null=True, blank=True)
+    doubt_factors = models.JSONField(null=True, blank=True)
+    readings = models.PositiveSmallIntegerField(default=0, help_text="how many readings its absorption is known from")
+    off_shelf = models.BooleanField(default=False)
+    listed = models.ForeignKey(TubeList, on_delete=models.SET_NULL, null=True, blank=True, related_name="shades")
     position = models.PositiveSmallIntegerField(default=0)
     keyboard_key = models.CharField(max_length=1, blank=True)
     strength = models.DecimalField(
@@ -115,10 +165,22 @@ class Shade(models.Model):
             ),
             models.CheckConstraint(condition=models.Q(stock_g__gte=0), name="shelf_shade_stock_not_negative"),
             models.CheckConstraint(condition=models.Q(tube_price__gte=0), name="shelf_shade_price_not_negative"),
+            models.UniqueConstraint(
+                fields=["line", "code"], condition=~models.Q(code=""), name="shelf_shade_code_once"
+            ),
+            models.CheckConstraint(
+                condition=models.Q(level=None) | models.Q(level__gte=LEVEL_DARKEST, level__lte=LEVEL_CLEAN_WHITE),
+                name="shelf_shade_level_range",
+            ),
         ]
 
     def __str__(self) -> str:
         return self.name
+
+    @property
+    def is_guessed(self) -> bool:
+        """Whether only its name, level and tone are known."""
+        return self.known == self.KnownChoice.NAMED
 
 
 class ShadeBand(models.Model):

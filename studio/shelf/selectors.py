@@ -3,7 +3,7 @@
 from dataclasses import dataclass
 from functools import cached_property, lru_cache
 
-from django.db.models import QuerySet
+from django.db.models import Q, QuerySet
 
 from engine.dye import shade as dye
 from studio.accounts.models import Person
@@ -48,7 +48,8 @@ def colour_lines(person: Person) -> QuerySet[ShadeLine]:
 
 def coloured_shades(studio_id: int) -> list[tuple[int, str, str]]:
     """Every shade of a studio that colours: its row, its name, and its line's, in shelf order. One query."""
-    shades = Shade.objects.filter(line__studio_id=studio_id, bands__isnull=False).exclude(line__kind=LIGHTENER)
+    colours = Q(bands__isnull=False) | Q(samples__isnull=False)
+    shades = Shade.objects.filter(colours, line__studio_id=studio_id).exclude(line__kind=LIGHTENER)
     found = shades.order_by("line__position", "line_id", "position", "pk").distinct()
     return list(found.values_list("pk", "name", "line__name"))
 

@@ -7,6 +7,7 @@ import numpy as np
 from engine.bowl.mix import Bowl
 from engine.bowl.predict import predict
 from engine.bowl.spread import spread
+from engine.bowl.sureness import curve, within_of
 from engine.colorimetry.difference import delta_e00
 from engine.colorimetry.lab import lch_of
 from engine.dye.guess import guessed, tone_words, tones_in
@@ -96,3 +97,21 @@ class Guesses(TestCase):
         with self.assertRaisesRegex(BadInput, "level"):
             guessed("a", kind=Kind.DIRECT, tones=["red"], level=7)
         self.assertTrue(np.isfinite(guessed("a", kind=Kind.DIRECT, tones=list(tone_words())).spectrum).all())
+
+
+class Sureness(TestCase):
+    def test_a_guess_has_the_wider_band_and_the_wider_miss(self) -> None:
+        known, guess = demo_shelf()["crimson"], guessed("crimson", kind=Kind.DIRECT, tones=["crimson"])
+        wide = [curve(shade).high / curve(shade).low for shade in (known, guess)]
+        self.assertTrue((wide[1] > wide[0]).all())
+        for low, middle, high in (curve(known), curve(guess)):
+            self.assertTrue((low <= middle).all() and (middle <= high).all())
+        self.assertLess(within_of(known), within_of(guess))
+        self.assertEqual(within_of(CLEAR), 0)
+
+    def test_nine_in_ten_strengths_lie_in_the_band_of_a_described_shade(self) -> None:
+        """Against numpy's own normal law."""
+        found = curve(demo_shelf()["blue"])
+        logs = np.random.default_rng(3).normal(0, np.hypot(0.25, 0.15), 20_000)
+        drawn = found.middle[30] * np.exp(logs)
+        self.assertAlmostEqual(float(((drawn > found.low[30]) & (drawn < found.high[30])).mean()), 0.9, delta=0.01)

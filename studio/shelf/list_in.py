@@ -1,0 +1,194 @@
+"""A list of tubes as it is typed or pasted: what each row says, and what is wrong with the rows that can't be taken."""
+
+import csv
+import io
+import re
+from collections.abc import Iterable, Mapping
+from dataclasses import dataclass
+from decimal import Decimal, InvalidOperation
+from typing import Final
+
+from engine.dye.guess import tone_words, tones_in
+from engine.hair.residue import LEVEL_CLEAN_WHITE, LEVEL_DARKEST
+
+COLUMNS: Final = ("name", "code", "level", "tone", "size", "price")
+ROWS_MOST: Final = 300
+NAME_LONGEST: Final = 40
+CODE_LONGEST: Final = 20
+TONES_MOST: Final = 4
+SIZE_LIMITS_G: Final = (1, 2000)
+PRICE_MOST: Final = 10_000
+SEPARATORS: Final = ("\t", ";", "|", ",")
+CARRIERS: Final = {"clear": Decimal(1), "conditioner": Decimal("1.4"), "mask": Decimal("1.2"), "base": Decimal("1.2")}
+CODE: Final = re.compile(r"(\d{1,2})\s*[./\-]\s*(\w+)")
+LETTER: Final = re.compile(r"\s*(\w{1,3})\s*[=:\s]\s*([a-z-]+)\s*", re.IGNORECASE)
+
+
+@dataclass(frozen=True, kw_only=True)
+class Tube:
+    """One row that can be taken. thins: of a carrier; None for what colours. size_g: None for the line's own."""
+
+    row: int
+    name: str
+    code: str = ""
+    level: Decimal | None = None
+    tones: tuple[str, ...] = ()
+    thins: Decimal | None = None
+    size_g: Decimal | None = None
+    price: Decimal = Decimal(0)
+
+
+@dataclass(frozen=True, kw_only=True)
+class WrongRow:
+    """A row that can't be taken, and why; row 0 is the list itself."""
+
+    row: int
+    words: str
+
+
+@dataclass(frozen=True, kw_only=True)
+class ReadList:
+    """What a list says."""
+
+    tubes: tuple[Tube, ...]
+    wrong: tuple[WrongRow, ...]
+
+
+def read_letters(text: str) -> Mapping[str, str]:
+    """The studio's own table of tone letters or digits, as in `1 ash, 3 gold, 44 = copper`.
+
+    Raises ValueError in words.
+    """
+    letters: dict[str, str] = {}
+    for part in filter(None, (each.strip() for each in re.split(r"[,;\n]", text))):
+        found = LETTER.fullmatch(part)
+        if not found:
+            raise ValueError(f"“{part[:30]}” is no letter and its tone, as in “4 copper”")
+        letter, tone = found[1].lower(), found[2].lower()
+        if tone not in tone_words():
+            raise ValueError(f"“{tone[:30]}” is no tone that is known here")
+        letters[letter] = tone
+    return letters
+
+
+def read_list(
+    text: str, *, letters: Mapping[str, str], is_oxidative: bool, names: Iterable[str] = (), codes: Iterable[str] = ()
+) -> ReadList:
+    """The tubes of a list, one to a row: name, code, level, tone, size and price between tabs, semicolons or commas, in
+    this order or under a row that names them. names, codes: what the line has already.
+    """
+    rows = [(number, row) for number, row in enumerate(_rows(text), 1) if any(cell.strip() for cell in row)]
+    if len(rows) > ROWS_MOST + 1:
+        words = f"{len(rows)} rows: a line takes {ROWS_MOST} tubes at once, so bring it in pieces"
+        return ReadList(tubes=(), wrong=(WrongRow(row=0, words=words),))
+    columns: tuple[str, ...] = COLUMNS
+    head = [cell.strip().lower() for cell in rows[0][1]] if rows else []
+    if "name" in head:
+        columns, rows = tuple(head), rows[1:]
+        if unknown := [name for name in columns if name not in COLUMNS]:
+            words = f"no column is called “{unknown[0][:30]}”: {', '.join(COLUMNS)}"
+            return ReadList(tubes=(), wrong=(WrongRow(row=1, words=words),))
+    taken = {"name": {name.lower() for name in names}, "code": {code.lower() for code in codes}}
+    tubes: list[Tube] = []
+    wrong: list[WrongRow] = []
+    for number, cells in rows:
+        try:
+            if len(cells) > len(columns):
+                raise ValueError(f"{len(cells)} entries, where {len(columns)} are known: {', '.join(columns)}")
+            given = {name: cell.strip() for name, cell in zip(columns, cells, strict=False)}
+            tube = _tube(number, given, letters, is_oxidative=is_oxidative)
+            for name, said in (("name", tube.name), ("code", tube.code)):
+                if said and said.lower() in taken[name]:
+                    raise ValueError(f"the {name} “{said}” is there already")
+                taken[name].add(said.lower())
+        except ValueError as error:
+            wrong.append(WrongRow(row=number, words=str(error)))
+        else:
+            tubes.append(tube)
+    return ReadList(tubes=tuple(tubes), wrong=tuple(wrong))
+
+
+def _rows(text: str) -> list[list[str]]:
+    """Rows of cells. The separator is the first of the known ones that is in the list."""
+    separator = next((each for each in SEPARATORS if each in text), "\t")
+    return list(csv.reader(io.StringIO(text.replace("\r\n", "\n").replace("\0", "")), delimiter=separator))
+
+
+def _tube(number: int, given: Mapping[str, str], letters: Mapping[str, str], *, is_oxidative: bool) -> Tube:
+    """One row. Raises ValueError in words."""
+    name, code = given.get("name", ""), given.get("code", "")
+    if not name:
+        raise ValueError("the name is missing")
+    if len(name) > NAME_LONGEST:
+        raise ValueError(f"the name is longer than {NAME_LONGEST} letters")
+    if len(code) > CODE_LONGEST:
+        raise ValueError(f"the code is longer than {CODE_LONGEST} letters")
+    spelt = CODE.search(code) or CODE.search(name)
+    tones = _tones(given.get("tone", ""), name, spelt[2] if spelt else "", letters)
+    carrier = None if tones else _carrier(name, given.get("tone", ""))
+    level = None
+    if is_oxidative and carrier is None:
+        said = given.get("level", "") or (spelt[1] if spelt else "")
+        level = _number(said, "level", LEVEL_DARKEST, LEVEL_CLEAN_WHITE) if said else None
+    size = given.get("size", "")
+    return Tube(
+        row=number,
+        name=name,
+        code=code,
+        level=level,
+        tones=tones,
+        thins=carrier,
+        size_g=_number(re.sub(r"\s*(g|ml)$", "", size, flags=re.I), "size", *SIZE_LIMITS_G) if size else None,
+        price=_number(re.sub(r"[^\d.,\-]", "", price) or price, "price", 0, PRICE_MOST)
+        if (price := given.get("price", ""))
+        else Decimal(0),
+    )
+
+
+def _tones(said: str, name: str, spelling: str, letters: Mapping[str, str]) -> tuple[str, ...]:
+    """The tones of a tube, the leading one first: as they are said, else as its code spells them, else its name.
+
+    Raises ValueError for one that is said and not known.
+    """
+    found: list[str] = []
+    for word in filter(None, re.split(r"[\s,/+]+", said.lower())):
+        if word in CARRIERS:
+            continue
+        tone = letters.get(word, word)
+        if tone not in tone_words():
+            raise ValueError(
+                f"“{word[:30]}” is no tone that is known here: say it in words, or what the letter stands for"
+            )
+        found.append(tone)
+    if not found:
+        found = [letters[each] for each in _spelt(spelling.lower(), letters)]
+    return tuple(dict.fromkeys(found or tones_in(name)))[:TONES_MOST]
+
+
+def _spelt(spelling: str, letters: Mapping[str, str]) -> list[str]:
+    """The letters of the table that spell the end of a code, the longest that fits first; none if one is unknown."""
+    found: list[str] = []
+    while spelling:
+        letter = next((spelling[:long] for long in (3, 2, 1) if spelling[:long] in letters), None)
+        if letter is None:
+            return []
+        found.append(letter)
+        spelling = spelling[len(letter) :]
+    return found
+
+
+def _carrier(name: str, tone: str) -> Decimal | None:
+    """How far a carrier thins, by the word for one in its name or tone; None for what is none."""
+    words = re.findall(r"[a-z]+", f"{name} {tone}".lower())
+    return next((thins for word, thins in CARRIERS.items() if word in words), None)
+
+
+def _number(said: str, name: str, least: float, most: float) -> Decimal:
+    """A number within limits, with a point or a comma. Raises ValueError in words."""
+    try:
+        number = Decimal(said.replace(",", "."))
+    except InvalidOperation:
+        raise ValueError(f"the {name} “{said[:20]}” is no number") from None
+    if not number.is_finite() or not least <= number <= most:
+        raise ValueError(f"the {name} is {said[:20]}, and goes from {least:g} to {most:g}")
+    return round(number, 2)

@@ -1,0 +1,192 @@
+"""Put a studio's own tubes on its shelf, and take them off again."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from decimal import Decimal
+from typing import Final
+
+from django.db import transaction
+from django.db.models import F, Max, ProtectedError
+
+from engine.dye.guess import guessed
+from engine.dye.known import Known
+from studio.accounts.models import Person
+from studio.shelf.engine_adapter import kind_of, knowledge_fields
+from studio.shelf.list_in import Tube
+from studio.shelf.models import Shade, ShadeLine, TubeList
+from studio.ui.refusal import Refusal
+
+KEYS: Final = "1234567890-="
+LINES_MOST: Final = 40
+SHADES_MOST: Final = 400  # of one line
+
+
+@dataclass(frozen=True, kw_only=True)
+class NewLine:
+    """A line that comes with its first list. developer_parts: to one of colour, 0 for none."""
+
+    name: str
+    kind: str
+    developer_parts: Decimal
+    developer_vol: Decimal
+    tube_g: Decimal
+    tone_letters: str = ""
+
+
+@transaction.atomic
+def take_list(person: Person, *, line: NewLine | int, tubes: Sequence[Tube]) -> TubeList:
+    """Put tubes on the shelf as one: on a line of the studio, by its row, or on a new one. Each is a guess by its name.
+
+    A full tube of each is on the shelf. Raises Refusal empty_list, line_name_taken, too_many_lines, too_many_shades,
+    vol_without_developer; ShadeLine.DoesNotExist.
+    """
+    if not tubes:
+        raise Refusal("empty_list", "list")
+    shelf_line = _made(person, line) if isinstance(line, NewLine) else _locked(person, line)
+    here = list(shelf_line.shades.all())
+    if len(here) + len(tubes) > SHADES_MOST:
+        raise Refusal("too_many_shades", "list", most=SHADES_MOST)
+    made = TubeList.objects.create(line=shelf_line, is_new_line=isinstance(line, NewLine), taken_by=person)
+    keys = iter([key for key in KEYS if key not in {shade.keyboard_key for shade in here}])
+    place = max((shade.position for shade in here), default=-1)
+    for number, tube in enumerate(tubes, place + 1):
+        _stock(shelf_line, made, tube, number, next(keys, ""))
+    _changed(shelf_line)
+    return made
+
+
+@transaction.atomic
+def undo_list(person: Person, *, list_id: int) -> ShadeLine | None:
+    """Take all tubes of a list off again; its line, too, if that came with it and has nothing else.
+
+    Returns the line if it stays. Raises Refusal list_in_use, with the names, when bowls or cards hold one of them;
+    TubeList.DoesNotExist.
+    """
+    found = TubeList.objects.visible_to(person).select_related("line").get(pk=list_id)
+    line = _locked(person, found.line_id)
+    try:
+        with transaction.atomic():
+            found.shades.all().delete()
+            is_bare = found.is_new_line and not line.shades.exists()
+            if is_bare:
+                line.delete()
+            else:
+                found.delete()
+    except ProtectedError as error:
+        names = {
+            str(shade) for shade in found.shades.all() if any(_is_of(each, shade) for each in error.protected_objects)
+        }
+        raise Refusal("list_in_use", names=", ".join(sorted(names)) or str(line)) from None
+    if is_bare:
+        return None
+    _changed(line)
+    return line
+
+
+@transaction.atomic
+def take_off(person: Person, *, shade_id: int) -> Shade | None:
+    """Take a tube off the shelf: gone if nothing holds it, else kept for the bowls and cards that do, and offered no
+    more. Returns what is kept. Raises Shade.DoesNotExist.
+    """
+    shade = Shade.objects.visible_to(person).get(pk=shade_id)
+    line = _locked(person, shade.line_id)
+    try:
+        with transaction.atomic():
+            shade.delete()
+    except ProtectedError:
+        shade = Shade.objects.get(pk=shade_id)
+        shade.off_shelf, shade.stock_g = True, Decimal(0)
+        shade.save(update_fields=["off_shelf", "stock_g"])
+        _changed(line)
+        return shade
+    _changed(line)
+    return None
+
+
+@transaction.atomic
+def put_back(person: Person, *, shade_id: int) -> Shade:
+    """Put a tube that was taken off on the shelf again, empty until it is counted. Raises Shade.DoesNotExist."""
+    shade = Shade.objects.visible_to(person).get(pk=shade_id)
+    line = _locked(person, shade.line_id)
+    shade.off_shelf = False
+    shade.save(update_fields=["off_shelf"])
+    _changed(line)
+    return shade
+
+
+@transaction.atomic
+def set_tube(person: Person, *, shade_id: int, says: dict[str, object]) -> Shade:
+    """Set what is written on a tube, what it costs and what is left of it.
+
+    Raises Refusal code_taken; Shade.DoesNotExist.
+    """
+    shade = Shade.objects.visible_to(person).get(pk=shade_id)
+    line = _locked(person, shade.line_id)
+    code = str(says.get("code", ""))
+    if code and line.shades.filter(code__iexact=code).exclude(pk=shade_id).exists():
+        raise Refusal("code_taken", "code", said=code)
+    for name, given in says.items():
+        setattr(shade, name, given)
+    shade.save(update_fields=list(says))
+    _changed(line)
+    return shade
+
+
+def _made(person: Person, new: NewLine) -> ShadeLine:
+    lines = ShadeLine.objects.visible_to(person)
+    if lines.filter(name__iexact=new.name).exists():
+        raise Refusal("line_name_taken", "line_name", name=new.name)
+    if lines.count() >= LINES_MOST:
+        raise Refusal("too_many_lines", "line_name", most=LINES_MOST)
+    if bool(new.developer_parts) != bool(new.developer_vol):
+        raise Refusal("vol_without_developer", "developer_vol")
+    last = lines.aggregate(last=Max("position"))["last"]
+    line = ShadeLine(
+        studio=person.studio,
+        name=new.name,
+        kind=new.kind,
+        position=0 if last is None else last + 1,
+        developer_parts=new.developer_parts,
+        developer_vol=new.developer_vol,
+        tube_g=new.tube_g,
+        tone_letters=new.tone_letters,
+    )
+    line.time_constant_min = Decimal(str(kind_of(line).habits.time_constant_min))
+    line.save()
+    return line
+
+
+def _locked(person: Person, line_id: int) -> ShadeLine:
+    return ShadeLine.objects.visible_to(person).select_for_update().get(pk=line_id)
+
+
+def _stock(line: ShadeLine, listed: TubeList, tube: Tube, position: int, key: str) -> None:
+    shade = Shade(
+        line=line,
+        listed=listed,
+        name=tube.name,
+        code=tube.code,
+        level=tube.level,
+        tones=", ".join(tube.tones),
+        position=position,
+        keyboard_key=key,
+        stock_g=tube.size_g or line.tube_g,
+        tube_price=tube.price,
+        strength=Decimal(0),
+        thins=tube.thins or Decimal(1),
+    )
+    if tube.thins is None:
+        level = None if tube.level is None else float(tube.level)
+        found = guessed(tube.name, kind=kind_of(line), tones=tube.tones, level=level)
+        for name, given in knowledge_fields(Known.NAMED, found).items():
+            setattr(shade, name, given)
+    shade.save()
+
+
+def _is_of(held: object, shade: Shade) -> bool:
+    return getattr(held, "shade_id", None) == shade.pk
+
+
+def _changed(line: ShadeLine) -> None:
+    """Every change of a line counts its version up; what is reckoned from a version is kept under it."""
+    ShadeLine.objects.filter(pk=line.pk).update(version=F("version") + 1)
