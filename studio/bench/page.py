@@ -1,5 +1,6 @@
 """Everything that the Bench shows, gathered once for page and fragment."""
 
+from collections import Counter
 from collections.abc import Mapping
 from dataclasses import dataclass, field
 from functools import partial
@@ -92,9 +93,18 @@ class BenchPage:
     parts_of_head: list[tuple[str, str]] = field(default_factory=lambda: list(Zone.Part.choices))
 
     @property
-    def lines(self) -> list[ShadeLine]:
-        """The lines that the coat in hand may be mixed from, read only where they are shown."""
-        return lines_for(self.person, self.bench.coat.purpose)
+    def lines(self) -> list[tuple[ShadeLine, str]]:
+        """The lines that the coat in hand may be mixed from, read only where they are shown, each by its kind or, where
+        several are of that kind, by its name.
+        """
+        found = lines_for(self.person, self.bench.coat.purpose)
+        kinds = Counter(line.kind for line in found)
+        return [(line, line.kind if kinds[line.kind] == 1 else line.name) for line in found]
+
+    @property
+    def guessed(self) -> list[str]:
+        """The shades in the bowl that are known by their name alone."""
+        return [shade.name for shade, grams in self.bench.poured if shade.is_guessed and grams]
 
     @property
     def lights(self) -> list[tuple[str, str, bool]]:

@@ -10,5 +10,5 @@ class HeadConfig(AppConfig):
     label = "bench"
 
     def ready(self) -> None:
-        """Listen to what is read of hair and to its zones."""
-        from studio.head.services import follow_visit  # noqa: F401
+        """Listen to what is read of hair, to its zones, and to the shelf."""
+        from studio.head.services import follow_shelf, follow_visit  # noqa: F401

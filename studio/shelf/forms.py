@@ -1,9 +1,15 @@
 """What is asked of the house and of its lines."""
 
+from collections.abc import Iterable
+from typing import Any, Final, cast
+
 from django import forms
 
 from studio.accounts.models import Studio
-from studio.shelf.models import ShadeLine
+from studio.shelf.list_in import read_letters
+from studio.shelf.models import LIGHTENER, Shade, ShadeLine
+
+LIST_LONGEST: Final = 200_000
 
 
 class HouseForm(forms.ModelForm):  # type: ignore[type-arg]
@@ -34,3 +40,72 @@ class LineForm(forms.ModelForm):  # type: ignore[type-arg]
             "test_lasts_days": "A test counts for, days",
             "declares": "It declares, between commas",
         }
+
+
+class ListForm(forms.Form):
+    """A list of tubes, and the line that they belong to: one of the studio's, or a new one."""
+
+    line = forms.ChoiceField(label="Line", required=False)
+    line_name = forms.CharField(label="Name of the new line", max_length=60, required=False)
+    kind = forms.ChoiceField(
+        label="What it is",
+        choices=[each for each in ShadeLine.KindChoice.choices if each[0] != LIGHTENER],
+        required=False,
+    )
+    developer_parts = forms.DecimalField(label="Developer, parts to one", min_value=0, max_value=10, required=False)
+    developer_vol = forms.DecimalField(label="Its strength, vol", min_value=0, max_value=40, required=False)
+    tube_g = forms.DecimalField(label="A tube holds, g", min_value=1, max_value=2000, required=False, initial=60)
+    tone_letters = forms.CharField(
+        label="What letters or digits stand for",
+        max_length=300,
+        required=False,
+        widget=forms.TextInput(attrs={"placeholder": "1 ash, 3 gold, 4 copper"}),
+    )
+    tubes = forms.CharField(
+        label="Tubes, one to a row: name, code, level, tone, size, price",
+        max_length=LIST_LONGEST,
+        widget=forms.Textarea(attrs={"rows": 12, "spellcheck": "false"}),
+        error_messages={"required": "Type or paste at least one tube."},
+    )
+
+    def __init__(self, *args: Any, lines: Iterable[ShadeLine], **more: Any) -> None:
+        """lines: of the studio, to choose among."""
+        super().__init__(*args, **more)
+        self.lines = {str(line.pk): line for line in lines}
+        names = [(pk, f"{line.name}, {line.get_kind_display()}") for pk, line in self.lines.items()]
+        cast(forms.ChoiceField, self.fields["line"]).choices = [("", "a new line"), *names]
+
+    def clean_tone_letters(self) -> str:
+        """The table must be readable; it is kept as it was typed."""
+        typed: str = self.cleaned_data["tone_letters"]
+        try:
+            read_letters(typed)
+        except ValueError as error:
+            raise forms.ValidationError(str(error)) from None
+        return typed
+
+    def clean(self) -> dict[str, Any]:
+        """A new line needs its name and size."""
+        given = super().clean() or self.cleaned_data
+        if not given.get("line") and "line" in given:
+            for name, words in (("line_name", "A new line needs a name."), ("tube_g", "How much a tube holds?")):
+                if not given.get(name) and name not in self.errors:
+                    self.add_error(name, words)
+        return given
+
+
+class TubeForm(forms.ModelForm):  # type: ignore[type-arg]
+    """What is written on a tube, what it costs and what is left."""
+
+    stock_g = forms.DecimalField(label="Left, g", min_value=0, max_value=100_000, decimal_places=1)
+    tube_price = forms.DecimalField(label="A tube costs", min_value=0, max_value=10_000, decimal_places=2)
+    keyboard_key = forms.RegexField(
+        "^[0-9=c-]$",
+        label="Key on the Bench",
+        required=False,
+        error_messages={"invalid": "A digit, - or =, or c for clear: the letters steer."},
+    )
+
+    class Meta:
+        model = Shade
+        fields = ["name", "code", "stock_g", "tube_price", "keyboard_key"]

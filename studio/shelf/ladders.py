@@ -21,13 +21,13 @@ def ladders_of(canvas: Canvas, shades: tuple[Shade, ...], dilutions: tuple[float
     if not shades:
         return []
     clear = Shade(name="clear")
-    added = np.stack(
-        [
-            added_absorption(Bowl(grams={shade: share, clear: 1 - share}), canvas.porosity, FULL_TIME_DRY)
-            for shade in shades
-            for share in dilutions
-        ]
-    )
-    hexes = np.array(screen_colour(lock_tones(fibres_of(canvas), added)).hexes)
+    added = [
+        added_absorption(Bowl(grams={shade: share, clear: 1 - share}), canvas.porosity, FULL_TIME_DRY)
+        for shade in shades
+        for share in dilutions
+    ]
+    whole = max(len(each) for each in added)  # what has a base brings it behind its tone
+    together = np.stack([np.pad(each, (0, whole - len(each))) for each in added])
+    hexes = np.array(screen_colour(lock_tones(fibres_of(canvas), together)).hexes)
     tones = hexes.reshape(len(shades), len(dilutions), -1)[:, :, [BODY - 2, BODY, BODY + 2]]
     return [tuple((str(deep), str(body), str(shine)) for deep, body, shine in shade) for shade in tones]

@@ -1,7 +1,6 @@
 """A list of tubes as it is typed or pasted: what each row says, and what is wrong with the rows that can't be taken."""
 
 import csv
-import io
 import re
 from collections.abc import Iterable, Mapping
 from dataclasses import dataclass
@@ -111,7 +110,7 @@ def read_list(
 def _rows(text: str) -> list[list[str]]:
     """Rows of cells. The separator is the first of the known ones that is in the list."""
     separator = next((each for each in SEPARATORS if each in text), "\t")
-    return list(csv.reader(io.StringIO(text.replace("\r\n", "\n").replace("\0", "")), delimiter=separator))
+    return list(csv.reader(text.replace("\0", "").removeprefix("\ufeff").splitlines(), delimiter=separator))
 
 
 def _tube(number: int, given: Mapping[str, str], letters: Mapping[str, str], *, is_oxidative: bool) -> Tube:

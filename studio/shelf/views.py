@@ -1,67 +1,83 @@
-"""House rules: the studio's schools and stops, and what its lines' packs ask for."""
+"""The shelf and its tubes."""
 
-from django import forms
 from django.contrib import messages
 from django.http import HttpRequest, HttpResponse
 from django.shortcuts import redirect, render
-from django.views.decorators.http import require_POST
+from django.urls import reverse
+from django.views.decorators.http import require_POST, require_safe
 
-from studio.shelf.forms import HouseForm, LineForm
-from studio.shelf.models import ShadeLine
-from studio.shelf.selectors import lines_of
-from studio.shelf.services.set_house import set_line, set_rules
-from studio.ui.http import page_and_change, signed_in
+from studio.shelf.forms import TubeForm
+from studio.shelf.models import Shade, TubeList
+from studio.shelf.page import CANVASES, SHOWING, SHOWN_ON, shelf_page, tube_page
+from studio.shelf.services.own_tubes import put_back, set_tube, take_off
+from studio.ui.http import page_and_change, signed_in, wants_fragment
 from studio.ui.refusal import Refusal
 from studio.ui.words import refusal_words
 
 
+@require_safe
+def shelf(request: HttpRequest) -> HttpResponse:
+    """All lines with their tubes, narrowed by words and by what is asked of them."""
+    return show_shelf(request)
+
+
+def show_shelf(request: HttpRequest, refusal: Refusal | None = None) -> HttpResponse:
+    """The Shelf as a page, or its lines for htmx. taken in the address: a list that may be taken back."""
+    person, asked = signed_in(request), request.GET
+    level = next((each for each in CANVASES if str(each) == asked.get("on")), SHOWN_ON)
+    showing = next((name for name, _ in SHOWING if name == asked.get("show")), "")
+    taken = asked.get("taken", "")
+    lists = TubeList.objects.visible_to(person).filter(pk=taken if taken.isdecimal() and len(taken) < 10 else 0)
+    page = shelf_page(
+        person,
+        level=level,
+        words=asked.get("q", "")[:80],
+        showing=showing,
+        taken=lists.select_related("line").first(),
+        error_words=refusal_words(refusal) if refusal else "",
+    )
+    template = "shelf/_lines.html" if wants_fragment(request) else "shelf/shelf.html"
+    return render(request, template, {"page": page}, status=422 if refusal else 200)
+
+
 @page_and_change
-def house(request: HttpRequest) -> HttpResponse:
-    """The house's rules; changed by a licensed hand."""
+def tube(request: HttpRequest, shade_id: int) -> HttpResponse:
+    """One tube: how it looks, how well it is known, and what is written on it, which can be set."""
+    person = signed_in(request)
     if request.method != "POST":
-        return _show(request)
-    form = HouseForm(request.POST, instance=signed_in(request).studio)
+        return _show_tube(request, shade_id)
+    form = TubeForm(request.POST, instance=Shade.objects.visible_to(person).get(pk=shade_id))
     if not form.is_valid():
-        return _show(request, rules=form)
+        return _show_tube(request, shade_id, form=form)
     try:
-        set_rules(signed_in(request), rules=form.cleaned_data)
+        set_tube(person, shade_id=shade_id, says=form.cleaned_data)
     except Refusal as refusal:
-        return _show(request, refusal=refusal)
-    messages.success(request, "The house's rules are kept.")
-    return redirect("shelf:house")
+        return _show_tube(request, shade_id, form=form, refusal=refusal)
+    messages.success(request, f"{form.cleaned_data['name']}: kept.")
+    return redirect("shelf:tube", shade_id)
 
 
 @require_POST
-def line(request: HttpRequest, line_id: int) -> HttpResponse:
-    """What one line's pack asks for."""
+def off(request: HttpRequest, shade_id: int) -> HttpResponse:
+    """Take a tube off the shelf, or put it on again."""
     person = signed_in(request)
-    form = LineForm(request.POST, instance=ShadeLine.objects.visible_to(person).get(pk=line_id))
-    if not form.is_valid():
-        return _show(request, of_line=(line_id, form))
-    try:
-        set_line(person, line_id=line_id, says=form.cleaned_data)
-    except Refusal as refusal:
-        return _show(request, of_line=(line_id, form), refusal=refusal)
-    messages.success(request, f"{form.instance.name}: kept.")
-    return redirect("shelf:house")
+    if "back" in request.POST:
+        shade = put_back(person, shade_id=shade_id)
+        messages.success(request, f"{shade} is on the shelf again, and empty: count it.")
+        return redirect("shelf:tube", shade_id)
+    kept = take_off(person, shade_id=shade_id)
+    said = f"{kept} is off the shelf; bowls and cards keep it." if kept else "The tube is off the shelf."
+    messages.success(request, said)
+    return redirect(reverse("shelf:shelf"))
 
 
-def _show(
-    request: HttpRequest,
-    *,
-    rules: forms.BaseForm | None = None,
-    of_line: tuple[int, forms.BaseForm] | None = None,
-    refusal: Refusal | None = None,
+def _show_tube(
+    request: HttpRequest, shade_id: int, *, form: TubeForm | None = None, refusal: Refusal | None = None
 ) -> HttpResponse:
-    """The page; a form that was refused keeps what was typed in it."""
-    person = signed_in(request)
-    typed = dict([of_line]) if of_line else {}
+    page = tube_page(signed_in(request), shade_id)
     context = {
-        "rules": rules or HouseForm(instance=person.studio),
-        "lines": [
-            (line, typed.get(line.pk) or LineForm(instance=line, auto_id=f"id_{line.pk}_%s"))
-            for line in lines_of(person)
-        ],
+        "page": page,
+        "form": form or TubeForm(instance=page.shade),
         "error_words": refusal_words(refusal) if refusal else "",
     }
-    return render(request, "shelf/house.html", context, status=422 if rules or of_line or refusal else 200)
+    return render(request, "shelf/tube.html", context, status=422 if form else 200)

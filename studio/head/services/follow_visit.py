@@ -6,7 +6,7 @@ from studio.accounts.models import Person
 from studio.head.models import Coat, Worktop
 from studio.head.services.changing import copy_coats, remember
 from studio.head.services.open_bowl import open_bowl
-from studio.shelf.models import ShadeLine
+from studio.shelf.selectors import colour_lines
 from studio.ui.refusal import Refusal
 from studio.visits.models import Zone
 from studio.visits.signals import ZonesSet, hair_first_read, zones_set
@@ -15,7 +15,7 @@ from studio.visits.signals import ZonesSet, hair_first_read, zones_set
 @receiver(hair_first_read, dispatch_uid="a bowl for hair that is read")
 def open_for_read(*, person: Person, zone: Zone, **_: object) -> None:
     """A bowl for a zone whose hair has just been read; none before the shelf has a line."""
-    if ShadeLine.objects.visible_to(person).exists():
+    if colour_lines(person).exists():
         open_bowl(person, zone_id=zone.pk)
 
 

@@ -9,7 +9,8 @@ from studio.accounts.models import Person
 from studio.head.models import BenchStep, Bowl, Coat, Worktop
 from studio.head.services.changing import copy_coats, remember
 from studio.head.state import lock_worktop, rows_of, state_of
-from studio.shelf.models import LIGHTENER, ShadeLine
+from studio.shelf.models import ShadeLine
+from studio.shelf.selectors import colour_lines
 from studio.visits.models import Consult, Zone
 
 
@@ -35,7 +36,7 @@ def open_bowl(person: Person, *, zone_id: int) -> Bowl:
         return bowls.filter(coats__zone=zone_id, coats__removed=False).order_by("-coats__order")[0]
     zone = Zone.objects.visible_to(person).select_for_update(of=("self",)).get(pk=zone_id)
     worktop, made = Worktop.objects.get_or_create(visit_id=zone.visit_id)
-    first_line = ShadeLine.objects.visible_to(person).exclude(kind=LIGHTENER).order_by("position", "id").first()
+    first_line = colour_lines(person).first()
     if first_line is None:
         raise ShadeLine.DoesNotExist
     bowl = worktop.bowls.create(line=first_line, **_wanted(zone))

@@ -14,9 +14,12 @@ from studio.accounts.models import Person
 from studio.shelf.engine_adapter import kind_of, knowledge_fields
 from studio.shelf.list_in import Tube
 from studio.shelf.models import Shade, ShadeLine, TubeList
+from studio.shelf.selectors import colour_lines
+from studio.shelf.signals import first_line_stocked
 from studio.ui.refusal import Refusal
 
 KEYS: Final = "1234567890-="
+ONCE_EACH: Final = {"name": "tube_name_taken", "code": "code_taken", "keyboard_key": "key_taken"}  # in a line
 LINES_MOST: Final = 40
 SHADES_MOST: Final = 400  # of one line
 
@@ -46,12 +49,15 @@ def take_list(person: Person, *, line: NewLine | int, tubes: Sequence[Tube]) -> 
     here = list(shelf_line.shades.all())
     if len(here) + len(tubes) > SHADES_MOST:
         raise Refusal("too_many_shades", "list", most=SHADES_MOST)
+    is_first = not colour_lines(person).exclude(pk=shelf_line.pk).exists()
     made = TubeList.objects.create(line=shelf_line, is_new_line=isinstance(line, NewLine), taken_by=person)
     keys = iter([key for key in KEYS if key not in {shade.keyboard_key for shade in here}])
     place = max((shade.position for shade in here), default=-1)
     for number, tube in enumerate(tubes, place + 1):
         _stock(shelf_line, made, tube, number, next(keys, ""))
     _changed(shelf_line)
+    if is_first and made.is_new_line:
+        first_line_stocked.send(TubeList, person=person)
     return made
 
 
@@ -118,13 +124,15 @@ def put_back(person: Person, *, shade_id: int) -> Shade:
 def set_tube(person: Person, *, shade_id: int, says: dict[str, object]) -> Shade:
     """Set what is written on a tube, what it costs and what is left of it.
 
-    Raises Refusal code_taken; Shade.DoesNotExist.
+    Raises Refusal tube_name_taken, code_taken, key_taken; Shade.DoesNotExist.
     """
     shade = Shade.objects.visible_to(person).get(pk=shade_id)
     line = _locked(person, shade.line_id)
-    code = str(says.get("code", ""))
-    if code and line.shades.filter(code__iexact=code).exclude(pk=shade_id).exists():
-        raise Refusal("code_taken", "code", said=code)
+    others = line.shades.exclude(pk=shade_id)
+    for field, refusal in ONCE_EACH.items():
+        said = str(says.get(field, ""))
+        if said and others.filter(**{f"{field}__iexact": said}).exists():
+            raise Refusal(refusal, field, said=said)
     for name, given in says.items():
         setattr(shade, name, given)
     shade.save(update_fields=list(says))

@@ -142,7 +142,7 @@ document.addEventListener("input", (event) => {
 function findShades(words) {
   const sought = words.trim().toLowerCase();
   for (const radio of shades()) {
-    radio.closest(".rail-row").toggleAttribute("data-hidden", !radio.dataset.name.toLowerCase().includes(sought));
+    radio.closest(".rail-row").toggleAttribute("data-hidden", !`${radio.dataset.name} ${radio.dataset.code}`.toLowerCase().includes(sought));
   }
 }
 

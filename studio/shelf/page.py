@@ -1,0 +1,193 @@
+"""The shelf and a tube, ready to show."""
+
+from dataclasses import dataclass
+from decimal import Decimal
+from functools import cached_property
+from typing import Final
+
+from engine.arrays import FloatArray
+from engine.bowl.sureness import curve, within_of
+from engine.colorimetry.grid import WAVELENGTHS_NM
+from engine.dye import shade as dye
+from engine.hair.canvas import Canvas
+from studio.accounts.models import Person
+from studio.shelf.ladders import Ladder, ladders_of
+from studio.shelf.models import Shade, ShadeLine, TubeList
+from studio.shelf.selectors import StockedLine, lines_of, stocked_line
+
+CANVASES: Final = (8, 9, 10, 11)
+SHOWN_ON: Final = 10
+FINER: Final = (1.0, 0.5, 0.2, 0.1, 0.04)  # of a tube: undiluted, 1:1, 1:4, 1:9, 1:24
+LEAST_SURE: Final = 20.0  # delta E00 at which the bar of what is known is empty
+SHORT_G: Final = 30  # what is left of a tube that is half a bowl or less
+SHOWING: Final = (("", "all"), ("guessed", "guessed"), ("short", "running out"), ("off", "taken off"))
+CURVE_WIDTH: Final = 400
+CURVE_HEIGHT: Final = 160
+
+
+@dataclass(frozen=True, kw_only=True)
+class Known:
+    """How surely a shade is known: words for where it comes from, how near a forecast comes, and a bar, 0 to 100."""
+
+    words: str
+    within: float
+    percent: int
+
+    @property
+    def told(self) -> str:
+        """How near a forecast of the shade alone comes, in words; nothing of a carrier."""
+        return f"9 in 10 within {self.within:.1f}" if self.within else ""
+
+
+@dataclass(frozen=True, kw_only=True)
+class TubeRow:
+    """One tube on the shelf."""
+
+    shade: Shade
+    ladder: Ladder
+    known: Known
+    is_short: bool
+
+
+@dataclass(frozen=True, kw_only=True)
+class LineRows:
+    """One line with the tubes that are shown, how many it has, and what they are worth."""
+
+    line: ShadeLine
+    rows: tuple[TubeRow, ...]
+    count: int
+    value: Decimal
+
+
+@dataclass(frozen=True, kw_only=True)
+class ShelfPage:
+    """The Shelf as its template takes it. taken: the list that was put on it just now and can be taken back."""
+
+    lines: tuple[LineRows, ...]
+    level: int
+    words: str
+    showing: str
+    taken: TubeList | None = None
+    error_words: str = ""
+    canvases: tuple[int, ...] = CANVASES
+    ways: tuple[tuple[str, str], ...] = SHOWING
+
+    @cached_property
+    def count(self) -> int:
+        """How many tubes the studio has."""
+        return sum(each.count for each in self.lines)
+
+    @cached_property
+    def shown(self) -> int:
+        """How many of them are shown."""
+        return sum(len(each.rows) for each in self.lines)
+
+
+def shelf_page(
+    person: Person,
+    *,
+    level: int = SHOWN_ON,
+    words: str = "",
+    showing: str = "",
+    taken: TubeList | None = None,
+    error_words: str = "",
+) -> ShelfPage:
+    """All lines of colour with their tubes as ladders on clean hair of a level. words: that name, code or tone hold."""
+    lines = []
+    for line in lines_of(person):
+        stocked = stocked_line(line)
+        here = [shade for shade in stocked.shades if _is_shown(shade, line, words.lower().split(), showing)]
+        kept = [shade for shade in stocked.shades if not shade.off_shelf]
+        lines.append(
+            LineRows(line=line, rows=_rows(stocked, here, level), count=len(kept), value=_value(stocked.line, kept))
+        )
+    return ShelfPage(
+        lines=tuple(lines), level=level, words=words, showing=showing, taken=taken, error_words=error_words
+    )
+
+
+def _is_shown(shade: Shade, line: ShadeLine, words: list[str], showing: str) -> bool:
+    if shade.off_shelf != (showing == "off"):
+        return False
+    if (showing == "guessed" and not shade.is_guessed) or (showing == "short" and shade.stock_g > SHORT_G):
+        return False
+    said = f"{shade.name} {shade.code} {shade.tones} {line.name}".lower()
+    return all(word in said for word in words)
+
+
+def _rows(stocked: StockedLine, shades: list[Shade], level: int) -> tuple[TubeRow, ...]:
+    dyes = tuple(stocked.dyes[shade.pk] for shade in shades)
+    ladders = ladders_of(Canvas(level=level), dyes)
+    return tuple(
+        TubeRow(shade=shade, ladder=ladder, known=known_of(shade, each), is_short=shade.stock_g <= SHORT_G)
+        for shade, each, ladder in zip(shades, dyes, ladders, strict=True)
+    )
+
+
+def _value(line: ShadeLine, shades: list[Shade]) -> Decimal:
+    """What is left of some tubes, at what they cost."""
+    worth = sum((shade.tube_price * shade.stock_g / line.tube_g for shade in shades), Decimal(0))
+    return round(worth, 2)
+
+
+def known_of(shade: Shade, found: dye.Shade) -> Known:
+    """How surely a shade is known."""
+    if found.is_clear:
+        return Known(words="a carrier", within=0.0, percent=100)
+    within = within_of(found)
+    percent = round(100 * max(0.0, 1 - within / LEAST_SURE))
+    return Known(words=shade.get_known_display(), within=within, percent=percent)
+
+
+@dataclass(frozen=True, kw_only=True)
+class TubePage:
+    """A tube as its template takes it. ladders: by level. band, middle: the curve of its absorption as a path."""
+
+    shade: Shade
+    line: ShadeLine
+    known: Known
+    ladders: tuple[tuple[int, Ladder], ...]
+    band: str
+    middle: str
+    nanometres: tuple[tuple[int, int], ...]
+    width: int = CURVE_WIDTH
+    height: int = CURVE_HEIGHT
+
+    @property
+    def is_carrier(self) -> bool:
+        """Whether it colours nothing."""
+        return not self.middle
+
+
+def tube_page(person: Person, shade_id: int) -> TubePage:
+    """One tube on clean hair of four levels. Raises Shade.DoesNotExist."""
+    row = Shade.objects.visible_to(person).select_related("line", "listed").get(pk=shade_id)
+    found = stocked_line(row.line).dyes[row.pk]
+    ladders = tuple((level, ladders_of(Canvas(level=level), (found,), FINER)[0]) for level in CANVASES)
+    band, middle = ("", "") if found.is_clear else _paths(found)
+    return TubePage(
+        shade=row,
+        line=row.line,
+        known=known_of(row, found),
+        ladders=ladders,
+        band=band,
+        middle=middle,
+        nanometres=tuple((nm, round(_x(nm))) for nm in range(400, 781, 100)),
+    )
+
+
+def _x(nm: float) -> float:
+    first, last = float(WAVELENGTHS_NM[0]), float(WAVELENGTHS_NM[-1])
+    return CURVE_WIDTH * (nm - first) / (last - first)
+
+
+def _paths(found: dye.Shade) -> tuple[str, str]:
+    """The band of doubt and the course of an absorption, over the wavelengths; the band's top is as high as fits."""
+    low, middle, high = curve(found)
+    top = float(min(high.max(), 2.5 * middle.max()))
+
+    def points(absorption: FloatArray, order: int = 1) -> str:
+        pairs = list(zip(WAVELENGTHS_NM.tolist(), absorption.tolist(), strict=True))[::order]
+        return " ".join(f"{_x(nm):.1f},{CURVE_HEIGHT * (1 - min(k / top, 1)):.1f}" for nm, k in pairs)
+
+    return f"{points(high)} {points(low, -1)}", points(middle)
