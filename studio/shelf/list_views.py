@@ -11,7 +11,6 @@ from django.views.decorators.http import require_POST
 from studio.accounts.services.once import made_once
 from studio.shelf.forms import ListForm
 from studio.shelf.list_page import ListPage, line_of, list_page
-from studio.shelf.models import TubeList
 from studio.shelf.selectors import lines_of
 from studio.shelf.services.own_tubes import take_list, undo_list
 from studio.shelf.views import show_shelf
@@ -48,12 +47,10 @@ def add(request: HttpRequest) -> HttpResponse:
 
 @require_POST
 def undo(request: HttpRequest, list_id: int) -> HttpResponse:
-    """Take all tubes of a list off again."""
+    """Take all tubes of a list off again; a second press finds it done."""
+    person = signed_in(request)
     try:
-        undo_list(signed_in(request), list_id=list_id)
-    except TubeList.DoesNotExist:
-        messages.success(request, "That list is off the shelf already.")
-        return redirect("shelf:shelf")
+        made_once(person, request.POST.get("token", ""), lambda: undo_list(person, list_id=list_id))
     except Refusal as refusal:
         return show_shelf(request, refusal)
     messages.success(request, "The list is off the shelf again.")

@@ -105,6 +105,7 @@ MASTHEAD: Final[Declared] = {
         "a Rainshade": "get cards:list",
         "a Cards": "get cards:list",
         "a Chairs": "get chairs:chairs",
+        "a Shelf": "get shelf:shelf",
         "a Card": "get cards:card",
         "a Consult": "get visits:consult",
         "a Read": "get visits:read",
@@ -332,5 +333,30 @@ HANDED: Final[Declared] = {
         "textarea notes": "with post clients:new",
         "a Leave": "get cards:list",
         "button Open the card →": "post clients:new",
+    },
+}
+
+SHELF: Final[Declared] = {
+    "shelf": {
+        "input:search q": "type get shelf:shelf",
+        "select (show|on)": "change get shelf:shelf",
+        "button Find": "get shelf:shelf",
+        "button Take them off again": "post shelf:undo",
+        "a (Add tubes →|The first line →|Add to .*)": "get shelf:add",
+        "a .* ([0-9.]+ g|running out)": "get shelf:tube",
+    },
+    "add": {
+        "select (line|kind)": "with post shelf:add",
+        "input:text (line_name|tone_letters)": "with post shelf:add",
+        "input:number (developer_parts|developer_vol|tube_g)": "with post shelf:add",
+        "textarea tubes": "with post shelf:add",
+        "button See what it says": "post shelf:add",
+        "a Leave": "get shelf:shelf",
+    },
+    "tube": {
+        "input:text (name|code|keyboard_key)": "with post shelf:tube",
+        "input:number (stock_g|tube_price)": "with post shelf:tube",
+        "button Keep": "post shelf:tube",
+        "button (Take it off the shelf|back)": "post shelf:off",
     },
 }

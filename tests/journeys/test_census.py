@@ -8,9 +8,11 @@ from studio.head.models import Coat
 from studio.head.services.coats import add_coat
 from studio.head.services.undo import redo, undo
 from studio.route.services.edit_plan import set_turns
+from studio.shelf.list_in import read_list
+from studio.shelf.services.own_tubes import take_list
 from studio.visits.models import Visit
 from tests.journeys.census import CensusCase
-from tests.journeys.declared import BENCH, FRONT, HANDED, KEYS, MASTHEAD, SINK
+from tests.journeys.declared import BENCH, FRONT, HANDED, KEYS, MASTHEAD, SHELF, SINK
 from tests.journeys.states import Studio
 from tests.studio.made import put_on_hair
 
@@ -135,6 +137,24 @@ class HandedOver(VisitCensus):
         self.walk("again", reverse("cards:again", args=[formula.pk]), sizes=EVERY)
         for view, name in (("chairs", "chairs"), ("house", "shelf"), ("take", "formats"), ("new", "clients")):
             self.walk(view, reverse(f"{name}:{view}"), sizes=EVERY)
+        self.close_census()
+
+
+class Shelf(VisitCensus):
+    declared = SHELF
+
+    def test_the_shelf_a_list_and_a_tube(self) -> None:
+        tubes = read_list("Sea Pink\tP1\t\tpink", letters={}, is_oxidative=False).tubes
+        line = self.person.studio.lines.get(kind="direct")
+        listed = take_list(self.person, line=line.pk, tubes=tubes)
+        used = line.shades.get(name="Woad")
+        used.off_shelf = True
+        used.save()
+        self.sign_in_rolled_back()
+        self.walk("shelf", f"{reverse('shelf:shelf')}?taken={listed.pk}&q=sea+pink", sizes=EVERY)
+        self.walk("add", reverse("shelf:add"), sizes=EVERY)
+        self.walk("tube", reverse("shelf:tube", args=[listed.shades.get().pk]), sizes=EVERY)
+        self.walk("tube", reverse("shelf:tube", args=[used.pk]))
         self.close_census()
 
 

@@ -12,6 +12,7 @@ from django.db import connection, transaction
 
 from studio.cards.models import Formula
 from studio.formats.models import Intake, IntakePart
+from studio.shelf.models import TubeList
 from studio.visits.selectors import open_zone
 from tests.laws.addresses import Address, addresses, asked_names, controls_of, rows_below, spread_ids
 from tests.studio.made import StudioCase, make_person, make_visit
@@ -115,6 +116,8 @@ class Fuzzed(StudioCase):
             "client_id": cls.visit.client_id,
             "formula_id": Formula.objects.filter(visit=cls.visit).first().pk,
             "line_id": cls.person.studio.lines.first().pk,
+            "shade_id": cls.person.studio.lines.first().shades.first().pk,
+            "list_id": TubeList.objects.visible_to(cls.person).first().pk,
             "intake_id": cls.intake.pk,
             "depth": 50,
             "kind": "json",
@@ -238,7 +241,8 @@ class ThirdShare(Fuzzed):
     def test_a_row_that_is_not_there_or_is_anothers_is_not_found(self) -> None:
         plain = {address.path for address in self.places()}
         for wrong in (0, 10**12, 10**30):
-            places = self.places(visit_id=wrong, client_id=wrong, formula_id=wrong, line_id=wrong, intake_id=wrong)
+            names = ("visit_id", "client_id", "formula_id", "line_id", "intake_id", "shade_id", "list_id")
+            places = self.places(**dict.fromkeys(names, wrong))
             for address in places:
                 if address.path in plain or address.name == "bench:plane":
                     continue
@@ -247,7 +251,13 @@ class ThirdShare(Fuzzed):
                     self.assertIn(answer.status_code, (404, 405), f"{method} {address.name} {wrong}")
         formula = Formula.objects.filter(visit=self.elsewhere).first()
         theirs = {"visit_id": self.elsewhere.pk, "client_id": self.elsewhere.client_id, "formula_id": formula.pk}
-        for address in self.places(line_id=self.elsewhere.client.studio.lines.first().pk, **theirs):
+        line = self.elsewhere.client.studio.lines.first()
+        theirs |= {
+            "line_id": line.pk,
+            "shade_id": line.shades.first().pk,
+            "list_id": TubeList.objects.get(line__studio=line.studio_id).pk,
+        }
+        for address in self.places(**theirs):
             if address.path not in plain:
                 for method in ("get", "post"):
                     answer = self.tried(address, method, {})

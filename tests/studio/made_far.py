@@ -20,6 +20,9 @@ from studio.pour.services.mix import mix_batch
 from studio.pour.services.pan import pan_of
 from studio.pour.services.weigh import weigh
 from studio.route.models import Agreement, ChosenRoute, VisitPlan
+from studio.shelf.list_in import read_list
+from studio.shelf.models import TubeList
+from studio.shelf.services.own_tubes import take_list
 from studio.visits.models import Consult, Incident, Signature, Visit, Zone
 from studio.visits.selectors import open_zone
 from studio.visits.services.zones import add_zone
@@ -40,6 +43,9 @@ def bring_far(person: Person, visit: Visit) -> None:
     add_zone(person, like_zone_id=open_zone(person, visit.pk).zone.pk, part="frame", name="fringe")
     add_past(person, client_id=visit.client_id, work="lift", part="whole", done_on=visit.day, today=visit.day)
     record_skin_test(person, client_id=visit.client_id, line_id=None, tested_at=now, clear=True, now=now)
+    if not TubeList.objects.visible_to(person).exists():
+        tubes = read_list("Sea Pink\tP1\t\tpink", letters={}, is_oxidative=False).tubes
+        take_list(person, line=person.studio.lines.first().pk, tubes=tubes)
     client = Client()
     client.force_login(person)
 

@@ -59,11 +59,10 @@ class Lists(OwnShelf):
     def test_a_list_is_taken_back_as_one_with_the_line_that_came_with_it(self) -> None:
         self.take()
         made = TubeList.objects.get()
-        self.client.post(reverse("shelf:undo", args=[made.pk]))
+        for _ in range(2):  # a second press finds it done
+            answer = self.client.post(reverse("shelf:undo", args=[made.pk]), {"token": "once"}, follow=True)
+            self.assertContains(answer, "off the shelf again")
         self.assertFalse(ShadeLine.objects.filter(name="Quayside").exists())
-        self.assertContains(
-            self.client.post(reverse("shelf:undo", args=[made.pk]), follow=True), "off the shelf already"
-        )
         demi = ShadeLine.objects.get(studio=self.person.studio, kind="demi")
         before = demi.shades.count()
         self.take(line=demi.pk, tubes="Foam\tF1\t\tsilver")
@@ -215,7 +214,7 @@ class Pages(OwnShelf):
         self.assertNotContains(self.shelf(taken=listed.pk), "Take them off")
         self.assertEqual(self.client.get(reverse("shelf:tube", args=[mine.pk])).status_code, 404)
         self.assertEqual(self.client.post(reverse("shelf:off", args=[mine.pk])).status_code, 404)
-        self.client.post(reverse("shelf:undo", args=[listed.pk]))
+        self.assertEqual(self.client.post(reverse("shelf:undo", args=[listed.pk])).status_code, 404)
         self.assertContains(self.take(line=mine.line_id), "not one of the available", status_code=422)
         self.assertTrue(Shade.objects.filter(pk=mine.pk).exists())
 
