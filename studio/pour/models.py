@@ -1,16 +1,12 @@
 """Pouring: every filling of a bowl, what was weighed into it, and the scale it stands on."""
 
-from typing import Final
-
 from django.db import models
 from django.db.models import Q
 
 from studio.accounts.models import Person, Studio, StudioScope
 from studio.devices.scale import Fault
 from studio.head.models import POUR_MOST_G, Bowl
-from studio.shelf.models import Shade
-
-LOT_LONGEST: Final = 30
+from studio.shelf.models import LOT_LONGEST, Shade
 
 
 class BatchScope(StudioScope["Batch"]):

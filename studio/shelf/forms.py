@@ -95,9 +95,9 @@ class ListForm(forms.Form):
 
 
 class TubeForm(forms.ModelForm):  # type: ignore[type-arg]
-    """What is written on a tube, what it costs and what is left."""
+    """What is written on a tube, what it costs and when more of it is ordered."""
 
-    stock_g = forms.DecimalField(label="Left, g", min_value=0, max_value=100_000, decimal_places=1)
+    reorder_g = forms.DecimalField(label="Ordered at, g", min_value=0, max_value=9_000, decimal_places=1)
     tube_price = forms.DecimalField(label="A tube costs", min_value=0, max_value=10_000, decimal_places=2)
     keyboard_key = forms.RegexField(
         "^[0-9=c-]$",
@@ -108,4 +108,4 @@ class TubeForm(forms.ModelForm):  # type: ignore[type-arg]
 
     class Meta:
         model = Shade
-        fields = ["name", "code", "stock_g", "tube_price", "keyboard_key"]
+        fields = ["name", "code", "tube_price", "reorder_g", "keyboard_key"]

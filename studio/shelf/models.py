@@ -14,6 +14,8 @@ from engine.service.work import TEST_LASTS_DAYS
 from studio.accounts.models import Person, Studio, StudioScope
 
 TEST_LASTS_MOST_DAYS: Final = 730
+REORDER_G: Final = 30  # half a bowl
+LOT_LONGEST: Final = 30
 
 
 class ShadeLine(models.Model):
@@ -42,6 +44,9 @@ class ShadeLine(models.Model):
     asks_test = models.BooleanField(default=False, help_text="the pack asks for a sensitivity test, peroxide or not")
     test_lasts_days = models.PositiveSmallIntegerField(default=TEST_LASTS_DAYS, help_text="how long a test counts")
     declares = models.CharField(max_length=300, blank=True, help_text="what the pack declares, between commas")
+    empty_tube_g = models.DecimalField(
+        max_digits=5, decimal_places=1, default=8, help_text="what an empty tube weighs, with its cap"
+    )
     tone_letters = models.CharField(
         max_length=300, blank=True, help_text="the tone that each letter or digit of its codes stands for"
     )
@@ -145,6 +150,9 @@ class Shade(models.Model):
         max_digits=3, decimal_places=2, default=1, help_text="of a carrier: grams of plain clear that a gram stands for"
     )
     stock_g = models.DecimalField(max_digits=7, decimal_places=1, default=0)
+    reorder_g = models.DecimalField(
+        max_digits=6, decimal_places=1, default=REORDER_G, help_text="at how much or less more of it is ordered"
+    )
     tube_price = models.DecimalField(max_digits=7, decimal_places=2, default=0, help_text="of one tube, in own money")
 
     objects = ShadeScope.as_manager()
@@ -164,6 +172,7 @@ class Shade(models.Model):
                 name="shelf_shade_thins_range",
             ),
             models.CheckConstraint(condition=models.Q(stock_g__gte=0), name="shelf_shade_stock_not_negative"),
+            models.CheckConstraint(condition=models.Q(reorder_g__gte=0), name="shelf_shade_reorder_not_negative"),
             models.CheckConstraint(condition=models.Q(tube_price__gte=0), name="shelf_shade_price_not_negative"),
             models.UniqueConstraint(
                 fields=["line", "code"], condition=~models.Q(code=""), name="shelf_shade_code_once"
@@ -205,3 +214,54 @@ class ShadeBand(models.Model):
 
     def __str__(self) -> str:
         return f"{self.centre_nm} nm"
+
+
+class StockMoveScope(StudioScope["StockMove"]):
+    """Moves of one studio's tubes."""
+
+    studio_path = "shade__line__studio"
+
+
+class StockMove(models.Model):
+    """What came to a tube's stock or went from it, and what was left by the record.
+
+    lot: the number on the tube. tubes, paid: of a delivery, and what one cost. A count says what is there, and its
+    grams are how far the record was off.
+    """
+
+    class Kind(models.TextChoices):
+        DELIVERED = "delivered", "delivered"
+        COUNTED = "counted", "counted"
+        MIXED = "mixed", "mixed"
+        SPILT = "spilt", "spilt or thrown away"
+
+    shade = models.ForeignKey(Shade, on_delete=models.CASCADE, related_name="moves")
+    kind = models.CharField(max_length=9, choices=Kind.choices)
+    grams = models.DecimalField(max_digits=8, decimal_places=1)
+    left_g = models.DecimalField(max_digits=7, decimal_places=1)
+    lot = models.CharField(max_length=LOT_LONGEST, blank=True)
+    expires_on = models.DateField(null=True, blank=True)
+    paid = models.DecimalField(max_digits=7, decimal_places=2, null=True, blank=True)
+    made_by = models.ForeignKey(Person, on_delete=models.PROTECT, related_name="+")
+    made_at = models.DateTimeField(auto_now_add=True)
+
+    objects = StockMoveScope.as_manager()
+
+    class Meta:
+        ordering = ["-made_at", "-id"]
+        constraints = [
+            models.CheckConstraint(condition=models.Q(left_g__gte=0), name="shelf_move_left_not_negative"),
+            models.CheckConstraint(
+                condition=models.Q(kind="delivered", grams__gt=0)
+                | models.Q(kind="counted")
+                | models.Q(kind__in=("mixed", "spilt"), grams__lt=0),
+                name="shelf_move_way",
+            ),
+            models.CheckConstraint(
+                condition=models.Q(kind="delivered") | models.Q(expires_on=None, paid=None),
+                name="shelf_move_delivered_facts",
+            ),
+        ]
+
+    def __str__(self) -> str:
+        return f"{self.grams:+} g {self.shade}"

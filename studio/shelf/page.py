@@ -1,9 +1,12 @@
 """The shelf and a tube, ready to show."""
 
+import datetime
 from dataclasses import dataclass
 from decimal import Decimal
 from functools import cached_property
 from typing import Final
+
+from django.utils import timezone
 
 from engine.arrays import FloatArray
 from engine.bowl.sureness import curve, within_of
@@ -12,14 +15,15 @@ from engine.dye import shade as dye
 from engine.hair.canvas import Canvas
 from studio.accounts.models import Person
 from studio.shelf.ladders import Ladder, ladders_of
-from studio.shelf.models import Shade, ShadeLine, TubeList
+from studio.shelf.models import Shade, ShadeLine, StockMove, TubeList
+from studio.shelf.order import runs_out
 from studio.shelf.selectors import StockedLine, lines_of, stocked_line
 
 CANVASES: Final = (8, 9, 10, 11)
 SHOWN_ON: Final = 10
 FINER: Final = (1.0, 0.5, 0.2, 0.1, 0.04)  # of a tube: undiluted, 1:1, 1:4, 1:9, 1:24
 LEAST_SURE: Final = 20.0  # delta E00 at which the bar of what is known is empty
-SHORT_G: Final = 30  # what is left of a tube that is half a bowl or less
+MOVES_SHOWN: Final = 12
 SHOWING: Final = (("", "all"), ("guessed", "guessed"), ("short", "running out"), ("off", "taken off"))
 CURVE_WIDTH: Final = 400
 CURVE_HEIGHT: Final = 160
@@ -51,9 +55,10 @@ class TubeRow:
 
 @dataclass(frozen=True, kw_only=True)
 class LineRows:
-    """One line with the tubes that are shown, how many it has, and what they are worth."""
+    """One line with the tubes that are shown, how many it has, the first of them, and what they are worth."""
 
     line: ShadeLine
+    first: Shade | None
     rows: tuple[TubeRow, ...]
     count: int
     value: Decimal
@@ -99,7 +104,13 @@ def shelf_page(
         here = [shade for shade in stocked.shades if _is_shown(shade, line, words.lower().split(), showing)]
         kept = [shade for shade in stocked.shades if not shade.off_shelf]
         lines.append(
-            LineRows(line=line, rows=_rows(stocked, here, level), count=len(kept), value=_value(stocked.line, kept))
+            LineRows(
+                line=line,
+                first=next(iter(kept), None),
+                rows=_rows(stocked, here, level),
+                count=len(kept),
+                value=_value(stocked.line, kept),
+            )
         )
     return ShelfPage(
         lines=tuple(lines), level=level, words=words, showing=showing, taken=taken, error_words=error_words
@@ -109,7 +120,7 @@ def shelf_page(
 def _is_shown(shade: Shade, line: ShadeLine, words: list[str], showing: str) -> bool:
     if shade.off_shelf != (showing == "off"):
         return False
-    if (showing == "guessed" and not shade.is_guessed) or (showing == "short" and shade.stock_g > SHORT_G):
+    if (showing == "guessed" and not shade.is_guessed) or (showing == "short" and not runs_out(shade)):
         return False
     said = f"{shade.name} {shade.code} {shade.tones} {line.name}".lower()
     return all(word in said for word in words)
@@ -119,7 +130,7 @@ def _rows(stocked: StockedLine, shades: list[Shade], level: int) -> tuple[TubeRo
     dyes = tuple(stocked.dyes[shade.pk] for shade in shades)
     ladders = ladders_of(Canvas(level=level), dyes)
     return tuple(
-        TubeRow(shade=shade, ladder=ladder, known=known_of(shade, each), is_short=shade.stock_g <= SHORT_G)
+        TubeRow(shade=shade, ladder=ladder, known=known_of(shade, each), is_short=runs_out(shade))
         for shade, each, ladder in zip(shades, dyes, ladders, strict=True)
     )
 
@@ -150,6 +161,8 @@ class TubePage:
     band: str
     middle: str
     nanometres: tuple[tuple[int, int], ...]
+    moves: tuple[StockMove, ...]
+    today: datetime.date
     width: int = CURVE_WIDTH
     height: int = CURVE_HEIGHT
 
@@ -173,6 +186,8 @@ def tube_page(person: Person, shade_id: int) -> TubePage:
         band=band,
         middle=middle,
         nanometres=tuple((nm, round(_x(nm))) for nm in range(400, 781, 100)),
+        moves=tuple(row.moves.select_related("made_by")[:MOVES_SHOWN]),
+        today=timezone.localdate(),
     )
 
 

@@ -2,7 +2,7 @@
 
 from django.urls import path
 
-from studio.shelf import house_views, list_views, views
+from studio.shelf import house_views, list_views, stock_views, views
 
 app_name = "shelf"
 urlpatterns = [
@@ -11,6 +11,11 @@ urlpatterns = [
     path("shelf/lists/<int:list_id>/undo/", list_views.undo, name="undo"),
     path("shelf/tubes/<int:shade_id>/", views.tube, name="tube"),
     path("shelf/tubes/<int:shade_id>/off/", views.off, name="off"),
+    path("shelf/tubes/<int:shade_id>/delivery/", stock_views.delivery, name="delivery"),
+    path("shelf/tubes/<int:shade_id>/count/", stock_views.counting, name="count"),
+    path("shelf/tubes/<int:shade_id>/spilt/", stock_views.spilling, name="spilt"),
+    path("shelf/order/", stock_views.order, name="order"),
+    path("shelf/order.csv", stock_views.order_csv, name="order-csv"),
     path("house/", house_views.house, name="house"),
     path("house/lines/<int:line_id>/", house_views.line, name="line"),
 ]

@@ -1,5 +1,8 @@
 """The shelf and its tubes."""
 
+import secrets
+
+from django import forms
 from django.contrib import messages
 from django.http import HttpRequest, HttpResponse
 from django.shortcuts import redirect, render
@@ -10,6 +13,7 @@ from studio.shelf.forms import TubeForm
 from studio.shelf.models import Shade, TubeList
 from studio.shelf.page import CANVASES, SHOWING, SHOWN_ON, shelf_page, tube_page
 from studio.shelf.services.own_tubes import put_back, set_tube, take_off
+from studio.shelf.stock_forms import CountForm, DeliveryForm, SpillForm
 from studio.ui.http import page_and_change, signed_in, wants_fragment
 from studio.ui.refusal import Refusal
 from studio.ui.words import refusal_words
@@ -45,14 +49,14 @@ def tube(request: HttpRequest, shade_id: int) -> HttpResponse:
     """One tube: how it looks, how well it is known, and what is written on it, which can be set."""
     person = signed_in(request)
     if request.method != "POST":
-        return _show_tube(request, shade_id)
+        return show_tube(request, shade_id)
     form = TubeForm(request.POST, instance=Shade.objects.visible_to(person).get(pk=shade_id))
     if not form.is_valid():
-        return _show_tube(request, shade_id, form=form)
+        return show_tube(request, shade_id, form=form)
     try:
         set_tube(person, shade_id=shade_id, says=form.cleaned_data)
     except Refusal as refusal:
-        return _show_tube(request, shade_id, form=form, refusal=refusal)
+        return show_tube(request, shade_id, form=form, refusal=refusal)
     messages.success(request, f"{form.cleaned_data['name']}: kept.")
     return redirect("shelf:tube", shade_id)
 
@@ -71,13 +75,25 @@ def off(request: HttpRequest, shade_id: int) -> HttpResponse:
     return redirect(reverse("shelf:shelf"))
 
 
-def _show_tube(
-    request: HttpRequest, shade_id: int, *, form: TubeForm | None = None, refusal: Refusal | None = None
+def show_tube(
+    request: HttpRequest,
+    shade_id: int,
+    *,
+    form: TubeForm | None = None,
+    stock_form: forms.Form | None = None,
+    refusal: Refusal | None = None,
 ) -> HttpResponse:
+    """A tube's page; a form that was refused keeps what was typed in it."""
     page = tube_page(signed_in(request), shade_id)
+    forms_of_stock = (DeliveryForm, CountForm, SpillForm)
+    delivery, count, spill = (stock_form if isinstance(stock_form, each) else each() for each in forms_of_stock)
     context = {
         "page": page,
         "form": form or TubeForm(instance=page.shade),
+        "delivery": delivery,
+        "count": count,
+        "spill": spill,
+        "token": secrets.token_hex(8),
         "error_words": refusal_words(refusal) if refusal else "",
     }
-    return render(request, "shelf/tube.html", context, status=422 if form else 200)
+    return render(request, "shelf/tube.html", context, status=422 if form or stock_form else 200)

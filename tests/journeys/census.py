@@ -28,7 +28,14 @@ AT_REST = (
 )
 TAP_LEAST = 20  # pixels that a control is high at the least
 SAMPLES = {"next_on": "2031-05-06", "done_on": "2026-01-02", "tested_on": "2026-01-02", "born_on": "1990-01-02"}
-SAMPLES |= {"since": "2026-01-01", "until": "2026-01-02", "tested_at": "10:15", "begins_at": "10:15", "at": "08:15"}
+SAMPLES |= {
+    "expires_on": "2099-05-06",
+    "since": "2026-01-01",
+    "until": "2026-01-02",
+    "tested_at": "10:15",
+    "begins_at": "10:15",
+    "at": "08:15",
+}
 TYPED = re.compile(r"input:(text|search|date|time|number|password|email)|textarea")
 LEAVES = "post sign-out"  # held back, so that the next control finds her signed in
 

@@ -155,6 +155,8 @@ class Shelf(VisitCensus):
         self.walk("add", reverse("shelf:add"), sizes=EVERY)
         self.walk("tube", reverse("shelf:tube", args=[listed.shades.get().pk]), sizes=EVERY)
         self.walk("tube", reverse("shelf:tube", args=[used.pk]))
+        self.walk("count", reverse("count:counting", args=[line.shades.first().pk]), sizes=EVERY)
+        self.walk("order", reverse("shelf:order"), sizes=EVERY)
         self.close_census()
 
 

@@ -32,6 +32,8 @@ def tried_values(field: models.Field) -> list[object]:
         return ["", "x"]
     if isinstance(field, models.DateTimeField):
         return [None, LONG_AGO, timezone.now()]
+    if isinstance(field, models.DateField):
+        return [None, LONG_AGO.date(), timezone.localdate()]
     return [None, *NUMBERS]
 
 

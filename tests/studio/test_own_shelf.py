@@ -53,7 +53,7 @@ class Lists(OwnShelf):
         pink, clear = self.tube(), self.tube("Rope Clear")
         self.assertEqual((pink.code, pink.stock_g, pink.tube_price), ("P1", Decimal(100), Decimal("5.20")))
         self.assertEqual((pink.known, pink.tones, pink.keyboard_key), ("named", "pink", "1"))
-        self.assertEqual((clear.known, clear.samples, clear.stock_g), ("", None, Decimal(60)))
+        self.assertEqual((clear.known, clear.samples, clear.stock_g), ("", None, Decimal(100)))
         self.assertEqual(self.tube("Beacon").tones, "")
 
     def test_a_list_is_taken_back_as_one_with_the_line_that_came_with_it(self) -> None:
@@ -186,12 +186,12 @@ class Pages(OwnShelf):
         self.assertContains(
             self.client.get(reverse("shelf:tube", args=[self.tube("Rope Clear").pk])), "colours nothing"
         )
-        good = {"name": "Sea Pink", "code": "P9", "stock_g": "80.5", "tube_price": "6", "keyboard_key": "5"}
+        good = {"name": "Sea Pink", "code": "P9", "reorder_g": "80.5", "tube_price": "6", "keyboard_key": "5"}
         self.assertEqual(self.client.post(address, good).status_code, 302)
         pink.refresh_from_db()
-        self.assertEqual((pink.code, pink.stock_g, pink.keyboard_key), ("P9", Decimal("80.5"), "5"))
+        self.assertEqual((pink.code, pink.reorder_g, pink.keyboard_key), ("P9", Decimal("80.5"), "5"))
         for fields, said in (
-            ({"stock_g": "-1"}, "greater than or equal to 0"),
+            ({"reorder_g": "-1"}, "greater than or equal to 0"),
             ({"tube_price": "much"}, "number"),
             ({"code": "p2"}, "has the code"),
             ({"name": "Beacon"}, "is called"),
@@ -203,7 +203,7 @@ class Pages(OwnShelf):
                 answer = self.client.post(address, good | fields)
                 self.assertContains(answer, said, status_code=422)
         pink.refresh_from_db()
-        self.assertEqual(pink.stock_g, Decimal("80.5"))
+        self.assertEqual(pink.reorder_g, Decimal("80.5"))
 
     def test_another_studios_shelf_is_not_there(self) -> None:
         self.take()

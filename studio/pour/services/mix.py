@@ -3,14 +3,12 @@
 import datetime
 from decimal import Decimal
 
-from django.db.models import F
-
 from studio.accounts.models import Person
 from studio.head.models import Portion
 from studio.head.services.changing import changing, served_by
 from studio.pour.models import Batch
 from studio.pour.services.weigh import open_batch
-from studio.shelf.models import Shade, ShadeLine
+from studio.shelf.services.stock import use
 from studio.ui.refusal import Refusal
 
 
@@ -36,7 +34,7 @@ def mix_batch(
         batch.held = {str(pour.shade_id): str(pour.mixed_g) for pour in pours}
         batch.served = served_by(bowl)
         batch.save(update_fields=["mixed_at", "held", "served"])
-        _use_stock(pours)
+        use(person, {pour.shade_id: pour.mixed_g for pour in pours}, _lots(batch))
     return batch
 
 
@@ -54,11 +52,7 @@ def next_batch(person: Person, *, zone_id: int, coat_id: int | None = None, vers
     return batch
 
 
-def _use_stock(pours: list[Portion]) -> None:
-    """Take what is in the bowl off the shelf, which never goes below nothing."""
-    shades = Shade.objects.select_for_update().filter(pk__in=[pour.shade_id for pour in pours]).order_by("pk")
-    used = {pour.shade_id: pour.mixed_g for pour in pours}
-    for shade in shades:
-        shade.stock_g = max(shade.stock_g - round(used[shade.pk], 1), Decimal(0))
-        shade.save(update_fields=["stock_g"])
-    ShadeLine.objects.filter(shades__in=list(used)).update(version=F("version") + 1)
+def _lots(batch: Batch) -> dict[int, str]:
+    """The numbers on the tubes that were noted, by shade: the last, where a bowl took from two."""
+    noted = batch.weighings.filter(taken_back=False).exclude(lot="").exclude(shade=None)
+    return dict(noted.order_by("pk").values_list("shade_id", "lot"))

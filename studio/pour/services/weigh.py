@@ -10,9 +10,10 @@ from studio.accounts.models import Person
 from studio.head.models import POT_MOST_G, POUR_MOST_G, Bowl, Portion
 from studio.head.services.changing import changing
 from studio.head.services.take_recipe import check_gates
-from studio.pour.models import LOT_LONGEST, Batch, Weighing
+from studio.pour.models import Batch, Weighing
 from studio.pour.selectors import NEAR_G
 from studio.pour.services.pan import settled_grams, tare
+from studio.shelf.models import LOT_LONGEST
 from studio.shelf.selectors import stocked_line
 from studio.ui.numbers import within
 from studio.ui.refusal import Refusal

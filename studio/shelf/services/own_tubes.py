@@ -1,5 +1,6 @@
 """Put a studio's own tubes on its shelf, and take them off again."""
 
+from collections import Counter
 from collections.abc import Sequence
 from dataclasses import dataclass
 from decimal import Decimal
@@ -13,7 +14,7 @@ from engine.dye.known import Known
 from studio.accounts.models import Person
 from studio.shelf.engine_adapter import kind_of, knowledge_fields
 from studio.shelf.list_in import Tube
-from studio.shelf.models import Shade, ShadeLine, TubeList
+from studio.shelf.models import Shade, ShadeLine, StockMove, TubeList
 from studio.shelf.selectors import colour_lines
 from studio.shelf.signals import first_line_stocked
 from studio.ui.refusal import Refusal
@@ -45,7 +46,7 @@ def take_list(person: Person, *, line: NewLine | int, tubes: Sequence[Tube]) -> 
     """
     if not tubes:
         raise Refusal("empty_list", "list")
-    shelf_line = _made(person, line) if isinstance(line, NewLine) else _locked(person, line)
+    shelf_line = _made(person, line, tubes) if isinstance(line, NewLine) else _locked(person, line)
     here = list(shelf_line.shades.all())
     if len(here) + len(tubes) > SHADES_MOST:
         raise Refusal("too_many_shades", "list", most=SHADES_MOST)
@@ -140,7 +141,8 @@ def set_tube(person: Person, *, shade_id: int, says: dict[str, object]) -> Shade
     return shade
 
 
-def _made(person: Person, new: NewLine) -> ShadeLine:
+def _made(person: Person, new: NewLine, tubes: Sequence[Tube]) -> ShadeLine:
+    """The line, whose tubes hold what most of a list say, or what is said of the line."""
     lines = ShadeLine.objects.visible_to(person)
     if lines.filter(name__iexact=new.name).exists():
         raise Refusal("line_name_taken", "line_name", name=new.name)
@@ -148,6 +150,7 @@ def _made(person: Person, new: NewLine) -> ShadeLine:
         raise Refusal("too_many_lines", "line_name", most=LINES_MOST)
     if bool(new.developer_parts) != bool(new.developer_vol):
         raise Refusal("vol_without_developer", "developer_vol")
+    sizes = Counter(tube.size_g for tube in tubes if tube.size_g)
     last = lines.aggregate(last=Max("position"))["last"]
     line = ShadeLine(
         studio=person.studio,
@@ -156,7 +159,7 @@ def _made(person: Person, new: NewLine) -> ShadeLine:
         position=0 if last is None else last + 1,
         developer_parts=new.developer_parts,
         developer_vol=new.developer_vol,
-        tube_g=new.tube_g,
+        tube_g=sizes.most_common(1)[0][0] if sizes else new.tube_g,
         tone_letters=new.tone_letters,
     )
     line.time_constant_min = Decimal(str(kind_of(line).habits.time_constant_min))
@@ -189,6 +192,14 @@ def _stock(line: ShadeLine, listed: TubeList, tube: Tube, position: int, key: st
         for name, given in knowledge_fields(Known.NAMED, found).items():
             setattr(shade, name, given)
     shade.save()
+    StockMove.objects.create(
+        shade=shade,
+        kind=StockMove.Kind.DELIVERED,
+        grams=shade.stock_g,
+        left_g=shade.stock_g,
+        paid=tube.price or None,
+        made_by=listed.taken_by,
+    )
 
 
 def _is_of(held: object, shade: Shade) -> bool:

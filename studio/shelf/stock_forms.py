@@ -1,0 +1,35 @@
+"""What is asked when tubes come in, are counted, or are spilt."""
+
+from django import forms
+
+from studio.shelf.models import LOT_LONGEST
+from studio.shelf.services.stock import PRICE_MOST, STOCK_MOST_G, TUBES_MOST
+
+
+class DeliveryForm(forms.Form):
+    """Tubes that came in."""
+
+    tubes = forms.DecimalField(label="Tubes", min_value=0.1, max_value=TUBES_MOST, decimal_places=1)
+    lot = forms.CharField(label="Number on the tube", max_length=LOT_LONGEST, required=False)
+    expires_on = forms.DateField(
+        label="Good until", required=False, widget=forms.DateInput(attrs={"type": "date"}, format="%Y-%m-%d")
+    )
+    paid = forms.DecimalField(label="One costs", min_value=0, max_value=PRICE_MOST, decimal_places=2, required=False)
+
+
+class CountForm(forms.Form):
+    """What is there: full tubes, and the open one by weight."""
+
+    full_tubes = forms.DecimalField(
+        label="Full tubes", min_value=0, max_value=TUBES_MOST, decimal_places=0, required=False
+    )
+    open_g = forms.DecimalField(
+        label="The open one, g", min_value=0, max_value=STOCK_MOST_G, decimal_places=1, required=False
+    )
+    with_tube = forms.BooleanField(label="weighed with its tube", required=False)
+
+
+class SpillForm(forms.Form):
+    """What is gone and was in no bowl."""
+
+    spilt_g = forms.DecimalField(label="Spilt or thrown away, g", min_value=0.1, decimal_places=1)

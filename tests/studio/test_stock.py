@@ -1,0 +1,136 @@
+"""Every change of a stock leaves a move: deliveries, counts, what is spilt, and what is mixed."""
+
+import csv
+import datetime
+import io
+from decimal import Decimal
+
+from django.urls import reverse
+from django.utils import timezone
+
+from studio.pour.services.mix import mix_batch
+from studio.pour.services.pan import put_on
+from studio.pour.services.weigh import weigh
+from studio.shelf.models import Shade, ShadeLine, StockMove
+from tests.studio.made import StudioCase, make_person
+
+
+class StockCase(StudioCase):
+    def shade(self, name: str = "Orchil") -> Shade:
+        return super().shade(name)
+
+    def post(self, name: str, shade: Shade | None = None, **fields: object):
+        return self.client.post(reverse(name, args=[(shade or self.shade()).pk]), fields)
+
+    def last(self) -> StockMove:
+        return StockMove.objects.order_by("-pk")[0]
+
+
+class Stock(StockCase):
+    def test_a_delivery_is_booked_in_with_its_number_and_sets_the_price(self) -> None:
+        before = self.shade()
+        answer = self.post("shelf:delivery", tubes="2", lot="L7", expires_on="2099-05-01", paid="7.10")
+        self.assertEqual(answer.status_code, 302)
+        shade, move = self.shade(), self.last()
+        self.assertEqual(shade.stock_g, before.stock_g + 120)
+        self.assertEqual((shade.tube_price, move.lot, move.grams), (Decimal("7.10"), "L7", Decimal(120)))
+        self.assertEqual(move.made_by, self.person)
+        self.assertContains(self.client.get(reverse("shelf:tube", args=[shade.pk])), "good until 1 May 2099")
+        self.post("shelf:delivery", tubes="1")
+        self.assertEqual(self.shade().tube_price, Decimal("7.10"))  # what is not said stays
+
+    def test_a_delivery_that_was_sent_twice_is_booked_once(self) -> None:
+        before = self.shade().stock_g
+        for _ in range(2):
+            self.post("shelf:delivery", tubes="1", token="t1")
+        self.assertEqual(self.shade().stock_g, before + 60)
+
+    def test_a_count_says_how_far_the_record_was_off(self) -> None:
+        self.post("shelf:count", full_tubes="3", open_g="28", with_tube="on")
+        self.assertEqual((self.shade().stock_g, self.last().grams), (Decimal(200), Decimal(-120)))
+        self.post("shelf:count", full_tubes="", open_g="")
+        self.assertEqual(self.shade().stock_g, 0)
+        self.post("shelf:count", open_g="41.5")
+        self.assertEqual(self.shade().stock_g, Decimal("41.5"))
+
+    def test_what_is_wrong_is_told_and_changes_nothing(self) -> None:
+        before = self.shade().stock_g
+        for name, fields, said in (
+            ("shelf:delivery", {"tubes": "1", "expires_on": "2020-01-01"}, "has passed"),
+            ("shelf:delivery", {"tubes": "-1"}, "greater than or equal to 0.1"),
+            ("shelf:delivery", {"tubes": "500"}, "less than or equal to 200"),
+            ("shelf:delivery", {"tubes": "1", "paid": "-2"}, "greater than or equal to 0"),
+            ("shelf:delivery", {"tubes": "1", "expires_on": "soon"}, "valid date"),
+            ("shelf:count", {"open_g": "5", "with_tube": "on"}, "was the tube on the scale"),
+            ("shelf:count", {"full_tubes": "-1"}, "greater than or equal to 0"),
+            ("shelf:spilt", {"spilt_g": "9000"}, "Count the tube first"),
+            ("shelf:spilt", {"spilt_g": ""}, "required"),
+        ):
+            with self.subTest(name=name, fields=fields):
+                answer = self.post(name, **fields)
+                self.assertContains(answer, said, status_code=422)
+                for typed in filter(None, (value for value in fields.values() if value != "on")):
+                    self.assertContains(answer, f'value="{typed}"', status_code=422)
+        self.assertEqual(self.shade().stock_g, before)
+        self.assertFalse(StockMove.objects.exists())
+
+    def test_what_is_mixed_leaves_by_itself_with_the_number_on_its_tube(self) -> None:
+        before = self.shade().stock_g
+        self.send("pour", shade=self.shade().pk, grams="30")
+        hand = {"zone_id": self.visit.zones.get().pk, "shade_id": self.shade().pk}
+        weigh(self.person, version=self.bowl.version, grams=Decimal("32.5"), lot="L9", **hand)  # poured over
+        mix_batch(self.person, zone_id=hand["zone_id"], version=self.bowl.version, at=timezone.now())
+        move = self.last()
+        self.assertEqual((move.kind, move.grams, move.lot), ("mixed", Decimal("-32.5"), "L9"))
+        self.assertEqual((self.shade().stock_g, move.left_g), (before - Decimal("32.5"),) * 2)
+
+    def test_a_record_that_held_less_than_was_mixed_goes_to_nothing_and_says_so(self) -> None:
+        Shade.objects.filter(pk=self.shade().pk).update(stock_g=5)
+        self.send("pour", shade=self.shade().pk, grams="30")
+        hand = {"zone_id": self.visit.zones.get().pk, "shade_id": self.shade().pk}
+        weigh(self.person, version=self.bowl.version, grams=Decimal(30), **hand)
+        mix_batch(self.person, zone_id=hand["zone_id"], version=self.bowl.version, at=timezone.now())
+        self.assertEqual((self.last().grams, self.last().left_g), (Decimal(-30), Decimal(0)))
+
+    def test_what_runs_out_is_listed_with_how_much_to_order(self) -> None:
+        self.post("shelf:spilt", spilt_g=str(self.shade().stock_g - 20))
+        page = self.client.get(reverse("shelf:order"))
+        self.assertContains(page, "Orchil")
+        rows = list(csv.DictReader(io.StringIO(self.client.get(reverse("shelf:order-csv")).content.decode())))
+        orchil = next(row for row in rows if row["name"] == "Orchil")
+        self.assertEqual((orchil["left_g"], orchil["tubes"], orchil["cost"]), ("20.0", "2", "13.80"))  # 4 x 30 g - 20 g
+        self.assertNotIn("Cochineal", [row["name"] for row in rows])
+        Shade.objects.filter(pk=self.shade().pk).update(name="=1+1")
+        ShadeLine.objects.filter(pk=self.shade("=1+1").line_id).update(version=99)
+        self.assertIn("'=1+1", self.client.get(reverse("shelf:order-csv")).content.decode())
+
+    def test_another_studios_stock_is_not_there(self) -> None:
+        mine = self.shade()
+        self.client.force_login(make_person("Salt Row", "salt"))
+        for name in ("shelf:delivery", "shelf:count", "shelf:spilt", "count:counting", "count:pan"):
+            fields = {"tubes": "1", "full_tubes": "1", "spilt_g": "1", "put": "1"}
+            self.assertEqual(self.post(name, mine, **fields).status_code, 404, name)
+        self.assertEqual(self.client.get(reverse("count:counting", args=[mine.pk])).status_code, 404)
+
+
+class OnTheScale(StockCase):
+    def test_the_open_tube_is_weighed_and_the_next_one_comes(self) -> None:
+        put_on(self.person, grams=Decimal("31.4"), now=timezone.now() - datetime.timedelta(seconds=9))
+        answer = self.post("count:counting", full_tubes="2", by_scale="1")
+        self.assertRedirects(answer, reverse("count:counting", args=[self.shade("Alkanet").pk]))
+        self.assertAlmostEqual(self.shade().stock_g, Decimal("143.4"), delta=Decimal("0.2"))
+        self.post("count:counting", self.shade("Alkanet"), full_tubes="1")
+        self.assertEqual(self.shade("Alkanet").stock_g, 60)
+
+    def test_a_scale_that_gives_no_weight_is_told_and_what_was_typed_stays(self) -> None:
+        before = self.shade().stock_g
+        self.post("count:pan", fault="unplugged")
+        answer = self.post("count:counting", full_tubes="3", by_scale="1")
+        self.assertContains(answer, 'value="3"', status_code=422)
+        self.assertContains(answer, "scale", status_code=422)
+        self.post("count:pan", fault="none")
+        put_on(self.person, grams=Decimal(5), now=timezone.now() - datetime.timedelta(seconds=9))
+        self.assertContains(self.post("count:counting", by_scale="1"), "empty tube", status_code=422)
+        self.assertContains(self.post("count:counting", full_tubes="many"), "number", status_code=422)
+        self.assertContains(self.post("count:pan", put="much"), "number", status_code=422)
+        self.assertEqual(self.shade().stock_g, before)
