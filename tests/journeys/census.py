@@ -285,8 +285,9 @@ class CensusCase(JourneyCase):
         given = request.fields.get(control["name"], [])
         told = "sent though it was taken away" if taken else "not sent"
         self._sure((value in given) is not taken, f"{control['name']}={value!r} was {told}: {given}")
-        if way == "with" and control["kind"] == "select":
-            self._again()  # what is chosen may take other fields away
+        if way == "with" and control["kind"] == "select":  # what is chosen may take other fields away
+            back = "([index, value]) => { census.controls[index].value = value; }"
+            self.page.evaluate(back, [control["index"], control["value"]])
 
     def _give(self, control: dict[str, Any]) -> str:
         index, kind = control["index"], control["kind"]

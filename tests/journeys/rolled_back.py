@@ -6,6 +6,8 @@ from dataclasses import dataclass
 from django.db import transaction
 from django.http import HttpRequest, HttpResponse
 
+from studio.shelf.selectors import _stocked_line
+
 COOKIE = "rolled-back"
 
 
@@ -51,5 +53,6 @@ class RolledBack:
         with transaction.atomic():
             answer = self.get_response(request)
             transaction.set_rollback(True)
+        _stocked_line.cache_clear()  # what was kept under a version that is no more
         HOLDING.leads_to = answer.headers.get("Location", "")
         return answer

@@ -20,6 +20,8 @@ from studio.bench.plane import LADDER_BOTTOM, LADDER_LENGTH, LADDER_MARGIN, LADD
 from studio.cards.models import Formula
 from studio.clients.models import Client
 from studio.demo.load import load_demo
+from studio.shelf.list_in import Tube
+from studio.shelf.services.own_tubes import take_list
 from studio.visits.models import Reading
 from tests.laws.addresses import addresses
 from tests.studio.made import StudioCase, make_person
@@ -129,7 +131,7 @@ class Door(TestCase):
         self.assertTrue(SmallArgon2().verify("salt and rope", old) and SmallArgon2().must_update(old))
 
     def test_every_page_sends_strangers_to_the_door(self) -> None:
-        ids = dict.fromkeys(("client_id", "visit_id", "formula_id", "line_id", "intake_id"), 1)
+        ids = dict.fromkeys(("client_id", "visit_id", "formula_id", "line_id", "intake_id", "shade_id", "list_id"), 1)
         places = [each for each in addresses(ids | {"depth": 50, "kind": "json"}) if each.name not in OPEN]
         self.assertGreater(len(places), 60)
         for place in places:
@@ -144,7 +146,15 @@ class Headers(StudioCase):
     def pages(self) -> list[HttpResponse]:
         """Every page that this visit, its client and the house have."""
         ids = {"client_id": self.visit.client_id, "visit_id": self.visit.pk, "formula_id": 0, "intake_id": 0}
-        ids |= {"line_id": self.bowl.line_id, "depth": 50, "kind": "json"}
+        line = self.bowl.line
+        listed = take_list(self.person, line=line.pk, tubes=[Tube(row=1, name="Sea Pink")])
+        ids |= {
+            "line_id": line.pk,
+            "shade_id": line.shades.first().pk,
+            "list_id": listed.pk,
+            "depth": 50,
+            "kind": "json",
+        }
         answers = [self.client.get(each.path) for each in addresses(ids) if each.name not in {*OPEN, *FILES}]
         shown = [each for each in answers if each.status_code == 200 and "text/html" in each.headers["Content-Type"]]
         self.assertGreater(len(shown), 20)
