@@ -1,6 +1,6 @@
 """A new shade's absorption from strand tests: what its family lets one expect, moved to what the strands show."""
 
-from collections.abc import Sequence
+from collections.abc import Collection, Sequence
 from dataclasses import dataclass
 from itertools import product
 from typing import Final
@@ -9,11 +9,12 @@ import numpy as np
 
 from engine.arrays import FloatArray, frozen, within
 from engine.colorimetry.difference import delta_e00, local_metrics
+from engine.colorimetry.grid import WAVELENGTHS_NM
 from engine.colorimetry.lab import coordinate_slopes, lab_of, response, response_slope
 from engine.colorimetry.lights import Light, viewing
-from engine.dye.families import Prior, anything, families, family
+from engine.dye.families import Prior, anything, families, family, like
 from engine.dye.kind import Kind
-from engine.dye.known import JOINED, Known, doubt_from
+from engine.dye.known import JOINED, NODES, NODES_NM, Known, doubt_from
 from engine.dye.shade import SAMPLE_LIMIT, SMALLEST_KS, Shade
 from engine.errors import BadInput
 from engine.hair.canvas import Canvas, fibres_of
@@ -21,6 +22,8 @@ from engine.hair.reflectance import MIXED, filled_up, reflectance_and_slope
 from engine.hair.source import Source, per_axis
 
 READINGS_LEAST: Final = 2
+STRANDS_USUAL: Final = 4  # of a shade that is hardly known
+STRANDS_MOST: Final = 6
 DOUBT_LIMITS: Final = (0.1, 20.0)
 MODEL_DOUBT: Final = 0.5  # delta E00 by which even a perfect reading of a strand lies off what the model says
 PHOTO_FROM: Final = 2.0  # delta E00 of doubt from which a reading is taken for a photo's or an eye's, off all alike
@@ -210,8 +213,46 @@ def _fitted(tests: Sequence[StrandTest], prior: Prior, noise: float) -> _Found:
     )
 
 
+def prior_of(shade: Shade) -> Prior:
+    """What is believed of a shade before its strands are read: its own absorption with its own doubt, if it has one,
+    else that of a shade like it.
+    """
+    absorption = shade.strength * shade.spectrum
+    if shade.doubt is None:
+        return like(shade.name, absorption)
+    factors = np.array(shade.doubt.factors).reshape(-1, NODES)
+    mean = np.log(np.maximum(np.interp(NODES_NM, WAVELENGTHS_NM, absorption), SMALLEST_KS))
+    return Prior(name=shade.name, mean=frozen(mean), covariance=frozen(factors.T @ factors + 1e-4 * np.eye(NODES)))
+
+
+def strands_to_make(
+    believed: Prior, count: int = STRANDS_USUAL, *, doubt: float = Source.READER.colour_doubt
+) -> tuple[NextStrand, ...]:
+    """The strands that would tell most of a shade of which so much is believed, the most telling first, each given
+    those before it; of two dilutions at least. doubt: delta E00 by which they will be read. Raises OutOfRange.
+    """
+    within("count", count, 1, STRANDS_MOST)
+    within("doubt", doubt, *DOUBT_LIMITS, "delta E00")
+    planned: list[NextStrand] = []
+    covariance = believed.covariance
+    for _ in range(count):
+        made = [(each.level, each.share) for each in planned]
+        same = {share for _, share in made}
+        left_out = {(level, share) for level in LEVELS for share in (same if len(same) == 1 else ())} | set(made)
+        strand, covariance = _chosen(believed.mean, covariance, doubt, left_out)
+        planned.append(strand)
+    return tuple(planned)
+
+
 def _next_strand(logs: FloatArray, covariance: FloatArray, doubt: float) -> NextStrand:
     """Of strands that are easily made the one that leaves least doubt of the shade by itself."""
+    return _chosen(logs, covariance, doubt, set())[0]
+
+
+def _chosen(
+    logs: FloatArray, covariance: FloatArray, doubt: float, left_out: Collection[tuple[float, float]]
+) -> tuple[NextStrand, FloatArray]:
+    """The strand that leaves least doubt, and the covariance (nodes, nodes) once it is read."""
 
     def told(level: float, share: float) -> FloatArray:
         test = StrandTest(canvas=Canvas(level=level), share=share, lab=np.zeros(3))
@@ -221,14 +262,21 @@ def _next_strand(logs: FloatArray, covariance: FloatArray, doubt: float) -> Next
 
     uses = np.concatenate([told(level, share) for level, share in USES])
 
-    def left(strand: FloatArray | None) -> float:
-        after = covariance
-        if strand is not None:
-            gain = covariance @ strand.T
-            noise = np.eye(3) * (per_axis(doubt) ** 2 + per_axis(MODEL_DOUBT) ** 2)
-            after = covariance - gain @ np.linalg.solve(strand @ gain + noise, gain.T)
+    def read(strand: FloatArray) -> FloatArray:
+        gain = covariance @ strand.T
+        noise = np.eye(3) * (per_axis(doubt) ** 2 + per_axis(MODEL_DOUBT) ** 2)
+        after: FloatArray = covariance - gain @ np.linalg.solve(strand @ gain + noise, gain.T)
+        return after
+
+    def left(after: FloatArray) -> float:
         return float(np.sqrt(max(np.einsum("un,nm,um->", uses, after, uses), 0) / len(USES)))
 
-    tried = [(left(told(level, share)), level, share) for level in LEVELS for share in SHARES]
+    tried = [
+        (left(read(told(level, share))), level, share)
+        for level in LEVELS
+        for share in SHARES
+        if (level, share) not in left_out
+    ]
     after, level, share = min(tried)
-    return NextStrand(level=level, share=share, doubt=left(None), doubt_after=after)
+    found = NextStrand(level=level, share=share, doubt=left(covariance), doubt_after=after)
+    return found, read(told(level, share))

@@ -19,13 +19,15 @@ def engine_shade(shade: Shade, line: ShadeLine) -> dye.Shade:
         name=str(shade.pk),
         bands=tuple(
             dye.Band(centre_nm=float(b.centre_nm), sigma_nm=float(b.sigma_nm), weight=float(b.weight))
-            for b in shade.bands.all()
+            for b in (() if shade.samples else shade.bands.all())
         ),
         samples=tuple(shade.samples or ()),
-        strength=float(shade.strength),
+        strength=1.0 if shade.samples else float(shade.strength),
         kind=kind_of(line),
         time_constant_min=float(line.time_constant_min),
-        level=None if shade.level is None or not shade.samples else float(shade.level),
+        level=float(shade.level)
+        if shade.level is not None and shade.is_guessed
+        else None,  # strands hold its base, too
         ratio=float(line.developer_parts) or None,
         thins=float(shade.thins),
         line=line.name,
@@ -41,12 +43,11 @@ def _doubt(shade: Shade) -> ShadeDoubt | None:
 
 
 def knowledge_fields(known: Known, found: dye.Shade) -> Mapping[str, object]:
-    """What a row keeps of an absorption that the engine has found, at strength 1."""
+    """What a row keeps of an absorption that the engine has found, at strength 1; its bands wait behind it."""
     doubt = found.doubt
     return {
         "known": known.value,
         "samples": list(found.samples),
-        "strength": found.strength,
         "doubt_factors": [list(row) for row in doubt.factors] if doubt else None,
         "readings": doubt.count if doubt else 0,
     }

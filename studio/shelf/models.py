@@ -9,6 +9,7 @@ from engine.dye.kind import Kind
 from engine.dye.known import Known
 from engine.dye.shade import THINS_LIMITS
 from engine.hair.residue import LEVEL_CLEAN_WHITE, LEVEL_DARKEST
+from engine.hair.source import Source
 from engine.service.purposes import LIGHTENER as LIGHTENER
 from engine.service.work import TEST_LASTS_DAYS
 from studio.accounts.models import Person, Studio, StudioScope
@@ -265,3 +266,49 @@ class StockMove(models.Model):
 
     def __str__(self) -> str:
         return f"{self.grams:+} g {self.shade}"
+
+
+class StrandReadingScope(StudioScope["StrandReading"]):
+    """Readings of one studio's tubes."""
+
+    studio_path = "shade__line__studio"
+
+
+class StrandReading(models.Model):
+    """The colour that a share of a shade in clear gave on a strand of clean hair, at full time and dry: L*a*b* under
+    daylight.
+    """
+
+    class SourceChoice(models.TextChoices):
+        READER = Source.READER.value, "by the colour reader"
+        PHOTO = Source.PHOTO.value, "from a photo"
+        EYE = Source.EYE.value, "by eye"
+
+    shade = models.ForeignKey(Shade, on_delete=models.CASCADE, related_name="strands")
+    level = models.DecimalField(max_digits=3, decimal_places=1)
+    share = models.DecimalField(max_digits=4, decimal_places=3)
+    lightness = models.DecimalField(max_digits=5, decimal_places=2)
+    a = models.DecimalField(max_digits=6, decimal_places=2)
+    b = models.DecimalField(max_digits=6, decimal_places=2)
+    source = models.CharField(max_length=6, choices=SourceChoice.choices, default=SourceChoice.READER)
+    read_by = models.ForeignKey(Person, on_delete=models.PROTECT, related_name="+")
+    read_at = models.DateTimeField(auto_now_add=True)
+
+    objects = StrandReadingScope.as_manager()
+
+    class Meta:
+        ordering = ["id"]
+        constraints = [
+            models.CheckConstraint(
+                condition=models.Q(level__gte=LEVEL_DARKEST, level__lte=LEVEL_CLEAN_WHITE),
+                name="shelf_strand_level_range",
+            ),
+            models.CheckConstraint(condition=models.Q(share__gte=0.001, share__lte=1), name="shelf_strand_share_range"),
+            models.CheckConstraint(
+                condition=models.Q(lightness__range=(0, 100), a__range=(-128, 128), b__range=(-128, 128)),
+                name="shelf_strand_colour_range",
+            ),
+        ]
+
+    def __str__(self) -> str:
+        return f"{self.share:g} of {self.shade} on level {self.level:g}"

@@ -2,7 +2,7 @@
 
 from django.urls import path
 
-from studio.shelf import house_views, list_views, stock_views, views
+from studio.shelf import house_views, list_views, stock_views, strand_views, views
 
 app_name = "shelf"
 urlpatterns = [
@@ -14,6 +14,8 @@ urlpatterns = [
     path("shelf/tubes/<int:shade_id>/delivery/", stock_views.delivery, name="delivery"),
     path("shelf/tubes/<int:shade_id>/count/", stock_views.counting, name="count"),
     path("shelf/tubes/<int:shade_id>/spilt/", stock_views.spilling, name="spilt"),
+    path("shelf/tubes/<int:shade_id>/strands/", strand_views.strands, name="strands"),
+    path("shelf/strands/<int:strand_id>/forget/", strand_views.forget, name="forget-strand"),
     path("shelf/order/", stock_views.order, name="order"),
     path("shelf/order.csv", stock_views.order_csv, name="order-csv"),
     path("house/", house_views.house, name="house"),

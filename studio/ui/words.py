@@ -144,6 +144,8 @@ REFUSALS: Final[Mapping[str, str]] = {
     "gate_shut": "A safety gate is shut: {sentence}",
     "not_licensed": "Only a licensed colourist can sign a gate.",
     "reason_missing": "A signature needs its reason in words.",
+    "carrier_strand": "A carrier colours nothing: a strand of it tells nothing.",
+    "too_many_strands": "{most} strands of one tube are noted: forget one that tells little.",
     "more_than_left": "The record says that {left} g are left: no more than that can be gone. Count the tube first.",
     "expired_already": "{day} has passed: what is out of date goes back, and not on the shelf.",
     "lighter_than_tube": "An empty tube weighs {empty} g, and this is {given} g: was the tube on the scale?",

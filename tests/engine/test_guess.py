@@ -1,5 +1,6 @@
 """Shades known by their name alone. What words for tones mean is common practice, no published source."""
 
+from itertools import pairwise
 from unittest import TestCase
 
 import numpy as np
@@ -10,12 +11,13 @@ from engine.bowl.spread import spread
 from engine.bowl.sureness import curve, within_of
 from engine.colorimetry.difference import delta_e00
 from engine.colorimetry.lab import lch_of
+from engine.dye.characterise import StrandTest, characterise, prior_of, strands_to_make
 from engine.dye.guess import guessed, tone_words, tones_in
 from engine.dye.kind import Kind
 from engine.dye.known import Known
-from engine.dye.shade import Shade
+from engine.dye.shade import Band, Shade
 from engine.dye.shelf import demo_shelf
-from engine.errors import BadInput, Unknown
+from engine.errors import BadInput, OutOfRange, Unknown
 from engine.hair.canvas import Canvas
 
 CLEAR = Shade(name="clear")
@@ -115,3 +117,49 @@ class Sureness(TestCase):
         logs = np.random.default_rng(3).normal(0, np.hypot(0.25, 0.15), 20_000)
         drawn = found.middle[30] * np.exp(logs)
         self.assertAlmostEqual(float(((drawn > found.low[30]) & (drawn < found.high[30])).mean()), 0.9, delta=0.01)
+
+
+class StrandsToMake(TestCase):
+    def test_the_plan_has_two_dilutions_at_least_no_strand_twice_and_leaves_less_doubt_each_time(self) -> None:
+        for shade in (
+            guessed("a", kind=Kind.DIRECT, tones=["pink"]),
+            guessed("b", kind=Kind.DIRECT, tones=[]),
+            guessed("c", kind=Kind.DEMI, tones=["ash"], level=8),
+            demo_shelf()["blue"],
+        ):
+            with self.subTest(shade=shade.name):
+                plan = strands_to_make(prior_of(shade), 4)
+                made = [(each.level, each.share) for each in plan]
+                self.assertEqual(len(set(made)), 4)
+                self.assertGreater(len({share for _, share in made}), 1)
+                for before, after in pairwise(plan):
+                    self.assertAlmostEqual(before.doubt_after, after.doubt)
+                    self.assertLess(after.doubt_after, before.doubt_after)
+                self.assertLess(plan[-1].doubt_after, plan[0].doubt / 2)
+
+    def test_reading_the_plan_brings_forecasts_of_other_mixes_near(self) -> None:
+        """Against a truth that is none of the families: a band of another width at another place."""
+        truth = Shade(name="t", bands=(Band(centre_nm=548, sigma_nm=41, weight=1),), strength=5)
+        guess = guessed("t", kind=Kind.DIRECT, tones=["red"])
+        tests = [
+            StrandTest(
+                canvas=Canvas(level=each.level),
+                share=each.share,
+                lab=predict(Canvas(level=each.level), Bowl(grams={truth: each.share, CLEAR: 1 - each.share})).lab
+                if each.share < 1
+                else predict(Canvas(level=each.level), Bowl(grams={truth: 1.0})).lab,
+            )
+            for each in strands_to_make(prior_of(guess), 6)
+        ]
+        found = characterise("t", tests).shade
+        for level, grams in ((10, 4), (9, 12), (10.5, 1.5), (8.5, 25)):
+            mixes = [Bowl(grams={shade: grams, CLEAR: 60 - grams}) for shade in (truth, found, guess)]
+            real, told, thought = (predict(Canvas(level=level), mix).lab for mix in mixes)
+            self.assertLess(float(delta_e00(real, told)), 2)
+            self.assertLess(float(delta_e00(real, told)), float(delta_e00(real, thought)))
+
+    def test_how_many_and_how_they_are_read_must_make_sense(self) -> None:
+        believed = prior_of(demo_shelf()["blue"])
+        for more in ({"count": 0}, {"count": 7}, {"doubt": 0.0}):
+            with self.assertRaises(OutOfRange):
+                strands_to_make(believed, **more)

@@ -369,6 +369,7 @@ SHELF: Final[Declared] = {
         "input:number spilt_g": "with post shelf:spilt",
         "button It is gone": "post shelf:spilt",
         "a Count on the scale": "get count:counting",
+        "a Strand tests": "get shelf:strands",
         "button (Take it off the shelf|back)": "post shelf:off",
     },
     "count": {
@@ -383,5 +384,12 @@ SHELF: Final[Declared] = {
         "a Back to the Shelf": "get shelf:shelf",
         "a As CSV": "get shelf:order-csv",
         "a [A-Z][a-z]+( [a-z]+)?": "get shelf:tube",
+    },
+    "strands": {
+        "a To the tube": "get shelf:tube",
+        "button Forget.*": "post shelf:forget-strand",
+        "input:number (level|share|lightness|a|b)": "with post shelf:strands",
+        "select source": "with post shelf:strands",
+        "button Note it": "post shelf:strands",
     },
 }

@@ -1,5 +1,7 @@
 """The census of controls: every one of every main view is pressed, in the states that a visit goes through."""
 
+from decimal import Decimal
+
 from django.urls import reverse
 from django.utils import timezone
 
@@ -10,6 +12,7 @@ from studio.head.services.undo import redo, undo
 from studio.route.services.edit_plan import set_turns
 from studio.shelf.list_in import read_list
 from studio.shelf.services.own_tubes import take_list
+from studio.shelf.services.strands import read_strand
 from studio.visits.models import Visit
 from tests.journeys.census import CensusCase
 from tests.journeys.declared import BENCH, FRONT, HANDED, KEYS, MASTHEAD, SHELF, SINK
@@ -155,6 +158,11 @@ class Shelf(VisitCensus):
         self.walk("add", reverse("shelf:add"), sizes=EVERY)
         self.walk("tube", reverse("shelf:tube", args=[listed.shades.get().pk]), sizes=EVERY)
         self.walk("tube", reverse("shelf:tube", args=[used.pk]))
+        pink = listed.shades.get().pk
+        lab = (Decimal(60), Decimal(20), Decimal(5))
+        for share in ("0.2", "0.05"):
+            read_strand(self.person, shade_id=pink, level=Decimal(10), share=Decimal(share), lab=lab, source="reader")
+        self.walk("strands", reverse("shelf:strands", args=[pink]), sizes=EVERY)
         self.walk("count", reverse("count:counting", args=[line.shades.first().pk]), sizes=EVERY)
         self.walk("order", reverse("shelf:order"), sizes=EVERY)
         self.close_census()

@@ -12,7 +12,7 @@ from django.db import connection, transaction
 
 from studio.cards.models import Formula
 from studio.formats.models import Intake, IntakePart
-from studio.shelf.models import TubeList
+from studio.shelf.models import StrandReading, TubeList
 from studio.visits.selectors import open_zone
 from tests.laws.addresses import Address, addresses, asked_names, controls_of, rows_below, spread_ids
 from tests.studio.made import StudioCase, make_person, make_visit
@@ -118,6 +118,7 @@ class Fuzzed(StudioCase):
             "line_id": cls.person.studio.lines.first().pk,
             "shade_id": cls.person.studio.lines.first().shades.first().pk,
             "list_id": TubeList.objects.visible_to(cls.person).first().pk,
+            "strand_id": StrandReading.objects.visible_to(cls.person).first().pk,
             "intake_id": cls.intake.pk,
             "depth": 50,
             "kind": "json",
@@ -241,7 +242,7 @@ class ThirdShare(Fuzzed):
     def test_a_row_that_is_not_there_or_is_anothers_is_not_found(self) -> None:
         plain = {address.path for address in self.places()}
         for wrong in (0, 10**12, 10**30):
-            names = ("visit_id", "client_id", "formula_id", "line_id", "intake_id", "shade_id", "list_id")
+            names = ("visit_id", "client_id", "formula_id", "line_id", "intake_id", "shade_id", "list_id", "strand_id")
             places = self.places(**dict.fromkeys(names, wrong))
             for address in places:
                 if address.path in plain or address.name == "bench:plane":
@@ -251,11 +252,12 @@ class ThirdShare(Fuzzed):
                     self.assertIn(answer.status_code, (404, 405), f"{method} {address.name} {wrong}")
         formula = Formula.objects.filter(visit=self.elsewhere).first()
         theirs = {"visit_id": self.elsewhere.pk, "client_id": self.elsewhere.client_id, "formula_id": formula.pk}
-        line = self.elsewhere.client.studio.lines.first()
+        studio = self.elsewhere.client.studio
         theirs |= {
-            "line_id": line.pk,
-            "shade_id": line.shades.first().pk,
-            "list_id": TubeList.objects.get(line__studio=line.studio_id).pk,
+            "line_id": studio.lines.first().pk,
+            "shade_id": studio.lines.first().shades.first().pk,
+            "list_id": TubeList.objects.get(line__studio=studio).pk,
+            "strand_id": StrandReading.objects.get(shade__line__studio=studio).pk,
         }
         for address in self.places(**theirs):
             if address.path not in plain:

@@ -23,6 +23,7 @@ from studio.route.models import Agreement, ChosenRoute, VisitPlan
 from studio.shelf.list_in import read_list
 from studio.shelf.models import TubeList
 from studio.shelf.services.own_tubes import take_list
+from studio.shelf.services.strands import read_strand
 from studio.visits.models import Consult, Incident, Signature, Visit, Zone
 from studio.visits.selectors import open_zone
 from studio.visits.services.zones import add_zone
@@ -45,7 +46,10 @@ def bring_far(person: Person, visit: Visit) -> None:
     record_skin_test(person, client_id=visit.client_id, line_id=None, tested_at=now, clear=True, now=now)
     if not TubeList.objects.visible_to(person).exists():
         tubes = read_list("Sea Pink\tP1\t\tpink", letters={}, is_oxidative=False).tubes
-        take_list(person, line=person.studio.lines.first().pk, tubes=tubes)
+        listed = take_list(person, line=person.studio.lines.first().pk, tubes=tubes)
+        colour = (Decimal(60), Decimal(20), Decimal(5))
+        pink = {"shade_id": listed.shades.get().pk, "level": Decimal(10), "share": Decimal("0.2")}
+        read_strand(person, **pink, lab=colour, source="reader")
     client = Client()
     client.force_login(person)
 

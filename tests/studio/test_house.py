@@ -131,7 +131,9 @@ class Door(TestCase):
         self.assertTrue(SmallArgon2().verify("salt and rope", old) and SmallArgon2().must_update(old))
 
     def test_every_page_sends_strangers_to_the_door(self) -> None:
-        ids = dict.fromkeys(("client_id", "visit_id", "formula_id", "line_id", "intake_id", "shade_id", "list_id"), 1)
+        ids = dict.fromkeys(
+            ("client_id", "visit_id", "formula_id", "line_id", "intake_id", "shade_id", "list_id", "strand_id"), 1
+        )
         places = [each for each in addresses(ids | {"depth": 50, "kind": "json"}) if each.name not in OPEN]
         self.assertGreater(len(places), 60)
         for place in places:
@@ -152,6 +154,7 @@ class Headers(StudioCase):
             "line_id": line.pk,
             "shade_id": line.shades.first().pk,
             "list_id": listed.pk,
+            "strand_id": 0,
             "depth": 50,
             "kind": "json",
         }

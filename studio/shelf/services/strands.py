@@ -1,0 +1,92 @@
+"""Strands that were made of a tube and read, and what they tell of it."""
+
+from collections.abc import Sequence
+from decimal import Decimal
+from typing import Final
+
+import numpy as np
+from django.db import transaction
+from django.db.models import F
+
+from engine.dye.characterise import READINGS_LEAST, Characterised, StrandTest, characterise
+from engine.dye.guess import guessed
+from engine.dye.known import Known
+from engine.hair.canvas import Canvas
+from engine.hair.source import Source
+from studio.accounts.models import Person
+from studio.shelf.engine_adapter import kind_of, knowledge_fields
+from studio.shelf.models import Shade, ShadeLine, StrandReading
+from studio.ui.refusal import Refusal
+
+READINGS_MOST: Final = 24
+
+
+@transaction.atomic
+def read_strand(
+    person: Person, *, shade_id: int, level: Decimal, share: Decimal, lab: Sequence[Decimal], source: str
+) -> StrandReading:
+    """Note a strand's colour, and take the tube for what all its strands show.
+
+    Raises Refusal carrier_strand, too_many_strands; Shade.DoesNotExist.
+    """
+    shade = _locked(person, shade_id)
+    if not (shade.samples or shade.bands.exists()):
+        raise Refusal("carrier_strand")
+    if shade.strands.count() >= READINGS_MOST:
+        raise Refusal("too_many_strands", most=READINGS_MOST)
+    lightness, a, b = lab
+    made = shade.strands.create(level=level, share=share, lightness=lightness, a=a, b=b, source=source, read_by=person)
+    _known_anew(shade)
+    return made
+
+
+@transaction.atomic
+def forget_strand(person: Person, *, strand_id: int) -> Shade:
+    """Take a strand out, and take the tube for what the others show; for its name, where they are too few.
+
+    Raises StrandReading.DoesNotExist.
+    """
+    strand = StrandReading.objects.visible_to(person).get(pk=strand_id)
+    shade = _locked(person, strand.shade_id)
+    strand.delete()
+    _known_anew(shade)
+    return shade
+
+
+def told_by(shade: Shade) -> Characterised | None:
+    """What a tube's strands tell together; None while they are fewer than two, or of one dilution."""
+    tests = [_test(each) for each in shade.strands.all()]
+    if len(tests) < READINGS_LEAST or len({test.share for test in tests}) < READINGS_LEAST:
+        return None
+    return characterise(str(shade.pk), tests, kind=kind_of(shade.line))
+
+
+def _test(row: StrandReading) -> StrandTest:
+    return StrandTest(
+        canvas=Canvas(level=float(row.level)),
+        share=float(row.share),
+        lab=np.array([float(row.lightness), float(row.a), float(row.b)]),
+        doubt=Source(row.source).colour_doubt,
+    )
+
+
+def _locked(person: Person, shade_id: int) -> Shade:
+    found = Shade.objects.visible_to(person).select_related("line").select_for_update(of=("self",))
+    return found.get(pk=shade_id)
+
+
+def _known_anew(shade: Shade) -> None:
+    """The tube as its strands tell it, else as its name or its line does."""
+    found = told_by(shade)
+    fields: dict[str, object] = {"known": "", "samples": None, "doubt_factors": None, "readings": 0}
+    if found is not None and found.shade.doubt is not None:
+        fields.update(knowledge_fields(found.shade.doubt.source, found.shade))
+    elif not shade.bands.exists():
+        tones = tuple(filter(None, shade.tones.split(", ")))
+        level = None if shade.level is None else float(shade.level)
+        guess = guessed(str(shade.pk), kind=kind_of(shade.line), tones=tones, level=level)
+        fields.update(knowledge_fields(Known.NAMED, guess))
+    for name, given in fields.items():
+        setattr(shade, name, given)
+    shade.save(update_fields=list(fields))
+    ShadeLine.objects.filter(pk=shade.line_id).update(version=F("version") + 1)
