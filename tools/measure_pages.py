@@ -21,13 +21,17 @@ from django.urls import reverse
 from django.utils import timezone
 
 import studio.wsgi  # noqa: F401 - sets Django up and is warmed up as a server is
+from engine.dye.guess import tone_words
 from studio.accounts.models import Person
 from studio.clients.services.add_client import add_client
 from studio.head.models import Worktop
 from studio.head.services.aim import aim
+from studio.head.services.change_line import change_line
 from studio.head.services.open_bowl import open_bowl
 from studio.head.services.pour import pour
+from studio.shelf.list_in import Tube
 from studio.shelf.models import Shade
+from studio.shelf.services.own_tubes import NewLine, take_list
 from studio.visits.models import Visit
 from studio.visits.selectors import open_zone
 from studio.visits.services.read_hair import read_hair
@@ -87,10 +91,15 @@ STEPS = (
     ("Hand-out", PAGE_MOST, False, "result:handout", ""),
     ("Put it right", FORECAST_MOST, True, "result:correct", "?trouble=too_dark"),
 )
+LARGE = 192  # tubes on one line
+LARGE_STEPS = (("Bench", "?mode=aim"), ("Hit", "?answers=1"))
+LARGE_MOST = {f"Hit, {LARGE} tubes": FORECAST_MOST, f"Shelf, {LARGE} tubes": FORECAST_MOST}
 HOUSE = (
     ("Cards", "cards:list"),
     ("Chairs", "chairs:chairs"),
     ("House rules", "shelf:house"),
+    ("Shelf", "shelf:shelf"),
+    ("To order", "shelf:order"),
     ("Take in", "formats:take"),
 )
 
@@ -188,7 +197,33 @@ def measured(person: Person) -> list[Ratio]:
     for said, most, by_worst, *_ in STEPS:
         ratios = [min(ratios[said] for ratios in same) for same in zip(*turns, strict=True)]
         found.append(Ratio(name=said, ratios=ratios, most=most, by_worst=by_worst))
-    return found + [Ratio(name=said, ratios=ratios, most=PAGE_MOST) for said, ratios in house.items()]
+    house |= with_large_shelf(browser, person)
+    return found + [
+        Ratio(name=said, ratios=ratios, most=LARGE_MOST.get(said, PAGE_MOST)) for said, ratios in house.items()
+    ]
+
+
+def with_large_shelf(browser: Browser, person: Person) -> dict[str, list[float]]:
+    """What a line of many tubes costs: each page asked for some times, as in a day."""
+    tones = sorted(tone_words())
+    tubes = [
+        Tube(row=number, name=f"Tube {number}", code=f"T{number}", tones=(tones[number % len(tones)],))
+        for number in range(LARGE)
+    ]
+    tubes.append(Tube(row=LARGE, name="Large clear", thins=Decimal(1)))
+    zero = Decimal(0)
+    new = NewLine(name="Large", kind="direct", developer_parts=zero, developer_vol=zero, tube_g=Decimal(60))
+    line = take_list(person, line=new, tubes=tubes).line
+    visit = head(person, 0, TURNS + 1)
+    change_line(person, zone_id=visit.zones.get().pk, version=version(visit), line_id=line.pk)
+    pages = (
+        ("Shelf", reverse("shelf:shelf")),
+        *((said, address("bench:bench", visit) + query) for said, query in LARGE_STEPS),
+    )
+    return {
+        f"{said}, {LARGE} tubes": [ratio(browser, partial(browser.get, where)) for _ in range(SPARE_TURNS)]
+        for said, where in pages
+    }
 
 
 def every_head(browser: Browser, person: Person, shade: Shade, turn: int) -> list[dict[str, float]]:

@@ -1,4 +1,4 @@
-"""Take the pictures of docs/screenshots from the demo data, at 1280 x 800 and, for the tablet, 1024 x 768.
+"""Take the pictures of docs/screenshots from the demo data, at 1280 x 800.
 
 Start ./run --reset first, then: .venv/bin/python tools/screenshots.py http://127.0.0.1:8000/ lantern PASSWORD
 """
@@ -54,7 +54,7 @@ def photo_of(hair: tuple[int, int, int]) -> bytes:
 
 
 def one_zone(page: Page) -> None:
-    """Ilka's pastel: the Bench, its recipes, the aim, an adjustment."""
+    """Ilka's pastel: the Bench, its recipes, the aim."""
     on_bench(page, "Ilka Brandt")
     for key in ("5", "ArrowUp", "4", *["Shift+ArrowUp"] * 4):
         page.keyboard.press(key)
@@ -62,11 +62,6 @@ def one_zone(page: Page) -> None:
     page.keyboard.press("h")
     page.wait_for_selector("[data-answers]")
     keep(page, "recipes")
-    page.keyboard.press("Escape")
-    page.get_by_role("button", name="Mixed").click()
-    page.keyboard.press("a")
-    page.wait_for_selector("[data-mending]")
-    keep(page, "adjust")
     page.keyboard.press("Escape")
     page.wait_for_selector("#panel", state="detached")
     page.keyboard.press("d")
@@ -76,7 +71,7 @@ def one_zone(page: Page) -> None:
 
 
 def six_zones(page: Page) -> None:
-    """Odalys' melt, with a face frame, crown and nape; then the same on a tablet."""
+    """Odalys' melt, with a face frame, crown and nape."""
     on_bench(page, "Odalys Finch")
     for count, part in enumerate(("frame", "crown", "nape"), start=4):
         if not page.locator("[data-zones]").count():
@@ -90,9 +85,21 @@ def six_zones(page: Page) -> None:
     page.locator(".zone-tab").nth(1).click()
     page.wait_for_function("() => document.querySelectorAll('.zone-tab')[1].ariaCurrent === 'true'")
     keep(page, "bench-six-zones")
-    page.set_viewport_size({"width": 1024, "height": 768})
-    keep(page, "bench-tablet")
-    page.set_viewport_size({"width": 1280, "height": 800})
+
+
+def shelf(page: Page) -> None:
+    """The Shelf, and a tube that came in and was counted."""
+    page.get_by_role("link", name="Shelf", exact=True).click()
+    page.wait_for_selector(".shelf-row")
+    keep(page, "shelf")
+    page.get_by_role("link", name="Orchil").click()
+    page.locator("#id_tubes").fill("2")
+    page.get_by_label("Number on the tube").fill("B1311")
+    page.get_by_role("button", name="Book in").click()
+    page.get_by_role("link", name="Shelf", exact=True).click()
+    page.get_by_role("link", name="Orchil").click()
+    page.wait_for_selector(".tube-curve")
+    keep(page, "tube")
 
 
 def aim_at(page: Page, depth: str, strength: str, hue: str) -> None:
@@ -209,6 +216,7 @@ def main(address: str, name: str, password: str) -> None:
         page.get_by_role("link", name=re.compile("Clock.*Jory Pennick")).click()
         page.wait_for_selector(".clock-time")
         keep(page, "clock")
+        shelf(page)
         page.goto(address)
         one_zone(page)
         six_zones(page)

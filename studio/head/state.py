@@ -9,7 +9,7 @@ from django.db.models import F, QuerySet
 
 from studio.accounts.models import Person
 from studio.head.models import Bowl, Coat, Portion, TargetFields, Worktop, WorktopRows
-from studio.shelf.models import Shade
+from studio.shelf.models import Shade, ShadeLine
 from studio.shelf.selectors import line_at, stocked_line
 from studio.ui.refusal import Refusal
 from studio.visits.models import Zone
@@ -200,11 +200,13 @@ def restore_bowl(bowl: Bowl, state: BowlState, *, fresh: bool = False) -> None:
     """Put one bowl back to a state; the bowl itself is left for the caller to save. What was weighed in stays in.
 
     fresh: another bowl takes its place, and what was in it is thrown away. Raises Refusal weighed_in when what stays in
-    would be in a bowl of another line.
+    would be in a bowl of another line, line_gone when its line has left the shelf.
     """
     weighed = {} if fresh else dict(bowl.pours.filter(weighed_g__gt=0).values_list("shade", "weighed_g"))
     if weighed and bowl.line_id != state["line"]:
         raise Refusal("weighed_in")
+    if bowl.line_id != state["line"] and not ShadeLine.objects.filter(pk=state["line"]).exists():
+        raise Refusal("line_gone")
     bowl.line_id = state["line"]
     bowl.wanted_g = Decimal(state["wanted_g"])
     own = [None if each is None else Decimal(each) for each in state.get("developer", (None, None))]

@@ -49,7 +49,10 @@ class StrandRow:
 
 @dataclass(frozen=True, kw_only=True)
 class StrandPage:
-    """The page as its template takes it. next_doubt: delta E00 that the next strand would leave of what is in doubt."""
+    """The page as its template takes it.
+
+    doubt_now, doubt_then: delta E00 by which forecasts of the shade usually lie off, now and with the planned strands.
+    """
 
     shade: Shade
     known: Known
@@ -59,6 +62,11 @@ class StrandPage:
     doubt_now: float
     doubt_then: float
     grams: float = STRAND_G
+
+    @property
+    def is_contradicted(self) -> bool:
+        """Whether one of its strands lies too far off what all of them tell."""
+        return any(row.is_odd for row in self.rows)
 
 
 def strand_page(person: Person, shade_id: int) -> StrandPage:

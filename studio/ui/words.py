@@ -70,6 +70,7 @@ REFUSALS: Final[Mapping[str, str]] = {
         "No screen shows this colour, so it can't be judged here: at this depth and hue, "
         "strength goes up to {most:.0f}."
     ),
+    "line_gone": "That bowl was of a line that is no longer on the shelf: the step stays as it is.",
     "nothing_to_undo": "There is nothing left to undo.",
     "nothing_to_redo": "There is nothing to redo.",
     "unknown_unit": "Amounts can be typed in g, oz, fl oz, ml, squeezes, drops or tubes; a plain number is grams.",

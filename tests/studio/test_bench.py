@@ -73,6 +73,7 @@ class Pouring(StudioCase):
 
     def test_a_pour_costs_a_fixed_number_of_queries(self) -> None:
         shade, version = self.shade("Smalt").pk, self.bowl.version
+        self.client.get(self.on_bench("bench"))  # the line is in memory, as it is of a studio at work
         # session, person; zones, readings; savepoint (2), rows (2, locked), pour, worktop, step; trail
         with self.assertNumQueries(12):
             self.send("pour", shade=shade, grams="3", version=version)

@@ -141,6 +141,15 @@ class Mixing(OwnShelf):
         self.assertContains(answer, "P2, 100 g, guessed")
         self.assertContains(answer, ">Quayside<")  # two lines are direct now: each is called by its name
 
+    def test_a_step_back_onto_a_line_that_is_gone_is_told(self) -> None:
+        self.take()
+        bowl = self.bowl
+        self.send("line", line=self.tube().line_id)
+        self.send("line", line=bowl.line_id)
+        self.client.post(reverse("shelf:undo", args=[TubeList.objects.get().pk]))
+        self.assertContains(self.send("walk", way="undo"), "no longer on the shelf", status_code=422)
+        self.assertEqual(self.bowl.line_id, bowl.line_id)
+
     def test_a_tube_that_is_used_is_taken_off_and_kept_for_its_bowl(self) -> None:
         self.take()
         pink = self.tube()

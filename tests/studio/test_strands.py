@@ -75,7 +75,8 @@ class Strands(OwnShelf):
         self.note(10, 0.5, seen(TRUTH, 10, 0.5) + np.array([14.0, -20, 12]))
         rows = self.page().rows
         self.assertEqual([row.is_odd for row in rows][-1], True)
-        self.assertContains(self.client.get(self.address), "contradicts the others")
+        self.assertContains(self.client.get(self.address), "contradicts the others: make it again")
+        self.assertContains(self.client.get(self.address), "less sure than this says")
         self.client.post(reverse("shelf:forget-strand", args=[rows[-1].reading.pk]))
         self.assertFalse(any(row.is_odd for row in self.page().rows))
         for row in self.page().rows[1:]:
