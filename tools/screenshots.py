@@ -216,6 +216,7 @@ def main(address: str, name: str, password: str) -> None:
         page.get_by_role("link", name=re.compile("Clock.*Jory Pennick")).click()
         page.wait_for_selector(".clock-time")
         keep(page, "clock")
+        page.goto(address)
         shelf(page)
         page.goto(address)
         one_zone(page)
