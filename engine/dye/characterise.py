@@ -233,50 +233,53 @@ def strands_to_make(
     """
     within("count", count, 1, STRANDS_MOST)
     within("doubt", doubt, *DOUBT_LIMITS, "delta E00")
-    planned: list[NextStrand] = []
-    covariance = believed.covariance
+    strands, planned, covariance = _Strands(believed.mean), list[NextStrand](), believed.covariance
     for _ in range(count):
         made = [(each.level, each.share) for each in planned]
         same = {share for _, share in made}
         left_out = {(level, share) for level in LEVELS for share in (same if len(same) == 1 else ())} | set(made)
-        strand, covariance = _chosen(believed.mean, covariance, doubt, left_out)
+        strand, covariance = strands.chosen(covariance, doubt, left_out)
         planned.append(strand)
     return tuple(planned)
 
 
 def _next_strand(logs: FloatArray, covariance: FloatArray, doubt: float) -> NextStrand:
     """Of strands that are easily made the one that leaves least doubt of the shade by itself."""
-    return _chosen(logs, covariance, doubt, set())[0]
+    return _Strands(logs).chosen(covariance, doubt, set())[0]
 
 
-def _chosen(
-    logs: FloatArray, covariance: FloatArray, doubt: float, left_out: Collection[tuple[float, float]]
-) -> tuple[NextStrand, FloatArray]:
-    """The strand that leaves least doubt, and the covariance (nodes, nodes) once it is read."""
+class _Strands:
+    """The strands that may be made of a shade whose logarithms of K are believed to be `logs` (nodes,), and what each
+    tells of them; and the uses of it that they should make surer.
+    """
 
-    def told(level: float, share: float) -> FloatArray:
+    def __init__(self, logs: FloatArray) -> None:
+        self._absorption = np.exp(logs @ JOINED)
+        self._uses = np.concatenate([self._told(level, share) for level, share in USES])
+        self._all = {(level, share): self._told(level, share) for level in LEVELS for share in SHARES}
+
+    def _told(self, level: float, share: float) -> FloatArray:
+        """How far a strand's look moves, in delta E00, by each node, (3, nodes)."""
         test = StrandTest(canvas=Canvas(level=level), share=share, lab=np.zeros(3))
-        lab, slope, _ = _strand(test, np.exp(logs @ JOINED))
+        lab, slope, _ = _strand(test, self._absorption)
         moved: FloatArray = local_metrics(lab) @ slope @ JOINED.T
         return moved
 
-    uses = np.concatenate([told(level, share) for level, share in USES])
-
-    def read(strand: FloatArray) -> FloatArray:
-        gain = covariance @ strand.T
+    def chosen(
+        self, covariance: FloatArray, doubt: float, left_out: Collection[tuple[float, float]]
+    ) -> tuple[NextStrand, FloatArray]:
+        """The strand that leaves least doubt, and the covariance (nodes, nodes) once it is read."""
         noise = np.eye(3) * (per_axis(doubt) ** 2 + per_axis(MODEL_DOUBT) ** 2)
-        after: FloatArray = covariance - gain @ np.linalg.solve(strand @ gain + noise, gain.T)
-        return after
 
-    def left(after: FloatArray) -> float:
-        return float(np.sqrt(max(np.einsum("un,nm,um->", uses, after, uses), 0) / len(USES)))
+        def read(strand: FloatArray) -> FloatArray:
+            gain = covariance @ strand.T
+            after: FloatArray = covariance - gain @ np.linalg.solve(strand @ gain + noise, gain.T)
+            return after
 
-    tried = [
-        (left(read(told(level, share))), level, share)
-        for level in LEVELS
-        for share in SHARES
-        if (level, share) not in left_out
-    ]
-    after, level, share = min(tried)
-    found = NextStrand(level=level, share=share, doubt=left(covariance), doubt_after=after)
-    return found, read(told(level, share))
+        def left(after: FloatArray) -> float:
+            return float(np.sqrt(max(((self._uses @ after) * self._uses).sum(), 0) / len(USES)))
+
+        tried = [(left(read(told)), *made) for made, told in self._all.items() if made not in left_out]
+        after, level, share = min(tried)
+        found = NextStrand(level=level, share=share, doubt=left(covariance), doubt_after=after)
+        return found, read(self._all[level, share])

@@ -94,8 +94,10 @@ class CensusCase(JourneyCase):
         for size in sizes:
             self.page.set_viewport_size({"width": size[0], "height": size[1]})
             self.open(address)
-            for control in self._controls():
-                self._reach(view, control, tally, size)
+            controls = self._controls()
+            places = self.page.evaluate("() => census.controls.map((_, index) => census.reach(index))")
+            for control in controls:
+                self._reach(view, control, places[control["index"]], tally, size)
         self.page.set_viewport_size({"width": sizes[0][0], "height": sizes[0][1]})
         self.open(address)
         tally.wrong += [f"{view}: {rule}: {where}" for rule, where in self.inaccessible()]
@@ -169,9 +171,10 @@ class CensusCase(JourneyCase):
         tally.wrong.append(f"{view}: nothing is declared of {label!r} ({control['text'][:40]!r} {control['leads']})")
         return None
 
-    def _reach(self, view: str, control: Mapping[str, Any], tally: Tally, size: tuple[int, int]) -> None:
-        """A finger has to meet it, wherever it must be scrolled to."""
-        where = self.page.evaluate("index => census.reach(index)", control["index"])
+    def _reach(
+        self, view: str, control: Mapping[str, Any], where: Mapping[str, Any], tally: Tally, size: tuple[int, int]
+    ) -> None:
+        """A finger has to meet it, wherever it must be scrolled to. where: as the page says."""
         told = f"{view} {size[0]}x{size[1]}: {control['kind']} {control['name'] or control['text'][:40]!r}"
         if where["unseen"]:
             return  # for keys alone
