@@ -93,7 +93,7 @@ STEPS = (
 )
 LARGE = 192  # tubes on one line
 LARGE_STEPS = (("Bench", "?mode=aim"), ("Hit", "?answers=1"))
-LARGE_MOST = {f"Hit, {LARGE} tubes": FORECAST_MOST, f"Shelf, {LARGE} tubes": FORECAST_MOST}
+LARGE_MOST = {f"Hit, {LARGE} tubes": FORECAST_MOST}
 HOUSE = (
     ("Cards", "cards:list"),
     ("Chairs", "chairs:chairs"),

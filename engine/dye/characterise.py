@@ -22,6 +22,7 @@ from engine.hair.reflectance import MIXED, filled_up, reflectance_and_slope
 from engine.hair.source import Source, per_axis
 
 READINGS_LEAST: Final = 2
+ODD_BY: Final = 3.0  # times its doubt by which a strand lies off what all of them tell, and contradicts them
 STRANDS_USUAL: Final = 4  # of a shade that is hardly known
 STRANDS_MOST: Final = 6
 DOUBT_LIMITS: Final = (0.1, 20.0)
@@ -73,11 +74,12 @@ class NextStrand:
 @dataclass(frozen=True, kw_only=True, eq=False)
 class Characterised:
     """The shade that was found with its doubt, the family it was taken for, how far it misses each strand test,
-    delta E00 (tests,), and which strand to make next."""
+    delta E00 (tests,), which of them contradict the others (tests,), and which strand to make next."""
 
     shade: Shade
     family: str
     misses: FloatArray
+    odd: tuple[bool, ...]
     settled: bool
     next_strand: NextStrand
 
@@ -124,6 +126,7 @@ def characterise(
         shade=shade,
         family=prior.name,
         misses=frozen(misses),
+        odd=tuple(miss > ODD_BY * test.doubt for miss, test in zip(misses, tests, strict=True)),
         settled=found.settled,
         next_strand=_next_strand(logs, covariance, min(test.doubt for test in tests)),
     )

@@ -47,12 +47,18 @@ def families() -> tuple[str, ...]:
 @cache
 def family(name: str) -> Prior:
     """What is believed of a family's members. Raises Unknown."""
+    return like(name, absorption_of(name))
+
+
+@cache
+def absorption_of(name: str) -> FloatArray:
+    """K (bands,) of a family's own shade, undiluted. Raises Unknown."""
     if name not in families():
         raise Unknown("family", name, families())
     if name == NEUTRAL:
-        return like(name, NEUTRAL_STRENGTH * (WAVELENGTHS_NM / 550) ** -BASE_EXPONENT)
+        return frozen(NEUTRAL_STRENGTH * (WAVELENGTHS_NM / 550) ** -BASE_EXPONENT)
     shade = demo_shelf()[name]
-    return like(name, shade.strength * shade.spectrum)
+    return frozen(shade.strength * shade.spectrum)
 
 
 def like(name: str, absorption: FloatArray) -> Prior:

@@ -10,7 +10,7 @@ import numpy as np
 
 from engine.arrays import FloatArray, frozen
 from engine.colorimetry.grid import BANDS
-from engine.dye.families import anything, family, like
+from engine.dye.families import absorption_of, anything, like
 from engine.dye.kind import Kind
 from engine.dye.known import JOINED, NODES, Known, doubt_from
 from engine.dye.shade import SAMPLE_LIMIT, SMALLEST_KS, Shade
@@ -21,6 +21,8 @@ FURTHER: Final = 0.5  # what each further tone of a shade counts, of the one bef
 OXIDATIVE_TONE: Final = 0.2  # strength of a demi's or permanent's tone over a direct dye's, as in the demo shelf
 NAMED_SD: Final = 0.5  # of the logarithm of the strength of a shade that is known by its name alone; the founders'
 TONE_LEAST: Final = 0.15  # K at the peak below which a shade has a base and no tone to be unsure of
+# Words for what only carries, with grams of plain clear that a gram of it stands for, as in the demo shelf.
+CARRIERS: Final = MappingProxyType({"clear": 1.0, "conditioner": 1.4, "mask": 1.2, "base": 1.2})
 WORD: Final = re.compile(r"[a-z]+(?:-[a-z]+)?")
 
 
@@ -40,6 +42,12 @@ def tones_in(text: str) -> tuple[str, ...]:
     return tuple(dict.fromkeys(reversed(found)))
 
 
+def carrier_in(text: str) -> float | None:
+    """How far a carrier thins, by the word for one in its name; None for what is none."""
+    words = WORD.findall(text.lower())
+    return next((thins for word, thins in CARRIERS.items() if word in words), None)
+
+
 def _tones_of(word: str) -> list[str]:
     return [word] if word in tone_words() else [each for each in word.split("-") if each in tone_words()]
 
@@ -50,9 +58,6 @@ def guessed(
     kind: Kind,
     tones: Sequence[str],
     level: float | None = None,
-    time_constant_min: float | None = None,
-    ratio: float | None = None,
-    line: str = "",
 ) -> Shade:
     """A shade as its tones, the leading one first, let one expect it, with the doubt of a guess.
 
@@ -76,9 +81,6 @@ def guessed(
         strength=1.0,
         kind=kind,
         level=level,
-        time_constant_min=time_constant_min,
-        ratio=ratio,
-        line=line,
         doubt=doubt,
     )
 
@@ -94,5 +96,5 @@ def _absorption(tones: Sequence[str], kind: Kind) -> FloatArray | None:
         if tone not in tone_words():
             raise Unknown("tone", tone, tone_words())
         for member, share in tone_words()[tone]:
-            absorption = absorption + whole * count * share * np.exp(family(member).mean @ JOINED)
+            absorption = absorption + whole * count * share * absorption_of(member)
     return frozen(absorption)

@@ -8,6 +8,7 @@ from studio.accounts.models import Person
 from studio.cards.models import Formula
 from studio.formats.beside_cell import beside_cell
 from studio.formats.entry import WHERE_KNOWN
+from studio.ui.cells import safe_cell
 from studio.ui.numbers import shown_grams
 
 COLUMNS: Final = (
@@ -44,9 +45,6 @@ COLUMNS: Final = (
     *WHERE_KNOWN,
     "beside",
 )
-# What makes a spreadsheet take a cell for a formula of its own, also in the wide letters of East Asian keyboards.
-FORMULA_SIGNS: Final = ("=", "+", "-", "@", "\t", "\r", "\uff1d", "\uff0b", "\uff0d", "\uff20")
-LED_BY: Final = "'"
 
 
 class _Lines:
@@ -63,29 +61,6 @@ def logbook_lines(person: Person) -> Iterator[str]:
     formulas = Formula.objects.visible_to(person).select_related("client", "line", "visit").order_by("-saved_at", "-id")
     for formula in formulas.prefetch_related("pours").iterator(chunk_size=500):
         yield writer.writerow([safe_cell(cell) for cell in _cells(formula)])
-
-
-def safe_cell(cell: str) -> str:
-    """A cell led by an apostrophe where a spreadsheet would reckon with it; `own_cell` takes the apostrophe off."""
-    is_formula = cell.startswith(FORMULA_SIGNS) and not _is_number(cell)
-    return f"{LED_BY}{cell}" if is_formula or _is_led(cell) else cell
-
-
-def own_cell(cell: str) -> str:
-    """A cell without the apostrophe that led it; a name's own apostrophe stays."""
-    return cell[1:] if _is_led(cell) else cell
-
-
-def _is_led(cell: str) -> bool:
-    return cell.startswith(tuple(LED_BY + sign for sign in (*FORMULA_SIGNS, LED_BY)))
-
-
-def _is_number(cell: str) -> bool:
-    try:
-        float(cell)
-    except ValueError:
-        return False
-    return cell.isascii()
 
 
 def _cells(formula: Formula) -> list[str]:

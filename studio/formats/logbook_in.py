@@ -12,8 +12,8 @@ from engine.service.purposes import PLAIN
 from engine.service.schedule.work import Purpose
 from studio.formats.beside_cell import coats_beside
 from studio.formats.entry import FAULTS_MOST, Fault, Row, day_of, entry_of, moment_of
-from studio.formats.logbook_csv import own_cell
 from studio.head.models import Coat
+from studio.ui.cells import own_cell
 from studio.visits.models import FamilyChoice, Zone
 
 NEEDED: Final = ("client", "saved_at", "line", "pours", "level")

@@ -2,6 +2,7 @@
 
 import secrets
 from dataclasses import dataclass, field
+from functools import cached_property
 
 from django.utils import timezone
 
@@ -22,16 +23,19 @@ class CountPage:
     grams: str
     is_stable: bool
     fault: str
-    following: Shade | None
     error_words: str
     token: str = field(default_factory=lambda: secrets.token_hex(8))
+
+    @cached_property
+    def following(self) -> Shade | None:
+        """The next tube of the line in shelf order, asked for only where it is shown."""
+        after = self.shade.line.shades.filter(off_shelf=False, position__gte=self.shade.position)
+        return next((each for each in after if (each.position, each.pk) > (self.shade.position, self.shade.pk)), None)
 
 
 def count_page(person: Person, shade_id: int, *, refusal: Refusal | None = None) -> CountPage:
     """Gather it. Raises Shade.DoesNotExist."""
     shade = Shade.objects.visible_to(person).select_related("line").get(pk=shade_id)
-    kept = list(shade.line.shades.filter(off_shelf=False))
-    place = next((place for place, each in enumerate(kept) if each.pk == shade.pk), len(kept))
     pan = pan_of(person)
     grams, is_stable, fault = "", False, ""
     try:
@@ -45,6 +49,5 @@ def count_page(person: Person, shade_id: int, *, refusal: Refusal | None = None)
         grams=grams,
         is_stable=is_stable,
         fault=fault,
-        following=next(iter(kept[place + 1 :]), None),
         error_words=refusal_words(refusal) if refusal else "",
     )

@@ -10,12 +10,11 @@ from django.views.decorators.http import require_POST, require_safe
 
 from studio.accounts.services.once import made_once
 from studio.pour.count_page import count_page
-from studio.pour.services.pan import put_on, set_fault, settled_grams, tare
+from studio.pour.services.pan import act_on_pan, settled_grams
 from studio.shelf.models import Shade
 from studio.shelf.services.stock import count
 from studio.shelf.stock_forms import CountForm
 from studio.ui.http import page_and_change, signed_in
-from studio.ui.numbers import typed_number
 from studio.ui.refusal import Refusal
 
 
@@ -29,6 +28,8 @@ def counting(request: HttpRequest, shade_id: int) -> HttpResponse:
         return _show(request, shade_id, form=form)
     try:
         open_g = settled_grams(person, now=timezone.now()) if "by_scale" in request.POST else Decimal(0)
+        if open_g < 0:
+            raise Refusal("scale_below_nothing", "grams")
         move = made_once(
             person,
             request.POST.get("token", ""),
@@ -36,7 +37,7 @@ def counting(request: HttpRequest, shade_id: int) -> HttpResponse:
                 person,
                 shade_id=shade_id,
                 full_tubes=form.cleaned_data["full_tubes"] or Decimal(0),
-                open_g=max(open_g, Decimal(0)),
+                open_g=open_g,
                 with_tube=True,
             ),
         )
@@ -61,12 +62,7 @@ def pan(request: HttpRequest, shade_id: int) -> HttpResponse:
     person = signed_in(request)
     get_object_or_404(Shade.objects.visible_to(person), pk=shade_id)
     try:
-        if "fault" in request.POST:
-            set_fault(person, fault=request.POST["fault"])
-        elif "tare" in request.POST:
-            tare(person, now=timezone.now())
-        else:
-            put_on(person, grams=typed_number(request.POST.get("put", ""), "grams"), now=timezone.now())
+        act_on_pan(person, request.POST, now=timezone.now())
     except Refusal as refusal:
         return _show(request, shade_id, refusal=refusal)
     return redirect("count:counting", shade_id)

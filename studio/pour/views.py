@@ -16,7 +16,7 @@ from studio.head.strands import BowlTested
 from studio.pour.page import pour_page, scale_page
 from studio.pour.selectors import batch_of, tube_of
 from studio.pour.services.mix import mix_batch, next_batch
-from studio.pour.services.pan import put_on, set_fault, tare
+from studio.pour.services.pan import act_on_pan
 from studio.pour.services.weigh import (
     enough,
     keep_recipe,
@@ -146,12 +146,7 @@ def pan(request: HttpRequest, visit_id: int) -> HttpResponse:
     """The simulated scale: put something on, tare, or tell it what to do wrong."""
 
     def change(sent: Sent) -> None:
-        if "fault" in sent.form:
-            set_fault(sent.person, fault=sent.text("fault"))
-        elif "tare" in sent.form:
-            tare(sent.person, now=timezone.now())
-        else:
-            put_on(sent.person, grams=typed_number(sent.text("put"), "grams"), now=timezone.now())
+        act_on_pan(sent.person, sent.form, now=timezone.now())
 
     return _act(request, visit_id, change)
 

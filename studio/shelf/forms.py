@@ -33,12 +33,13 @@ class LineForm(forms.ModelForm):  # type: ignore[type-arg]
 
     class Meta:
         model = ShadeLine
-        fields = ["developer_vol", "asks_test", "test_lasts_days", "declares"]
+        fields = ["developer_vol", "asks_test", "test_lasts_days", "declares", "empty_tube_g"]
         labels = {
             "developer_vol": "Its developer, vol",
             "asks_test": "asks for a sensitivity test",
             "test_lasts_days": "A test counts for, days",
             "declares": "It declares, between commas",
+            "empty_tube_g": "An empty tube weighs, g",
         }
 
 

@@ -7,7 +7,7 @@ from dataclasses import dataclass
 from decimal import Decimal, InvalidOperation
 from typing import Final
 
-from engine.dye.guess import tone_words, tones_in
+from engine.dye.guess import CARRIERS, carrier_in, tone_words, tones_in
 from engine.hair.residue import LEVEL_CLEAN_WHITE, LEVEL_DARKEST
 
 COLUMNS: Final = ("name", "code", "level", "tone", "size", "price")
@@ -18,7 +18,6 @@ TONES_MOST: Final = 4
 SIZE_LIMITS_G: Final = (1, 2000)
 PRICE_MOST: Final = 10_000
 SEPARATORS: Final = ("\t", ";", "|", ",")
-CARRIERS: Final = {"clear": Decimal(1), "conditioner": Decimal("1.4"), "mask": Decimal("1.2"), "base": Decimal("1.2")}
 CODE: Final = re.compile(r"(\d{1,2})\s*[./\-]\s*(\w+)")
 LETTER: Final = re.compile(r"\s*(\w{1,3})\s*[=:\s]\s*([a-z-]+)\s*", re.IGNORECASE)
 
@@ -124,7 +123,7 @@ def _tube(number: int, given: Mapping[str, str], letters: Mapping[str, str], *, 
         raise ValueError(f"the code is longer than {CODE_LONGEST} letters")
     spelt = CODE.search(code) or CODE.search(name)
     tones = _tones(given.get("tone", ""), name, spelt[2] if spelt else "", letters)
-    carrier = None if tones else _carrier(name, given.get("tone", ""))
+    carrier = None if tones else carrier_in(f"{name} {given.get('tone', '')}")
     level = None
     if is_oxidative and carrier is None:
         said = given.get("level", "") or (spelt[1] if spelt else "")
@@ -136,7 +135,7 @@ def _tube(number: int, given: Mapping[str, str], letters: Mapping[str, str], *, 
         code=code,
         level=level,
         tones=tones,
-        thins=carrier,
+        thins=None if carrier is None else Decimal(str(carrier)),
         size_g=_number(re.sub(r"\s*(g|ml)$", "", size, flags=re.I), "size", *SIZE_LIMITS_G) if size else None,
         price=_number(re.sub(r"[^\d.,\-]", "", price) or price, "price", 0, PRICE_MOST)
         if (price := given.get("price", ""))
@@ -174,12 +173,6 @@ def _spelt(spelling: str, letters: Mapping[str, str]) -> list[str]:
         found.append(letter)
         spelling = spelling[len(letter) :]
     return found
-
-
-def _carrier(name: str, tone: str) -> Decimal | None:
-    """How far a carrier thins, by the word for one in its name or tone; None for what is none."""
-    words = re.findall(r"[a-z]+", f"{name} {tone}".lower())
-    return next((thins for word, thins in CARRIERS.items() if word in words), None)
 
 
 def _number(said: str, name: str, least: float, most: float) -> Decimal:

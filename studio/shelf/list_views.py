@@ -36,7 +36,9 @@ def add(request: HttpRequest) -> HttpResponse:
     try:
         line = line_of(form.cleaned_data, form.lines)
         made = made_once(
-            person, request.POST.get("token", ""), lambda: take_list(person, line=line, tubes=read.read.tubes)
+            person,
+            request.POST.get("token", ""),
+            lambda: take_list(person, line=line, tubes=read.read.tubes, tone_letters=form.cleaned_data["tone_letters"]),
         )
     except Refusal as refusal:
         return _show(request, form, read, refusal=refusal, status=422)

@@ -1,14 +1,12 @@
 """What runs out, and how much of it to order."""
 
 from dataclasses import dataclass
-from decimal import ROUND_CEILING, Decimal
-from typing import Final
+from decimal import Decimal
 
+from engine.service.stocktaking import runs_out, tubes_to_order
 from studio.accounts.models import Person
 from studio.shelf.models import Shade, ShadeLine
 from studio.shelf.selectors import lines_of, stocked_line
-
-TIMES: Final = 4  # what is ordered brings a tube's stock to so many times the point at which it is ordered
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -39,15 +37,16 @@ def order_list(person: Person) -> list[OrderOfLine]:
     return [each for each in found if each.rows]
 
 
-def runs_out(shade: Shade) -> bool:
-    """Whether more of a tube is to be ordered."""
-    return not shade.off_shelf and shade.stock_g <= shade.reorder_g
+def is_short(shade: Shade) -> bool:
+    """Whether more of a tube that is on the shelf is to be ordered."""
+    return not shade.off_shelf and runs_out(left_g=float(shade.stock_g), ordered_at_g=float(shade.reorder_g))
 
 
 def _rows(line: ShadeLine) -> list[OrderRow]:
     rows = []
-    for shade in filter(runs_out, stocked_line(line).shades):
-        wanted = max(TIMES * shade.reorder_g - shade.stock_g, Decimal(1))
-        tubes = int((wanted / line.tube_g).to_integral_value(ROUND_CEILING))
+    for shade in filter(is_short, stocked_line(line).shades):
+        tubes = tubes_to_order(
+            left_g=float(shade.stock_g), ordered_at_g=float(shade.reorder_g), tube_g=float(line.tube_g)
+        )
         rows.append(OrderRow(shade=shade, tubes=tubes, cost=tubes * shade.tube_price))
     return rows

@@ -16,7 +16,7 @@ from engine.hair.canvas import Canvas
 from studio.accounts.models import Person
 from studio.shelf.ladders import Ladder, ladders_of
 from studio.shelf.models import Shade, ShadeLine, StockMove, TubeList
-from studio.shelf.order import runs_out
+from studio.shelf.order import is_short
 from studio.shelf.selectors import StockedLine, lines_of, stocked_line
 
 CANVASES: Final = (8, 9, 10, 11)
@@ -120,7 +120,7 @@ def shelf_page(
 def _is_shown(shade: Shade, line: ShadeLine, words: list[str], showing: str) -> bool:
     if shade.off_shelf != (showing == "off"):
         return False
-    if (showing == "guessed" and not shade.is_guessed) or (showing == "short" and not runs_out(shade)):
+    if (showing == "guessed" and not shade.is_guessed) or (showing == "short" and not is_short(shade)):
         return False
     said = f"{shade.name} {shade.code} {shade.tones} {line.name}".lower()
     return all(word in said for word in words)
@@ -130,7 +130,7 @@ def _rows(stocked: StockedLine, shades: list[Shade], level: int) -> tuple[TubeRo
     dyes = tuple(stocked.dyes[shade.pk] for shade in shades)
     ladders = ladders_of(Canvas(level=level), dyes)
     return tuple(
-        TubeRow(shade=shade, ladder=ladder, known=known_of(shade, each), is_short=runs_out(shade))
+        TubeRow(shade=shade, ladder=ladder, known=known_of(shade, each), is_short=is_short(shade))
         for shade, each, ladder in zip(shades, dyes, ladders, strict=True)
     )
 

@@ -19,6 +19,7 @@ from studio.shelf.order import order_list
 from studio.shelf.services.stock import count, deliver, spill
 from studio.shelf.stock_forms import CountForm, DeliveryForm, SpillForm
 from studio.shelf.views import show_tube
+from studio.ui.cells import safe_cell
 from studio.ui.http import signed_in
 from studio.ui.refusal import Refusal
 
@@ -76,17 +77,10 @@ def order_csv(request: HttpRequest) -> HttpResponse:
     rows.writerow(["line", "code", "name", "left_g", "tubes", "cost"])
     for each in order_list(signed_in(request)):
         for row in each.rows:
-            shade = row.shade
-            rows.writerow(
-                [_plain(each.line.name), _plain(shade.code), _plain(shade.name), shade.stock_g, row.tubes, row.cost]
-            )
+            named = [safe_cell(cell) for cell in (each.line.name, row.shade.code, row.shade.name)]
+            rows.writerow([*named, row.shade.stock_g, row.tubes, row.cost])
     headers = {"Content-Disposition": 'attachment; filename="to-order.csv"'}
     return HttpResponse(text.getvalue(), content_type="text/csv; charset=utf-8", headers=headers)
-
-
-def _plain(text: str) -> str:
-    """A cell that no spreadsheet takes for a sum."""
-    return f"'{text}" if text[:1] in "=+-@\t" and text else text
 
 
 def _act(request: HttpRequest, shade_id: int, form: forms.Form, act: Act) -> HttpResponse:

@@ -4,7 +4,6 @@ from dataclasses import dataclass
 from typing import Final
 
 from engine.dye.characterise import NextStrand, prior_of, strands_to_make
-from engine.hair.source import Source
 from studio.accounts.models import Person
 from studio.shelf.models import Shade, StrandReading
 from studio.shelf.page import Known, known_of
@@ -13,8 +12,6 @@ from studio.shelf.services.strands import told_by
 from studio.ui.locks import Lock, lock_of_colour
 
 STRAND_G: Final = 10.0  # of a bowl for one strand
-PLANNED: Final = 4
-ODD_BY: Final = 3.0  # times its doubt by which a strand lies off what all of them tell, to be looked at again
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -34,17 +31,15 @@ class StrandPlanned:
 
 @dataclass(frozen=True, kw_only=True)
 class StrandRow:
-    """A strand that was read, its colour, and how far it lies off what all strands tell; None while that is open."""
+    """A strand that was read, its colour, how far it lies off what all strands tell (None while that is open), and
+    whether it contradicts the others.
+    """
 
     reading: StrandReading
     lock: Lock
     parts: str
     miss: float | None
-
-    @property
-    def is_odd(self) -> bool:
-        """Whether it contradicts the others by more than its own doubt."""
-        return self.miss is not None and self.miss > ODD_BY * Source(self.reading.source).colour_doubt
+    is_odd: bool
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -80,9 +75,10 @@ def strand_page(person: Person, shade_id: int) -> StrandPage:
     told = told_by(shade)
     steps: tuple[NextStrand, ...] = ()
     if not found.is_clear:
-        steps = (told.next_strand,) if told else strands_to_make(prior_of(found), PLANNED)
+        steps = (told.next_strand,) if told else strands_to_make(prior_of(found))
     made = {(float(each.level), float(each.share)) for each in readings}
-    misses = dict(zip(readings, told.misses.tolist(), strict=True)) if told else {}
+    misses = told.misses.tolist() if told else [None] * len(readings)
+    odd = told.odd if told else (False,) * len(readings)
     return StrandPage(
         shade=shade,
         known=known_of(shade, found),
@@ -92,9 +88,10 @@ def strand_page(person: Person, shade_id: int) -> StrandPage:
                 reading=each,
                 lock=lock_of_colour((float(each.lightness), float(each.a), float(each.b))),
                 parts=_planned_share(float(each.share)).parts,
-                miss=misses.get(each),
+                miss=miss,
+                is_odd=is_odd,
             )
-            for each in readings
+            for each, miss, is_odd in zip(readings, misses, odd, strict=True)
         ),
         family=told.family if told else "",
         doubt_now=steps[0].doubt if steps else 0.0,

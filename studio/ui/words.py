@@ -149,13 +149,17 @@ REFUSALS: Final[Mapping[str, str]] = {
     "too_many_strands": "{most} strands of one tube are noted: forget one that tells little.",
     "more_than_left": "The record says that {left} g are left: no more than that can be gone. Count the tube first.",
     "expired_already": "{day} has passed: what is out of date goes back, and not on the shelf.",
+    "scale_below_nothing": "The scale says less than nothing: take everything off it and tare it.",
     "lighter_than_tube": "An empty tube weighs {empty} g, and this is {given} g: was the tube on the scale?",
     "stock_too_much": "More than {most} g of one tube is more than a shelf holds: look at the number again.",
     "empty_list": "There is no tube in this list to put on the shelf.",
     "line_name_taken": "A line called {name} is on the shelf already: choose it above, or give another name.",
     "too_many_lines": "A shelf holds {most} lines here.",
     "too_many_shades": "A line holds {most} tubes here.",
-    "list_in_use": "Bowls or cards hold {names} by now: the list stays. Take single tubes off instead.",
+    "list_in_use": (
+        "More hangs on {names} by now, such as bowls, cards, strands or deliveries: the list stays. "
+        "Take single tubes off instead."
+    ),
     "tube_name_taken": "Another tube of this line is called {said}.",
     "key_taken": "The key {said} pours another tube of this line.",
     "code_taken": "Another tube of this line has the code {said}.",

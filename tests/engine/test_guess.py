@@ -36,7 +36,7 @@ class Guesses(TestCase):
             with self.subTest(name=name):
                 mine = predict(TEN, Bowl(grams={guessed(name, kind=Kind.DIRECT, tones=[name]): 10, CLEAR: 50})).lab
                 theirs = predict(TEN, Bowl(grams={known: 10, CLEAR: 50})).lab
-                self.assertLess(float(delta_e00(mine, theirs)), 4)
+                self.assertLess(float(delta_e00(mine, theirs)), 0.1)
 
     def test_it_is_less_sure_than_one_that_its_line_describes_and_one_without_a_tone_least_of_all(self) -> None:
         known = demo_shelf()["magenta"]

@@ -141,6 +141,25 @@ class Mixing(OwnShelf):
         self.assertContains(answer, "P2, 100 g, guessed")
         self.assertContains(answer, ">Quayside<")  # two lines are direct now: each is called by its name
 
+    def test_what_was_read_and_booked_of_a_tube_is_not_thrown_away_with_it(self) -> None:
+        self.take()
+        pink, listed = self.tube(), TubeList.objects.get()
+        self.client.post(reverse("shelf:delivery", args=[pink.pk]), {"tubes": "1"})
+        answer = self.client.post(reverse("shelf:undo", args=[listed.pk]))
+        self.assertContains(answer, "More hangs on Sea Pink", status_code=422)
+        self.client.post(reverse("shelf:off", args=[pink.pk]))
+        pink.refresh_from_db()
+        self.assertEqual((pink.off_shelf, pink.stock_g), (True, 0))
+        move = pink.moves.first()  # the newest
+        self.assertEqual((move.kind, move.grams, move.left_g), ("counted", -200, 0))
+
+    def test_the_letters_of_a_line_are_kept_for_its_next_list(self) -> None:
+        self.take()
+        line = self.tube().line_id
+        self.take(line=line, tubes="Dune\tX-7", tone_letters="7 copper")
+        self.assertEqual(self.take(line=line, tubes="Dell\tY-7").status_code, 302)
+        self.assertEqual(ShadeLine.objects.get(pk=line).tone_letters, "7 copper")
+
     def test_a_step_back_onto_a_line_that_is_gone_is_told(self) -> None:
         self.take()
         bowl = self.bowl

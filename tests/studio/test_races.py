@@ -27,6 +27,8 @@ from studio.pour.services.mix import mix_batch, next_batch
 from studio.pour.services.pan import put_on
 from studio.pour.services.weigh import weigh
 from studio.shelf.models import Shade
+from studio.shelf.services.own_tubes import set_tube
+from studio.shelf.services.stock import count, deliver
 from studio.ui.refusal import Refusal, Stale
 from studio.visits.models import Visit
 from studio.visits.selectors import Hand, open_zone
@@ -174,6 +176,18 @@ class Races(TransactionTestCase):
         version = self.version
         self.at_once(*[lambda: next_batch(self.person, zone_id=self.zone_id, version=version) for _ in range(HANDS)])
         self.assertEqual(list(Batch.objects.values_list("number", flat=True)), [1, 2])
+
+    def test_hands_on_one_tube_never_wait_for_one_another(self) -> None:
+        """A delivery, a count and its label, at once: did each hold what the other wants, the database would
+        end one."""
+        orchil, today = self.orchil, timezone.localdate()
+        for number in range(6):
+            met = self.at_once(
+                lambda: deliver(self.person, shade_id=orchil, tubes=Decimal(1), today=today),
+                lambda n=number: set_tube(self.person, shade_id=orchil, says={"code": f"Q{n}"}),
+                lambda: count(self.person, shade_id=orchil, full_tubes=Decimal(2), open_g=Decimal(0)),
+            )
+            self.assertEqual([type(each).__name__ for each in met], ["StockMove", "Shade", "StockMove"], met)
 
     def test_two_bowls_of_one_shade_mixed_at_once_both_take_from_the_shelf(self) -> None:
         other = make_visit(self.person, "Cass Row")

@@ -8,6 +8,7 @@ from decimal import Decimal
 from django.urls import reverse
 from django.utils import timezone
 
+from studio.pour.models import SimulatedPan
 from studio.pour.services.mix import mix_batch
 from studio.pour.services.pan import put_on
 from studio.pour.services.weigh import weigh
@@ -131,6 +132,10 @@ class OnTheScale(StockCase):
         self.post("count:pan", fault="none")
         put_on(self.person, grams=Decimal(5), now=timezone.now() - datetime.timedelta(seconds=9))
         self.assertContains(self.post("count:counting", by_scale="1"), "empty tube", status_code=422)
+        self.post("count:pan", tare="1")
+        self.post("count:pan", put="-5")
+        SimulatedPan.objects.update(changed_at=timezone.now() - datetime.timedelta(seconds=9))
+        self.assertContains(self.post("count:counting", by_scale="1"), "less than nothing", status_code=422)
         self.assertContains(self.post("count:counting", full_tubes="many"), "number", status_code=422)
         self.assertContains(self.post("count:pan", put="much"), "number", status_code=422)
         self.assertEqual(self.shade().stock_g, before)

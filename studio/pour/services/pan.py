@@ -1,6 +1,7 @@
 """The simulated scale's pan: what a hand would do to a real one."""
 
 import datetime
+from collections.abc import Mapping
 from decimal import Decimal
 
 from django.db import transaction
@@ -8,6 +9,7 @@ from django.db import transaction
 from studio.accounts.models import Person
 from studio.devices.scale import Fault, ScaleFault, SimulatedScale, Weight
 from studio.pour.models import SimulatedPan
+from studio.ui.numbers import typed_number
 from studio.ui.refusal import Refusal
 
 LOAD_MOST_G = Decimal(5000)
@@ -71,3 +73,13 @@ def set_fault(person: Person, *, fault: str) -> SimulatedPan:
     pan.fault = fault
     pan.save(update_fields=["fault"])
     return pan
+
+
+def act_on_pan(person: Person, form: Mapping[str, str], *, now: datetime.datetime) -> None:
+    """What a form of the simulated scale asks: a fault, a tare, or grams put on. Raises Refusal."""
+    if "fault" in form:
+        set_fault(person, fault=form["fault"])
+    elif "tare" in form:
+        tare(person, now=now)
+    else:
+        put_on(person, grams=typed_number(form.get("put", ""), "grams"), now=now)

@@ -7,7 +7,7 @@ from decimal import Decimal
 from typing import Final
 
 from django.db import transaction
-from django.db.models import F, Max, ProtectedError
+from django.db.models import Count, Max, ProtectedError, QuerySet
 
 from engine.dye.guess import guessed
 from engine.dye.known import Known
@@ -16,6 +16,8 @@ from studio.shelf.engine_adapter import kind_of, knowledge_fields
 from studio.shelf.list_in import Tube
 from studio.shelf.models import Shade, ShadeLine, StockMove, TubeList
 from studio.shelf.selectors import colour_lines
+from studio.shelf.services.holding import held_line, held_shade, line_changed
+from studio.shelf.services.stock import take_away
 from studio.shelf.signals import first_line_stocked
 from studio.ui.refusal import Refusal
 
@@ -38,15 +40,19 @@ class NewLine:
 
 
 @transaction.atomic
-def take_list(person: Person, *, line: NewLine | int, tubes: Sequence[Tube]) -> TubeList:
+def take_list(person: Person, *, line: NewLine | int, tubes: Sequence[Tube], tone_letters: str = "") -> TubeList:
     """Put tubes on the shelf as one: on a line of the studio, by its row, or on a new one. Each is a guess by its name.
 
-    A full tube of each is on the shelf. Raises Refusal empty_list, line_name_taken, too_many_lines, too_many_shades,
-    vol_without_developer; ShadeLine.DoesNotExist.
+    tone_letters: the table that the line has from now on, if one is said. A full tube of each is on the shelf.
+    Raises Refusal empty_list, line_name_taken, too_many_lines, too_many_shades, vol_without_developer;
+    ShadeLine.DoesNotExist.
     """
     if not tubes:
         raise Refusal("empty_list", "list")
-    shelf_line = _made(person, line, tubes) if isinstance(line, NewLine) else _locked(person, line)
+    shelf_line = _made(person, line, tubes) if isinstance(line, NewLine) else held_line(person, line)
+    if tone_letters and tone_letters != shelf_line.tone_letters:
+        shelf_line.tone_letters = tone_letters
+        shelf_line.save(update_fields=["tone_letters"])
     here = list(shelf_line.shades.all())
     if len(here) + len(tubes) > SHADES_MOST:
         raise Refusal("too_many_shades", "list", most=SHADES_MOST)
@@ -56,7 +62,7 @@ def take_list(person: Person, *, line: NewLine | int, tubes: Sequence[Tube]) -> 
     place = max((shade.position for shade in here), default=-1)
     for number, tube in enumerate(tubes, place + 1):
         _stock(shelf_line, made, tube, number, next(keys, ""))
-    _changed(shelf_line)
+    line_changed(shelf_line.pk)
     if is_first and made.is_new_line:
         first_line_stocked.send(TubeList, person=person)
     return made
@@ -66,11 +72,12 @@ def take_list(person: Person, *, line: NewLine | int, tubes: Sequence[Tube]) -> 
 def undo_list(person: Person, *, list_id: int) -> ShadeLine | None:
     """Take all tubes of a list off again; its line, too, if that came with it and has nothing else.
 
-    Returns the line if it stays. Raises Refusal list_in_use, with the names, when bowls or cards hold one of them;
-    TubeList.DoesNotExist.
+    Returns the line if it stays. Raises Refusal list_in_use, with the names, when bowls or cards hold one of them, or
+    more is known of it by now; TubeList.DoesNotExist.
     """
     found = TubeList.objects.visible_to(person).select_related("line").get(pk=list_id)
-    line = _locked(person, found.line_id)
+    line = held_line(person, found.line_id)
+    _check_bare(found.shades.all())
     try:
         with transaction.atomic():
             found.shades.all().delete()
@@ -86,50 +93,49 @@ def undo_list(person: Person, *, list_id: int) -> ShadeLine | None:
         raise Refusal("list_in_use", names=", ".join(sorted(names)) or str(line)) from None
     if is_bare:
         return None
-    _changed(line)
+    line_changed(line.pk)
     return line
 
 
 @transaction.atomic
 def take_off(person: Person, *, shade_id: int) -> Shade | None:
-    """Take a tube off the shelf: gone if nothing holds it, else kept for the bowls and cards that do, and offered no
-    more. Returns what is kept. Raises Shade.DoesNotExist.
+    """Take a tube off the shelf: gone if nothing is known of it but its name, else kept for the bowls and cards that
+    hold it and for what was read and counted of it, and offered no more.
+
+    Returns what is kept. Raises Shade.DoesNotExist.
     """
-    shade = Shade.objects.visible_to(person).get(pk=shade_id)
-    line = _locked(person, shade.line_id)
+    shade = held_shade(person, shade_id)
     try:
         with transaction.atomic():
+            _check_bare(Shade.objects.filter(pk=shade_id))
             shade.delete()
-    except ProtectedError:
-        shade = Shade.objects.get(pk=shade_id)
-        shade.off_shelf, shade.stock_g = True, Decimal(0)
-        shade.save(update_fields=["off_shelf", "stock_g"])
-        _changed(line)
+    except (ProtectedError, Refusal):
+        shade = held_shade(person, shade_id)
+        shade.off_shelf = True
+        take_away(person, shade)
         return shade
-    _changed(line)
+    line_changed(shade.line_id)
     return None
 
 
 @transaction.atomic
 def put_back(person: Person, *, shade_id: int) -> Shade:
     """Put a tube that was taken off on the shelf again, empty until it is counted. Raises Shade.DoesNotExist."""
-    shade = Shade.objects.visible_to(person).get(pk=shade_id)
-    line = _locked(person, shade.line_id)
+    shade = held_shade(person, shade_id)
     shade.off_shelf = False
     shade.save(update_fields=["off_shelf"])
-    _changed(line)
+    line_changed(shade.line_id)
     return shade
 
 
 @transaction.atomic
 def set_tube(person: Person, *, shade_id: int, says: dict[str, object]) -> Shade:
-    """Set what is written on a tube, what it costs and what is left of it.
+    """Set what is written on a tube, what it costs and when more of it is ordered.
 
     Raises Refusal tube_name_taken, code_taken, key_taken; Shade.DoesNotExist.
     """
-    shade = Shade.objects.visible_to(person).get(pk=shade_id)
-    line = _locked(person, shade.line_id)
-    others = line.shades.exclude(pk=shade_id)
+    shade = held_shade(person, shade_id)
+    others = shade.line.shades.exclude(pk=shade_id)
     for field, refusal in ONCE_EACH.items():
         said = str(says.get(field, ""))
         if said and others.filter(**{f"{field}__iexact": said}).exists():
@@ -137,8 +143,15 @@ def set_tube(person: Person, *, shade_id: int, says: dict[str, object]) -> Shade
     for name, given in says.items():
         setattr(shade, name, given)
     shade.save(update_fields=list(says))
-    _changed(line)
+    line_changed(shade.line_id)
     return shade
+
+
+def _check_bare(shades: QuerySet[Shade]) -> None:
+    """Raises Refusal list_in_use for tubes of which strands were read, or more is noted than that they came."""
+    counted = shades.annotate(moved=Count("moves", distinct=True), read=Count("strands", distinct=True))
+    if known := [shade.name for shade in counted if shade.moved > 1 or shade.read]:
+        raise Refusal("list_in_use", names=", ".join(sorted(known)))
 
 
 def _made(person: Person, new: NewLine, tubes: Sequence[Tube]) -> ShadeLine:
@@ -165,10 +178,6 @@ def _made(person: Person, new: NewLine, tubes: Sequence[Tube]) -> ShadeLine:
     line.time_constant_min = Decimal(str(kind_of(line).habits.time_constant_min))
     line.save()
     return line
-
-
-def _locked(person: Person, line_id: int) -> ShadeLine:
-    return ShadeLine.objects.visible_to(person).select_for_update().get(pk=line_id)
 
 
 def _stock(line: ShadeLine, listed: TubeList, tube: Tube, position: int, key: str) -> None:
@@ -204,8 +213,3 @@ def _stock(line: ShadeLine, listed: TubeList, tube: Tube, position: int, key: st
 
 def _is_of(held: object, shade: Shade) -> bool:
     return getattr(held, "shade_id", None) == shade.pk
-
-
-def _changed(line: ShadeLine) -> None:
-    """Every change of a line counts its version up; what is reckoned from a version is kept under it."""
-    ShadeLine.objects.filter(pk=line.pk).update(version=F("version") + 1)

@@ -3,10 +3,10 @@
 from collections.abc import Mapping
 
 from django.db import transaction
-from django.db.models import F
 
 from studio.accounts.models import Person, Studio
 from studio.shelf.models import ShadeLine
+from studio.shelf.services.holding import held_line, line_changed
 from studio.ui.refusal import Refusal
 
 
@@ -25,13 +25,13 @@ def set_rules(person: Person, *, rules: Mapping[str, object]) -> Studio:
 def set_line(person: Person, *, line_id: int, says: Mapping[str, object]) -> ShadeLine:
     """Set what a line's pack asks for. Raises Refusal not_licensed, vol_without_developer; ShadeLine.DoesNotExist."""
     _check_licensed(person)
-    line = ShadeLine.objects.visible_to(person).select_for_update().get(pk=line_id)
+    line = held_line(person, line_id)
     if bool(line.developer_parts) != bool(says["developer_vol"]):
         raise Refusal("vol_without_developer", "developer_vol")
     for name, given in says.items():
         setattr(line, name, given)
     line.save(update_fields=list(says))
-    ShadeLine.objects.filter(pk=line.pk).update(version=F("version") + 1)
+    line_changed(line.pk)
     return line
 
 

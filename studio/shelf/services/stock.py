@@ -6,10 +6,12 @@ from decimal import Decimal
 from typing import Final
 
 from django.db import transaction
-from django.db.models import F
 
+from engine.errors import BadInput
+from engine.service.stocktaking import counted_g
 from studio.accounts.models import Person
-from studio.shelf.models import Shade, ShadeLine, StockMove
+from studio.shelf.models import Shade, StockMove
+from studio.shelf.services.holding import held_shade, held_shades, line_changed
 from studio.ui.numbers import within
 from studio.ui.refusal import Refusal
 
@@ -38,7 +40,7 @@ def deliver(
         within(paid, "paid", 0, PRICE_MOST)
     if expires_on is not None and expires_on < today:
         raise Refusal("expired_already", "expires_on", day=f"{expires_on:%d %b %Y}")
-    shade = _locked(person, [shade_id])[0]
+    shade = held_shade(person, shade_id)
     grams = round(tubes * shade.line.tube_g, 1)
     if paid is not None:
         shade.tube_price = paid
@@ -55,21 +57,29 @@ def count(person: Person, *, shade_id: int, full_tubes: Decimal, open_g: Decimal
     """
     within(full_tubes, "full_tubes", 0, TUBES_MOST)
     within(open_g, "open_g", 0, STOCK_MOST_G, " g")
-    shade = _locked(person, [shade_id])[0]
+    shade = held_shade(person, shade_id)
     empty = shade.line.empty_tube_g if with_tube else Decimal(0)
-    if open_g and open_g < empty:
-        raise Refusal("lighter_than_tube", "open_g", empty=empty, given=open_g)
-    there = round(full_tubes * shade.line.tube_g + max(open_g - empty, Decimal(0)), 1)
-    return _move(person, shade, StockMove.Kind.COUNTED, there - shade.stock_g)
+    try:
+        there = counted_g(
+            full_tubes=float(full_tubes), tube_g=float(shade.line.tube_g), open_g=float(open_g), empty_g=float(empty)
+        )
+    except BadInput:
+        raise Refusal("lighter_than_tube", "open_g", empty=empty, given=open_g) from None
+    return _move(person, shade, StockMove.Kind.COUNTED, round(Decimal(there), 1) - shade.stock_g)
 
 
 @transaction.atomic
 def spill(person: Person, *, shade_id: int, grams: Decimal) -> StockMove:
     """Say that some of a shade is gone and was never in a bowl. Raises Refusal more_than_left; Shade.DoesNotExist."""
-    shade = _locked(person, [shade_id])[0]
+    shade = held_shade(person, shade_id)
     if not 0 < grams <= shade.stock_g:
         raise Refusal("more_than_left", "spilt_g", left=shade.stock_g)
     return _move(person, shade, StockMove.Kind.SPILT, -grams)
+
+
+def take_away(person: Person, shade: Shade) -> StockMove:
+    """Say that nothing is there of a tube that is held, since it leaves the shelf."""
+    return _move(person, shade, StockMove.Kind.COUNTED, -shade.stock_g)
 
 
 def use(person: Person, grams: Mapping[int, Decimal], lots: Mapping[int, str]) -> list[StockMove]:
@@ -78,20 +88,11 @@ def use(person: Person, grams: Mapping[int, Decimal], lots: Mapping[int, str]) -
     A record that holds less than was mixed goes to nothing: it was wrong, and the move says how much was mixed.
     """
     moves = []
-    for shade in _locked(person, list(grams)):
+    for shade in held_shades(person, grams):
         used = round(grams[shade.pk], 1)
         if used > 0:
             moves.append(_move(person, shade, StockMove.Kind.MIXED, -used, lot=lots.get(shade.pk, "")))
     return moves
-
-
-def _locked(person: Person, ids: list[int]) -> list[Shade]:
-    """Shades in one order for every hand, so that none waits for another. Raises Shade.DoesNotExist."""
-    found = Shade.objects.visible_to(person).filter(pk__in=ids).select_related("line").order_by("pk")
-    shades = list(found.select_for_update(of=("self",)))
-    if len(shades) != len(set(ids)):
-        raise Shade.DoesNotExist
-    return shades
 
 
 def _move(person: Person, shade: Shade, kind: StockMove.Kind, grams: Decimal, **facts: object) -> StockMove:
@@ -100,5 +101,5 @@ def _move(person: Person, shade: Shade, kind: StockMove.Kind, grams: Decimal, **
         raise Refusal("stock_too_much", "tubes", most=STOCK_MOST_G)
     shade.stock_g = left
     shade.save(update_fields=["stock_g", "tube_price", "off_shelf"])
-    ShadeLine.objects.filter(pk=shade.line_id).update(version=F("version") + 1)
+    line_changed(shade.line_id)
     return StockMove.objects.create(shade=shade, kind=kind, grams=grams, left_g=left, made_by=person, **facts)

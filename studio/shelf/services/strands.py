@@ -6,16 +6,17 @@ from typing import Final
 
 import numpy as np
 from django.db import transaction
-from django.db.models import F
 
-from engine.dye.characterise import READINGS_LEAST, Characterised, StrandTest, characterise
+from engine.dye.characterise import Characterised, StrandTest, characterise
 from engine.dye.guess import guessed
 from engine.dye.known import Known
+from engine.errors import BadInput
 from engine.hair.canvas import Canvas
 from engine.hair.source import Source
 from studio.accounts.models import Person
 from studio.shelf.engine_adapter import kind_of, knowledge_fields
-from studio.shelf.models import Shade, ShadeLine, StrandReading
+from studio.shelf.models import Shade, StrandReading
+from studio.shelf.services.holding import held_shade, line_changed
 from studio.ui.refusal import Refusal
 
 READINGS_MOST: Final = 24
@@ -29,7 +30,7 @@ def read_strand(
 
     Raises Refusal carrier_strand, too_many_strands; Shade.DoesNotExist.
     """
-    shade = _locked(person, shade_id)
+    shade = held_shade(person, shade_id)
     if not (shade.samples or shade.bands.exists()):
         raise Refusal("carrier_strand")
     if shade.strands.count() >= READINGS_MOST:
@@ -47,7 +48,7 @@ def forget_strand(person: Person, *, strand_id: int) -> Shade:
     Raises StrandReading.DoesNotExist.
     """
     strand = StrandReading.objects.visible_to(person).get(pk=strand_id)
-    shade = _locked(person, strand.shade_id)
+    shade = held_shade(person, strand.shade_id)
     strand.delete()
     _known_anew(shade)
     return shade
@@ -55,10 +56,10 @@ def forget_strand(person: Person, *, strand_id: int) -> Shade:
 
 def told_by(shade: Shade) -> Characterised | None:
     """What a tube's strands tell together; None while they are fewer than two, or of one dilution."""
-    tests = [_test(each) for each in shade.strands.all()]
-    if len(tests) < READINGS_LEAST or len({test.share for test in tests}) < READINGS_LEAST:
+    try:
+        return characterise(str(shade.pk), [_test(each) for each in shade.strands.all()], kind=kind_of(shade.line))
+    except BadInput:
         return None
-    return characterise(str(shade.pk), tests, kind=kind_of(shade.line))
 
 
 def _test(row: StrandReading) -> StrandTest:
@@ -68,11 +69,6 @@ def _test(row: StrandReading) -> StrandTest:
         lab=np.array([float(row.lightness), float(row.a), float(row.b)]),
         doubt=Source(row.source).colour_doubt,
     )
-
-
-def _locked(person: Person, shade_id: int) -> Shade:
-    found = Shade.objects.visible_to(person).select_related("line").select_for_update(of=("self",))
-    return found.get(pk=shade_id)
 
 
 def _known_anew(shade: Shade) -> None:
@@ -89,4 +85,4 @@ def _known_anew(shade: Shade) -> None:
     for name, given in fields.items():
         setattr(shade, name, given)
     shade.save(update_fields=list(fields))
-    ShadeLine.objects.filter(pk=shade.line_id).update(version=F("version") + 1)
+    line_changed(shade.line_id)
