@@ -31,6 +31,8 @@ class HouseForm(forms.ModelForm):  # type: ignore[type-arg]
 class LineForm(forms.ModelForm):  # type: ignore[type-arg]
     """What a line's pack says."""
 
+    empty_tube_g = forms.DecimalField(label="An empty tube weighs, g", min_value=0, max_value=200, decimal_places=1)
+
     class Meta:
         model = ShadeLine
         fields = ["developer_vol", "asks_test", "test_lasts_days", "declares", "empty_tube_g"]
@@ -39,7 +41,6 @@ class LineForm(forms.ModelForm):  # type: ignore[type-arg]
             "asks_test": "asks for a sensitivity test",
             "test_lasts_days": "A test counts for, days",
             "declares": "It declares, between commas",
-            "empty_tube_g": "An empty tube weighs, g",
         }
 
 

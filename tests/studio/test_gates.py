@@ -92,7 +92,8 @@ class GateCase(StudioCase):
 
     def pack(self, line: str, **says: object) -> None:
         found = ShadeLine.objects.visible_to(self.person).get(name=line)
-        given = {"developer_vol": found.developer_vol, "test_lasts_days": found.test_lasts_days, **says}
+        names = ("developer_vol", "test_lasts_days", "empty_tube_g")  # what the page's form sends besides
+        given = {name: getattr(found, name) for name in names} | says
         self.assertEqual(self.client.post(reverse("shelf:line", args=[found.pk]), given).status_code, 302)
 
     def demi(self) -> None:
@@ -597,11 +598,12 @@ class HouseRules(GateCase):
             self.assertEqual(self.client.post(reverse("shelf:house"), {**rules, **sent}).status_code, 422)
         demi = ShadeLine.objects.visible_to(self.person).get(kind="demi")
         address = reverse("shelf:line", args=[demi.pk])
-        for says in ({"developer_vol": 0, "test_lasts_days": 183}, {"developer_vol": 60, "test_lasts_days": 183}):
-            self.assertEqual(self.client.post(address, says).status_code, 422)
+        good = {"developer_vol": 10, "test_lasts_days": 90, "empty_tube_g": 8}
+        for says in ({"developer_vol": 0}, {"developer_vol": 60}, {"empty_tube_g": -1}):
+            self.assertEqual(self.client.post(address, good | says).status_code, 422)
         self.person.licensed = False
         self.person.save()
-        answer = self.client.post(address, {"developer_vol": 10, "test_lasts_days": 90})
+        answer = self.client.post(address, good)
         self.assertContains(answer, "Only a licensed colourist", status_code=422)
         demi.refresh_from_db()
         self.assertEqual(demi.test_lasts_days, 183)
@@ -610,7 +612,7 @@ class HouseRules(GateCase):
         from tests.studio.made import make_person
 
         stranger = ShadeLine.objects.visible_to(make_person("Salt Row", "salt")).first()
-        says = {"developer_vol": 10, "test_lasts_days": 90}
+        says = {"developer_vol": 10, "test_lasts_days": 90, "empty_tube_g": 8}
         self.assertEqual(self.client.post(reverse("shelf:line", args=[stranger.pk]), says).status_code, 404)
 
 
