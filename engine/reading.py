@@ -122,7 +122,7 @@ def _read_shade(name: str, given: object) -> Shade:
     if parts.get("doubt") is not None:
         with inside(field):
             doubt = _read_doubt(parts["doubt"])
-    return Shade(name=name, bands=bands, samples=samples, kind=kind, line=line, doubt=doubt, **numbers)
+    return Shade(name=name, code="", bands=bands, samples=samples, kind=kind, line=line, doubt=doubt, **numbers)
 
 
 def _read_doubt(given: object) -> ShadeDoubt:

@@ -64,6 +64,7 @@ class Pigment:
 
     name: str
     tone: FloatArray
+    code: str = ""
 
     @property
     def base(self) -> FloatArray:

@@ -178,7 +178,7 @@ def match_zones(
     stock can't fill the bowl.
     """
     # In an order of its own, so that the order of the shelf decides no tie and no rounding.
-    colours = sorted((shade for shade in shelf if not shade.is_clear), key=lambda shade: shade.name)
+    colours = sorted((shade for shade in shelf if not shade.is_clear), key=lambda shade: shade.key)
     if not colours:
         raise EmptyShelf
     colours = [shade for shade in colours if stock.units(shade, scale) >= scale.least_units]
@@ -208,7 +208,7 @@ def match_zones(
         _weigh_up(each, zones, seek.bowl_of(each), process, light) for each in shortlist(found, ANSWERED_FROM * answers)
     ]
     ranked = [
-        Ranked(candidate=each.candidate, chance=each.chance, within_90=each.within_90, cost=stock.cost(each.bowl))
+        Ranked(candidate=each.candidate, chance=each.chance, within_90=each.within_90, cost=stock.cost(each.bowl.grams))
         for each in few
     ]
     recipes = [_recipe(few[index], zones, stock, process, light) for index in distinct(ranked, answers)]
@@ -310,7 +310,7 @@ def _recipe(found: _WeighedUp, zones: Sequence[ZoneAim], stock: Stock, process: 
         chance=found.chance,
         within_50=found.within_50,
         within_90=found.within_90,
-        cost=stock.cost(found.bowl),
+        cost=stock.cost(found.bowl.grams),
     )
 
 

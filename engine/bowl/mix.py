@@ -78,6 +78,11 @@ class Bowl:
         """Grams of all shades and clear; developer does not count."""
         return float(sum(self.grams.values()))
 
+    @property
+    def words(self) -> str:
+        """What is in it as a colourist writes it down: "12.5 g Madder, 47.5 g Clear"."""
+        return ", ".join(f"{grams:g} g {shade.name}" for shade, grams in self.grams.items() if grams > 0)
+
     @cached_property
     def permanent_share(self) -> float:
         """Share 0-1 of the bowl that is permanent colour."""

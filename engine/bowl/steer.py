@@ -34,9 +34,9 @@ class Steering:
     pulls: tuple[Pull, ...]
 
     @property
-    def by_name(self) -> dict[str, Pull]:
-        """The pulls by the names of their shades."""
-        return {pull.shade.name: pull for pull in self.pulls}
+    def by_key(self) -> dict[str, Pull]:
+        """The pulls by what the shelf knows their shades by."""
+        return {pull.shade.key: pull for pull in self.pulls}
 
 
 def steer(

@@ -7,7 +7,6 @@ from typing import Final
 import numpy as np
 
 from engine.arrays import within
-from engine.bowl.mix import Bowl
 from engine.bowl.weigh import Scale
 from engine.dye.shade import Shade
 
@@ -36,9 +35,9 @@ class Stock:
             return scale.units
         return min(scale.units, int(np.floor(self.grams[shade] / scale.step_g + 1e-9)))
 
-    def cost(self, bowl: Bowl) -> float:
-        """What a bowl costs."""
-        return sum(self.prices.get(shade, 0.0) * grams for shade, grams in bowl.grams.items())
+    def cost(self, grams: Mapping[Shade, float]) -> float:
+        """What so many grams of each shade cost."""
+        return sum(self.prices.get(shade, 0.0) * weight for shade, weight in grams.items())
 
 
 PLENTY: Final = Stock()

@@ -1,6 +1,5 @@
 """Why a forecast looks as it does: what each thing that absorbs light does to it, from the engine's own sums."""
 
-from collections.abc import Callable
 from dataclasses import dataclass, replace
 from enum import StrEnum
 from typing import Final
@@ -97,18 +96,16 @@ def reason_words(
     reasons: Reasons,
     *,
     target_lab: FloatArray | None = None,
-    name_of: Callable[[str], str] = str,
     ladder: Ladder | None = None,
 ) -> str:
     """The reasons in a sentence or two; empty when nothing is worth a word.
 
     First what the hair itself does to the colour; then, with a target, which absorber carries most of the difference.
-    name_of: turns a shade's name into what people call it.
     """
     ladder = ladder or school_ladder()
     said = []
     for part in reasons.parts:
-        subject = _subject(part, reasons.canvas, name_of, ladder)
+        subject = _subject(part, reasons.canvas, ladder)
         if part.kind is not Absorber.SHADE and part.delta_e00 >= TELLING:
             done = _what_it_does(part, reasons.lab)
             if done:
@@ -117,17 +114,17 @@ def reason_words(
     if target_lab is not None and float(delta_e00(target_lab, reasons.lab)) >= TELLING:
         blamed = _most_to_blame(reasons, target_lab)
         if blamed:
-            subject = _subject(blamed, reasons.canvas, name_of, ladder)
+            subject = _subject(blamed, reasons.canvas, ladder)
             if not said or not said[0].startswith(subject):
                 said.append(f"most of the difference comes from {subject}")
     return "; ".join(said)
 
 
-def _subject(part: Part, canvas: Canvas, name_of: Callable[[str], str], ladder: Ladder) -> str:
+def _subject(part: Part, canvas: Canvas, ladder: Ladder) -> str:
     if part.kind is Absorber.SHADE:
-        return name_of(part.name)
+        return part.name
     if part.kind is Absorber.OLD:
-        return f"the {name_of(part.name)} still in it"
+        return f"the {part.name} still in it"
     if canvas.family is Family.NATURAL:
         return f"the natural pigment at level {canvas.level:g}"
     return f"the {ladder.undertone(canvas.level)} left at level {canvas.level:g}"

@@ -48,6 +48,7 @@ class Band:
 class Shade:
     """A tube of colour, or clear when it has no band.
 
+    code: what its shelf knows it by, where two lines may have a shade of one name, such as the number of its row.
     strength: K/S of the undiluted shade at full time on porosity 1, per unit of its spectrum.
     samples: a measured absorption on the engine's grid, beside or instead of bands.
     time_constant_min: minutes after which 63 % of the full uptake is reached. life: washes after which a quarter is
@@ -59,6 +60,7 @@ class Shade:
     """
 
     name: str
+    code: str = ""
     bands: tuple[Band, ...] = ()
     samples: tuple[float, ...] = ()
     strength: float = 8.0
@@ -99,11 +101,16 @@ class Shade:
     @cached_property
     def _hash(self) -> int:
         """Reckoned once: shades are keys wherever something is remembered, and their bands are many."""
-        return hash((self.name, self.bands, self.samples, self.strength, self.kind, self.line))
+        return hash((self.key, self.bands, self.samples, self.strength, self.kind, self.line))
 
     def __getstate__(self) -> dict[str, object]:
         """Without the hash, which another process would reckon otherwise."""
         return {name: value for name, value in vars(self).items() if name != "_hash"}
+
+    @property
+    def key(self) -> str:
+        """What tells the shade from all others of its shelf: its code, or its name where it has none."""
+        return self.code or self.name
 
     @property
     def life_washes(self) -> float:

@@ -36,6 +36,11 @@ class Absorber(Protocol):
         ...
 
     @property
+    def code(self) -> str:
+        """What its shelf knows it by; empty for what is on none."""
+        ...
+
+    @property
     def tone(self) -> FloatArray:
         """K of one unit that adds itself to what is there, (bands,)."""
         ...

@@ -89,8 +89,8 @@ class Knowledge:
             return shade
         slow = float(np.clip(shade.uptake_min * np.exp(self.physics.pace), *UPTAKE_LIMITS_MIN))
         life, shift = shade.life, 0.0
-        if shade.name in self.place:
-            index = self.place[shade.name]
+        if shade.key in self.place:
+            index = self.place[shade.key]
             if self.prints[index] != print_of(shade):
                 raise BadInput(
                     "knowledge",
@@ -125,15 +125,15 @@ class Knowledge:
         """What a shade's own doubt moves its logarithm of K by, (factors, bands); of one that results taught of, what
         they can't tell as strength: the course of its bands."""
         moves = shade.doubt.by_band if shade.doubt else np.zeros((0, len(shade.tone)))
-        if shade.name not in self.place:
+        if shade.key not in self.place:
             return moves
         common = moves @ (shade.tone / max(float(shade.tone.sum()), 1e-9))
         return moves - common[:, None]
 
     def _strength_sd(self, shade: Shade) -> float:
         """How far a strength strays before any record; one that results didn't teach of may have a doubt of its own."""
-        if shade.name in self.place:
-            return float(self.shade_sd[self.place[shade.name]])
+        if shade.key in self.place:
+            return float(self.shade_sd[self.place[shade.key]])
         return SHADE_SD if shade.doubt is None else 0.0
 
     def _part(self, shades: Sequence[Shade]) -> "Part":
@@ -151,7 +151,7 @@ class Knowledge:
         if layout.physics:
             rest[mine["physics"]] = self.physics._replace(pace=0.0)  # which is in the taught shades
         for row, shade in enumerate(shades):
-            index = self.place.get(shade.name)
+            index = self.place.get(shade.key)
             if index is None and shade.doubt is not None:
                 for name in ("lines", "shifts"):
                     spread[mine[name]][row : row + 1] = 0.0

@@ -116,11 +116,11 @@ def _told_of(misses: FloatArray) -> Told:
 
 
 def _shades_of(records: Sequence[Record]) -> list[Shade]:
-    """The coloured shades of all records, each once, by name."""
+    """The coloured shades of all records, each once, by what its shelf knows it by."""
     found: dict[str, Shade] = {}
     for record in records:
         for bowl, _ in record.worked.coats:
-            found.update((shade.name, shade) for shade in bowl.colours)
+            found.update((shade.key, shade) for shade in bowl.colours)
     return [found[name] for name in sorted(found)]
 
 
@@ -199,7 +199,7 @@ def _knowledge_of(chosen: Fitted, study: Study, names: dict[str, tuple[str, ...]
     return Knowledge(
         model=model.name,
         records=records,
-        shades=tuple(shade.name for shade in shades),
+        shades=tuple(shade.key for shade in shades),
         prints=tuple(print_of(shade) for shade in shades),
         shade_sd=study.shade_sd,
         line_of=tuple(names["lines"].index(shade.line) for shade in shades),

@@ -13,6 +13,7 @@ from engine.arrays import FloatArray
 from engine.bowl.fade import WASHES_MOST, fade
 from engine.bowl.match import Recipe, match
 from engine.bowl.mix import FULL_TIME_DRY, Process
+from engine.bowl.ranking import ALIKE, CHANCE
 from engine.bowl.stock import PLENTY, Stock
 from engine.bowl.weigh import Scale
 from engine.dye.kind import Kind
@@ -48,6 +49,24 @@ class LineWay:
     minutes: tuple[float, float]
     shine: Shine
     cost: HairCost
+
+
+def ranked_across(found: Sequence[Sequence[Recipe]], answers: int) -> tuple[tuple[int, Recipe], ...]:
+    """The best few of several lines' recipes, best first, each with the place of its line in `found`.
+
+    Ordered as one line's are, but for spread and cost, which say nothing between lines; the best of each line comes
+    before a second of any, so that a choice of lines is one.
+    """
+    every = [(line, recipe) for line, recipes in enumerate(found) for recipe in recipes]
+    ranked = sorted(every, key=lambda each: _rank(each[1]))
+    best = sorted({line: place for place, (line, _) in reversed(list(enumerate(ranked)))}.values())
+    others = [place for place in range(len(ranked)) if place not in best]
+    chosen = [*best, *others][:answers]
+    return tuple(ranked[place] for place in sorted(chosen))
+
+
+def _rank(recipe: Recipe) -> tuple[float, ...]:
+    return -round(recipe.chance / CHANCE), recipe.delta_e00 // ALIKE, recipe.shade_count, recipe.delta_e00
 
 
 def line_way(

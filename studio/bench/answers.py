@@ -12,16 +12,18 @@ from engine.bowl.adjust import Adjustment, Mend, adjust_zones
 from engine.bowl.goal import ZoneAim
 from engine.bowl.match import Match, Recipe, aim_of, match_zones
 from engine.bowl.mix import Bowl
-from engine.bowl.ranking import ALIKE, CHANCE, JUST_VISIBLE, chance_words
+from engine.bowl.pot import most_mended_g
+from engine.bowl.ranking import JUST_VISIBLE, chance_words
 from engine.bowl.reach import Within, within_reach
 from engine.bowl.strategies import Strategy, compare
 from engine.dye.shade import Shade
 from engine.errors import BadInput
 from engine.hair.canvas import Canvas
 from engine.hair.residue import level_of_lightness
+from engine.service.lines import ranked_across
 from engine.service.route import CLOSE_ENOUGH, spared_words
-from studio.head.engine_adapter import POT_G, SCALE_STEP_G, aims_of, lock_of_bowl, scale_of, stocked_shelf
-from studio.head.selectors import Bench
+from studio.head.engine_adapter import SCALE_STEP_G, aims_of, lock_of_bowl, scale_of, stocked_shelf
+from studio.head.selectors import Bench, ZoneBench
 from studio.head.stock import stock_of
 from studio.shelf.models import ShadeLine
 from studio.shelf.selectors import StockedLine
@@ -30,7 +32,6 @@ from studio.ui.refusal import Refusal
 from studio.visits.engine_adapter import canvas_of
 
 ANSWERS_MOST: Final = 5
-MEND_ROOM: Final = 2.0  # how much larger than now or than wanted a mended bowl may grow
 STRATEGY_WORDS: Final = {
     Strategy.KEEP_WARMTH: ("Keep the warmth", "the recipe for white hair, put on this hair as it is"),
     Strategy.CORRECT_IN_BOWL: ("Correct in the bowl", "the recipe made for this hair"),
@@ -75,7 +76,6 @@ class Answer:
     chance: float
     within_90: float
     cost: float
-    shades: int
     words: str
 
     @property
@@ -106,52 +106,39 @@ def answers_of(bench: Bench, limits: Limits, lines: tuple[StockedLine, ...] = ()
         raise Refusal("no_aim", "aim")
     served = bench.aimed if limits.one_bowl else bench.aimed[:1]
     aims = aims[: len(served)]
-    recipes: list[Answer] = []
+    found: list[tuple[StockedLine, tuple[Recipe, ...]]] = []
     sentences: list[str] = []
     for stocked in lines if lines and not limits.one_line else (bench.stocked,):
         try:
-            found = _match(bench, stocked, aims, limits)
+            matched = _match(bench, stocked, aims, limits)
         except _NothingLeft:
             sentences.append(f"{stocked.line}: too little is left on the shelf for this bowl.")
             continue
-        recipes += [
-            Answer(
-                locks=tuple(
-                    (each.zone.name, lock_of_bowl(aim.canvas, recipe.bowl), aim_of(forecast))
-                    for each, aim, forecast in zip(served, aims, recipe.forecasts, strict=True)
-                ),
-                pours=pours_of(recipe.bowl, stocked),
-                line=stocked.line,
-                delta_e00=recipe.delta_e00,
-                chance=recipe.chance,
-                within_90=recipe.within_90,
-                cost=recipe.cost,
-                shades=recipe.shade_count,
-                words=_recipe_words(recipe, [each.zone.name for each in served]),
-            )
-            for recipe in found.recipes
-        ]
-        sentences += [warning.sentence for warning in found.warnings]
-    ranked = sorted(recipes, key=_rank)
+        found.append((stocked, matched.recipes))
+        sentences += [warning.sentence for warning in matched.warnings]
+    ranked = ranked_across([recipes for _, recipes in found], ANSWERS_MOST)
     return Answers(
-        recipes=_with_every_line(ranked),
+        recipes=tuple(_answer(served, aims, found[line][0], recipe) for line, recipe in ranked),
         sentences=tuple(dict.fromkeys(sentences)),
         limits=limits,
         served=tuple(each.zone.name for each in served),
     )
 
 
-def _rank(answer: Answer) -> tuple[float, ...]:
-    """As one line's recipes are ranked."""
-    return -round(answer.chance / CHANCE), answer.delta_e00 // ALIKE, answer.shades, answer.delta_e00
-
-
-def _with_every_line(ranked: list[Answer]) -> tuple[Answer, ...]:
-    """The best few, among them the best of each line, so that a choice of lines is one."""
-    best = {answer.line.pk: index for index, answer in reversed(list(enumerate(ranked)))}
-    others = [index for index in range(len(ranked)) if index not in best.values()]
-    chosen = [*best.values(), *others][:ANSWERS_MOST]
-    return tuple(ranked[index] for index in sorted(chosen))
+def _answer(served: Sequence[ZoneBench], aims: list[ZoneAim], stocked: StockedLine, recipe: Recipe) -> Answer:
+    return Answer(
+        locks=tuple(
+            (each.zone.name, lock_of_bowl(aim.canvas, recipe.bowl), aim_of(forecast))
+            for each, aim, forecast in zip(served, aims, recipe.forecasts, strict=True)
+        ),
+        pours=pours_of(recipe.bowl, stocked),
+        line=stocked.line,
+        delta_e00=recipe.delta_e00,
+        chance=recipe.chance,
+        within_90=recipe.within_90,
+        cost=recipe.cost,
+        words=_recipe_words(recipe, [each.zone.name for each in served]),
+    )
 
 
 class _NothingLeft(Exception):
@@ -176,7 +163,7 @@ def _match(bench: Bench, stocked: StockedLine, aims: list[ZoneAim], limits: Limi
 
 def pours_of(bowl: Bowl, stocked: StockedLine) -> tuple[tuple[int, str, Decimal], ...]:
     """Row id, name and grams of each shade in shelf order."""
-    grams = {int(shade.name): round(Decimal(g), 2) for shade, g in bowl.grams.items()}
+    grams = {int(shade.code): round(Decimal(g), 2) for shade, g in bowl.grams.items()}
     return tuple((shade.pk, shade.name, grams[shade.pk]) for shade in stocked.shades if shade.pk in grams)
 
 
@@ -242,12 +229,11 @@ def mending_of(bench: Bench) -> Mending:
         raise Refusal("no_aim", "aim")
     if bowl is None:
         raise Refusal("empty_bowl", "grams")
-    most_g = min(MEND_ROOM * max(bowl.total_g, float(bench.bowl.wanted_g)), POT_G)
     plan = adjust_zones(
         aims,
         bowl,
         stocked_shelf(bench, in_stock=False),
-        max_total_g=max(most_g, bowl.total_g),
+        max_total_g=most_mended_g(bowl.total_g, float(bench.bowl.wanted_g)),
         wanted_g=float(bench.bowl.wanted_g),
         step_g=SCALE_STEP_G,
         process=bench.process,

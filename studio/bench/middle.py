@@ -67,7 +67,7 @@ def steer_middle(bench: Bench, seen: BenchForecast, sight: Sight, wander: Spread
     offered = offered_shades(bench)
     shades = [shade for shade in bench.stocked.shades if shade in offered or shade.pk in bench.pours]
     wheel = wheel_of(
-        steering_of(bench).by_name, [(shade, step_g_of(bench.stocked.dyes[shade.pk])) for shade in shades], marks
+        steering_of(bench).by_key, [(shade, step_g_of(bench.stocked.dyes[shade.pk])) for shade in shades], marks
     )
     aim = None if target is None else plane.place_of(target)
     return SteerMiddle(

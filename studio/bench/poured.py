@@ -113,7 +113,7 @@ def parts_of(bench: Bench) -> str:
 def cost_of(bench: Bench) -> str:
     """What the bowl costs; empty without prices."""
     bowl = bench.mix
-    cost = stock_of(bench.stocked, limited=False).cost(bowl) if bowl else 0.0
+    cost = stock_of(bench.stocked, limited=False).cost(bowl.grams) if bowl else 0.0
     return f"{cost:.2f}" if cost else ""
 
 

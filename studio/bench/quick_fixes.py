@@ -33,15 +33,14 @@ class Corrections:
 def quick_fixes_of(bench: Bench) -> Corrections:
     """The one or two best small additions to the bowl in hand."""
     aim = aim_now(bench) if bench.pours else None
-    names = {str(shade.pk): shade.name for shade in bench.stocked.shades}
     return Corrections(
         bench=bench,
         is_on_aim=aim is not None and aim.delta_e00 < JUST_VISIBLE,
         fixes=tuple(
             QuickFix(
-                words=", ".join(f"+{grams:g} g {names[shade.name]}" for shade, grams in each.additions.items()),
+                words=", ".join(f"+{grams:g} g {shade.name}" for shade, grams in each.additions.items()),
                 then=f"{each.delta_e00:.1f}",
-                additions=tuple((int(shade.name), f"{grams:g}") for shade, grams in each.additions.items()),
+                additions=tuple((int(shade.code), f"{grams:g}") for shade, grams in each.additions.items()),
             )
             for each in corrections_of(bench)
         ),

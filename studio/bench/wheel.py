@@ -99,11 +99,11 @@ class Marks:
     reach: FloatArray
 
 
-def wheel_of(by_name: Mapping[str, Pull], steps: Sequence[tuple[Shade, float]], marks: Marks) -> Wheel:
-    """Lay the wheel out. by_name: the pulls by row id. steps: the shades, each with the grams that its pull is of."""
+def wheel_of(by_key: Mapping[str, Pull], steps: Sequence[tuple[Shade, float]], marks: Marks) -> Wheel:
+    """Lay the wheel out. by_key: the pulls by row id. steps: the shades, each with the grams that its pull is of."""
     scale = _scale(marks)
     shades = [shade for shade, _ in steps]
-    pulls = [by_name[str(shade.pk)] for shade in shades]
+    pulls = [by_key[str(shade.pk)] for shade in shades]
     labs = np.array([pull.lab for pull in pulls]).reshape(-1, 3)
     deeper, redder, yellower = np.array([pull.d_lab for pull in pulls]).reshape(-1, 3).T
     turns, ways = np.hypot(redder, yellower), np.degrees(np.arctan2(yellower, redder)) % 360

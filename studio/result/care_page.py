@@ -248,9 +248,8 @@ def _direct_line(person: Person, bench: ZoneBench) -> StockedLine | None:
 
 
 def _labelled(recipe: Recipe, line: StockedLine, day: datetime.date) -> Mask:
-    names = {str(shade.pk): shade.name for shade in line.shades}
     pours = tuple(
-        (names.get(dye.name, "Conditioner"), f"{grams:g}") for dye, grams in recipe.bowl.grams.items() if grams > 0
+        (dye.name if dye.code else "Conditioner", f"{grams:g}") for dye, grams in recipe.bowl.grams.items() if grams > 0
     )
     return Mask(
         pours=pours,

@@ -12,6 +12,7 @@ from django.utils.formats import date_format
 from engine.arrays import FloatArray
 from engine.bowl.fade import faded_canvas
 from engine.bowl.mix import Bowl
+from engine.bowl.pot import POT_MOST_G
 from engine.hair.canvas import Canvas
 from engine.service.remedy import BLEACH_PARTS, Remedy, Way, remedies
 from engine.service.steps import HairCost
@@ -20,7 +21,7 @@ from studio.accounts.models import Person
 from studio.cards.models import Formula
 from studio.cards.selectors import newest_formula
 from studio.cards.worked import worked_on
-from studio.head.engine_adapter import POT_G, finish_lab, scale_of, stocked_shelf
+from studio.head.engine_adapter import finish_lab, scale_of, stocked_shelf
 from studio.head.selectors import Bench, bench_of
 from studio.head.stock import stock_of
 from studio.photos.models import Photo
@@ -120,7 +121,7 @@ def correct_page(person: Person, opened: OpenZone, *, named: str, refusal: Refus
     asked = asked_of(person, opened.visit)
     canvas, on_hair = _hair(person, bench)
     rest = _rest_lab(bench) if trouble in AGAINST_THE_REST else None
-    grams = min(max(round(needed_of(person, bench, bench, asked).grams), LEAST_G), POT_G)
+    grams = min(max(round(needed_of(person, bench, bench, asked).grams), LEAST_G), POT_MOST_G)
     found = remedies(
         trouble,
         canvas,
@@ -210,7 +211,7 @@ def _shown(remedy: Remedy, bench: Bench, grams: float, ready: Readiness) -> Reme
     ]
     names = {shade.pk: shade.name for shade in bench.stocked.shades}
     recipe = remedy.recipe.grams if remedy.recipe else {}
-    grams_by = {int(shade.name): round(Decimal(each), 2) for shade, each in recipe.items() if each > 0}
+    grams_by = {int(shade.code): round(Decimal(each), 2) for shade, each in recipe.items() if each > 0}
     return RemedyShown(
         remedy=remedy,
         title=WAY_WORDS[remedy.way],

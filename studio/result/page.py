@@ -213,12 +213,11 @@ def fixes_shown(person: Person, opened: OpenZone, now: datetime.datetime) -> tup
         still_on=worked.is_on,
         stock=stock_of(bench.stocked),
     )
-    names = {str(shade.pk): shade.name for shade in bench.stocked.shades}
     bath = check(asked, bowl_coat(asked, bench, How(kind=WorkKind.BATH)))
     shown = []
     for fix in fixes:
         if fix.kind is FixKind.DYE_BATH and fix.bath is not None:
-            dyes = ", ".join(f"{fix.bath.grams[dye]:.1f} g {names[dye.name]}" for dye in fix.bath.colours)
+            dyes = ", ".join(f"{fix.bath.grams[dye]:.1f} g {dye.name}" for dye in fix.bath.colours)
             title, how = "A dye bath", f"{dyes} in {fix.litres:g} l of water for all of it; for a spot, a part of both"
         elif fix.kind is FixKind.SECOND_COAT:
             title, how = "A second coat", "the same bowl once more, its full time, on the spots alone"

@@ -70,4 +70,4 @@ def _cost_of(bench: Bench, added: tuple[str, ...]) -> float:
     for each in bench.coats:
         serve.setdefault(each.bowl.pk, []).append(each)
     bowls = [coats[0] for coats in serve.values() if all(_words(each.coat, each.zone.name) in added for each in coats)]
-    return sum(stock_of(each.stocked, limited=False).cost(each.mix) for each in bowls if each.mix)
+    return sum(stock_of(each.stocked, limited=False).cost(each.mix.grams) for each in bowls if each.mix)

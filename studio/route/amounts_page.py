@@ -158,6 +158,4 @@ def _instead(zone: ZoneBench) -> str:
         best = match(canvas_of(zone.reading), shelf, target_lab, scale=scale, stock=stock, answers=1).recipes[0]
     except EngineError:
         return ""
-    names = {str(shade.pk): shade.name for shade in zone.stocked.shades}
-    pours = ", ".join(f"{grams:g} g {names[dye.name]}" for dye, grams in best.bowl.grams.items() if grams > 0)
-    return f"{pours} ({best.delta_e00:.1f} off)"
+    return f"{best.bowl.words} ({best.delta_e00:.1f} off)"

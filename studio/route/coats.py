@@ -52,7 +52,7 @@ def _fills(bench: Bench, canvas: Canvas | None) -> list[Preparation]:
             purpose=Coat.Purpose.FILL,
             target_lab=step.target_lab,
             line_id=bench.bowl.line_id,
-            grams={int(shade.name): grams for shade, grams in step.bowl.recipes[0].bowl.grams.items()},
+            grams={int(shade.code): grams for shade, grams in step.bowl.recipes[0].bowl.grams.items()},
         )
         for step in (plan.steps if plan else ())
     ] or [Preparation(purpose=Coat.Purpose.FILL)]

@@ -116,9 +116,8 @@ def _fill_once(
 
 def toners_of(canvas: Canvas, lines: list[StockedLine]) -> tuple[str, tuple[TonerAt, ...]]:
     """The shelf's opposite of a canvas's warmth, by name and why, at several levels; nothing without one."""
-    names = {dye: shade.name for line in lines for shade, dye in zip(line.shades, line.dyes.values(), strict=True)}
     try:
-        tone = toner_for(canvas, list(names))
+        tone = toner_for(canvas, [dye for line in lines for dye in line.dyes.values()])
     except EmptyShelf:
         return "", ()
-    return f"{names[tone]}: {toner_sentence(canvas, tone)}", toner_levels(canvas, tone)
+    return f"{tone.name}: {toner_sentence(canvas, tone)}", toner_levels(canvas, tone)

@@ -65,15 +65,14 @@ def _shown(bench: ZoneBench, stocked: StockedLine, canvas: Canvas, target: Lab) 
         way = _way_once(canvas, target, shelf, scale_of(float(bench.bowl.wanted_g)), tuple(left.grams.items()))
     except (BadInput, EmptyShelf):
         return LineShown(line=line, is_in_hand=is_in_hand, wrong=NOTHING_LEFT)
-    names = {str(shade.pk): shade.name for shade in stocked.shades}
     least, most = way.minutes
-    price = left.cost(way.recipe.bowl)
+    price = left.cost(way.recipe.bowl.grams)
     return LineShown(
         line=line,
         is_in_hand=is_in_hand,
         lock=lock_of_colour(tuple(way.recipe.forecast.lab.tolist())),
         off=way.recipe.delta_e00,
-        pours=", ".join(f"{grams:g} g {names[dye.name]}" for dye, grams in way.recipe.bowl.grams.items() if grams > 0),
+        pours=way.recipe.bowl.words,
         keeps=f"shows a change after {way.keeps_washes} washes" if way.keeps_washes else "keeps until it is cut",
         minutes=f"{least:g} to {most:g} min",
         cost=way.cost.words,

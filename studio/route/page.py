@@ -6,7 +6,6 @@ from typing import Final
 
 from engine.arrays import FloatArray
 from engine.bowl.fill import Fill
-from engine.bowl.mix import Bowl
 from engine.errors import EngineError
 from engine.hair.ladder import Ladder, School, school_ladder
 from engine.service.base import base_sentence
@@ -228,10 +227,6 @@ def fill_page(page: RoutePage) -> FillPage:
     bench, ways = page.bench, [each.route for each in (page.in_force, page.proposed, *page.others) if each]
     filled = next((way for way in ways if way.fills), None)
     plan = fill_of(bench, filled.lift.after if filled.lift else None) if filled else None
-    names = {str(shade.pk): shade.name for shade in bench.stocked.shades}
-
-    def pours(bowl: Bowl) -> str:
-        return ", ".join(f"{grams:g} g {names[shade.name]}" for shade, grams in bowl.grams.items() if grams > 0)
 
     def lock(lab: FloatArray | None) -> Lock | None:
         return None if lab is None else lock_of_colour(tuple(lab.tolist()))
@@ -239,7 +234,7 @@ def fill_page(page: RoutePage) -> FillPage:
     return FillPage(
         plan=plan,
         steps=tuple(
-            (f"{step.level:.1f}", lock_of_colour(tuple(step.target_lab.tolist())), pours(step.bowl.recipes[0].bowl))
+            (f"{step.level:.1f}", lock_of_colour(tuple(step.target_lab.tolist())), step.bowl.recipes[0].bowl.words)
             for step in (plan.steps if plan else ())
         ),
         without=lock(plan.without_lab) if plan else None,

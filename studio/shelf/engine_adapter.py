@@ -14,9 +14,10 @@ def kind_of(line: ShadeLine) -> Kind:
 
 
 def engine_shade(shade: Shade, line: ShadeLine) -> dye.Shade:
-    """The engine's shade; bands should have been prefetched. Its name is the row's id, unique on the shelf."""
+    """The engine's shade; bands should have been prefetched. Its code is the row's id, unique on the shelf."""
     return dye.Shade(
-        name=str(shade.pk),
+        name=shade.name,
+        code=str(shade.pk),
         bands=tuple(
             dye.Band(centre_nm=float(b.centre_nm), sigma_nm=float(b.sigma_nm), weight=float(b.weight))
             for b in (() if shade.samples else shade.bands.all())

@@ -53,7 +53,7 @@ def hair_fields(canvas: Canvas, hair: HairFields) -> dict[str, object]:
         "family": canvas.family.value,
         "old_shade": hair.old_shade if left else "",
         "old_k_s": Decimal(str(left)),
-        "laid": [{"shade": int(layer.shade.name), "k_s": layer.k_s} for layer in canvas.old[known:]],
+        "laid": [{"shade": int(layer.shade.code), "k_s": layer.k_s} for layer in canvas.old[known:]],
     }
 
 
@@ -69,7 +69,7 @@ def lifted_hair(reading: Reading) -> Reading:
 def laid_by(canvas: Canvas, hair: HairFields) -> list[dict[str, object]]:
     """What coats have left on a canvas beyond what its reading says, to be kept with the next reading."""
     known = len(_old(hair))
-    return [{"shade": int(layer.shade.name), "k_s": round(layer.k_s, 5)} for layer in canvas.old[known:]]
+    return [{"shade": int(layer.shade.code), "k_s": round(layer.k_s, 5)} for layer in canvas.old[known:]]
 
 
 def _laid(hair: HairFields) -> tuple[OldColour, ...]:

@@ -1,5 +1,6 @@
 """What the Bench asks: quick corrections, several zones, reasons, lights, tresses, measures, photos."""
 
+from dataclasses import replace
 from unittest import TestCase
 
 import numpy as np
@@ -99,8 +100,9 @@ class Why(TestCase):
 
     def test_the_shade_that_carries_most_of_the_difference_is_named_as_people_call_it(self) -> None:
         target = dyed(CLEAN_WHITE, magenta=2, clear=60).lab
-        mix = bowl(magenta=2, blue=1, clear=60)
-        said = self.said(CLEAN_WHITE, mix, target_lab=target, name_of={"blue": "Smalt", "magenta": "Orchil"}.get)
+        orchil, smalt = replace(demo_shelf()["magenta"], name="Orchil"), replace(demo_shelf()["blue"], name="Smalt")
+        mix = Bowl(grams={orchil: 2, smalt: 1, demo_shelf()["clear"]: 60})
+        said = self.said(CLEAN_WHITE, mix, target_lab=target)
         self.assertEqual(said, "most of the difference comes from Smalt")
 
     def test_the_parts_are_forecasts_with_one_absorber_left_out(self) -> None:

@@ -111,15 +111,15 @@ class SameForecast(TestCase):
 
 
 class Strengths(TestCase):
-    def records(self, factor: float, count: int) -> list[Record]:
+    def records(self, factor: float, count: int, shade: Shade = MAGENTA) -> list[Record]:
         rng = np.random.default_rng(3)
-        true = replace(MAGENTA, strength=MAGENTA.strength * factor)
+        true = replace(shade, strength=shade.strength * factor)
         made = []
         for _ in range(count):
             parts = float(rng.uniform(10, 60))
             canvas = Canvas(level=float(rng.uniform(9, 11)), porosity=float(rng.uniform(0.8, 1.3)))
             actual = predict(canvas, Bowl(grams={true: 1.0, CLEAN: parts})).lab + rng.normal(0, 0.3, 3)
-            worked = Worked(canvas=canvas, coats=((Bowl(grams={MAGENTA: 1.0, CLEAN: parts}), Process()),))
+            worked = Worked(canvas=canvas, coats=((Bowl(grams={shade: 1.0, CLEAN: parts}), Process()),))
             made.append(Record(worked=worked, actual_lab=actual, read_by=Source.READER, judged_by=Source.READER))
         return made
 
@@ -130,6 +130,13 @@ class Strengths(TestCase):
         found = learn(self.records(0.7, 12))
         self.assertAlmostEqual(found.knowledge.told_of_shades[0].factor, 0.7, delta=0.05)
         self.assertLess(found.after.median, found.before.median / 3)
+
+    def test_two_lines_may_have_a_shade_of_one_name(self) -> None:
+        """Each is told from the other by its code, and only the weak one is found weak."""
+        weak, true = (replace(MAGENTA, code=code, line=code) for code in ("7", "8"))
+        found = learn(self.records(0.6, 12, weak) + self.records(1.0, 12, true)).knowledge
+        factors = [found.taught(shade).strength / MAGENTA.strength for shade in (weak, true)]
+        np.testing.assert_allclose(factors, [0.6, 1.0], atol=0.06)
 
     def test_one_record_is_not_believed_as_much_as_many(self) -> None:
         few, many = (self.factor(self.records(0.6, count)) for count in (1, 12))

@@ -23,6 +23,7 @@ from studio.head.models import Coat
 from studio.head.selectors import Bench, ZoneBench, bench_of, target_of
 from studio.head.services.changing import locked_bowl
 from studio.head.standing import bowl_process
+from studio.head.stock import stock_of
 from studio.shelf.selectors import stocked_line
 from studio.ui.refusal import Refusal
 from studio.visits.engine_adapter import canvas_of
@@ -212,6 +213,6 @@ def engine_bowl_of(filling: Filling) -> Bowl:
 
 def _cost(filling: Filling) -> Decimal:
     """What all its fillings took, by the price of a tube."""
-    shades = {shade.pk: shade for shade in stocked_line(filling.line).shades}
-    tube_g = filling.line.tube_g
-    return sum((shades[pk].tube_price * g / tube_g for pk, g in filling.used.items() if pk in shades), Decimal(0))
+    stocked = stocked_line(filling.line)
+    used = {stocked.dyes[pk]: float(grams) for pk, grams in filling.used.items() if pk in stocked.dyes}
+    return Decimal(str(stock_of(stocked, limited=False).cost(used)))

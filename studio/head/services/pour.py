@@ -6,8 +6,9 @@ from typing import NamedTuple
 from engine.errors import BadInput, OutOfRange
 from engine.service.measures import Amount, read_amount
 from studio.accounts.models import Person
-from studio.head.models import POT_MOST_G, POUR_MOST_G, Bowl, Portion, WorktopRows
+from studio.head.models import POUR_MOST_G, Bowl, Portion, WorktopRows
 from studio.head.services.changing import changing_pours
+from studio.head.services.pot import check_pot
 from studio.shelf.selectors import stocked_line
 from studio.ui.refusal import Refusal
 
@@ -54,15 +55,9 @@ def pour(
             amount = typed_amount(typed or "", tube_g=float(bowl.line.tube_g))
             poured.grams = round(Decimal(amount.grams), 2)
             poured.doubt_g = round(Decimal(amount.doubt_g), 2)
-        _check_pot(sum((each.grams for each in pours.values()), Decimal(0)))
+        check_pot(sum((each.grams for each in pours.values()), Decimal(0)))
         _keep(poured)
     return Poured(bowl, held.rows)
-
-
-def _check_pot(total: Decimal) -> None:
-    """Raises Refusal pot_full for more grams than the largest pot takes."""
-    if total > POT_MOST_G:
-        raise Refusal("pot_full", "grams", most=POT_MOST_G, total=total)
 
 
 def _keep(poured: Portion) -> None:

@@ -7,9 +7,10 @@ from engine.bowl.weigh import scaled_to
 from studio.accounts.models import Person
 from studio.head.coats import bowl_coat
 from studio.head.engine_adapter import SCALE_STEP_G
-from studio.head.models import POT_MOST_G, POUR_MOST_G, WANTED_LEAST_G, Bowl, Portion
+from studio.head.models import POUR_MOST_G, WANTED_LEAST_G, Bowl, Portion
 from studio.head.selectors import bench_of
 from studio.head.services.changing import changing, refuse_line, served_by
+from studio.head.services.pot import check_pot
 from studio.head.state import refill
 from studio.shelf.models import ShadeLine
 from studio.ui.refusal import Refusal
@@ -156,5 +157,4 @@ def _checked(grams: Mapping[int, Decimal]) -> None:
     most, total = max(grams.values()), sum(grams.values())
     if most > POUR_MOST_G:
         raise Refusal("too_many_grams", "grams", most=POUR_MOST_G, given=most)
-    if total > POT_MOST_G:
-        raise Refusal("pot_full", "grams", most=POT_MOST_G, total=total)
+    check_pot(Decimal(total))

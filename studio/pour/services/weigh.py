@@ -7,8 +7,9 @@ from decimal import Decimal
 from django.db import transaction
 
 from studio.accounts.models import Person
-from studio.head.models import POT_MOST_G, POUR_MOST_G, Bowl, Portion
+from studio.head.models import POUR_MOST_G, Bowl, Portion
 from studio.head.services.changing import changing
+from studio.head.services.pot import check_pot
 from studio.head.services.take_recipe import check_gates
 from studio.pour.models import Batch, Weighing
 from studio.pour.selectors import NEAR_G
@@ -121,9 +122,9 @@ def _put_in(
     pour.weighed_g += grams
     if pour.grams - pour.mixed_g <= NEAR_G:
         pour.grams = pour.mixed_g
-    total = sum((each.grams for each in pours.values()), Decimal(0))
-    if pour.grams > POUR_MOST_G or total > POT_MOST_G:
-        raise Refusal("pot_full", "grams", most=POT_MOST_G, total=total)
+    if pour.grams > POUR_MOST_G:
+        raise Refusal("too_many_grams", "grams", most=POUR_MOST_G, given=pour.grams)
+    check_pot(sum((each.grams for each in pours.values()), Decimal(0)))
     pour.save()
     return planned
 
@@ -185,8 +186,7 @@ def keep_recipe(
         pours = {pour.shade_id: pour for pour in bowl.pours.all()}
         if set(grams) != set(pours):
             raise Refusal("not_in_recipe")
-        if sum(grams.values()) > POT_MOST_G:
-            raise Refusal("pot_full", "grams", most=POT_MOST_G, total=sum(grams.values()))
+        check_pot(sum(grams.values(), Decimal(0)))
         for shade_id, pour in pours.items():
             pour.grams = max(round(grams[shade_id], 2), pour.mixed_g)
         Portion.objects.bulk_update(pours.values(), ["grams"])

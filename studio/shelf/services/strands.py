@@ -57,7 +57,7 @@ def forget_strand(person: Person, *, strand_id: int) -> Shade:
 def told_by(shade: Shade) -> Characterised | None:
     """What a tube's strands tell together; None while they are fewer than two, or of one dilution."""
     try:
-        return characterise(str(shade.pk), [_test(each) for each in shade.strands.all()], kind=kind_of(shade.line))
+        return characterise(shade.name, [_test(each) for each in shade.strands.all()], kind=kind_of(shade.line))
     except BadInput:
         return None
 
@@ -80,7 +80,7 @@ def _known_anew(shade: Shade) -> None:
     elif not shade.bands.exists():
         tones = tuple(filter(None, shade.tones.split(", ")))
         level = None if shade.level is None else float(shade.level)
-        guess = guessed(str(shade.pk), kind=kind_of(shade.line), tones=tones, level=level)
+        guess = guessed(shade.name, kind=kind_of(shade.line), tones=tones, level=level)
         fields.update(knowledge_fields(Known.NAMED, guess))
     for name, given in fields.items():
         setattr(shade, name, given)
