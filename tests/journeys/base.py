@@ -10,6 +10,7 @@ from threading import Lock
 
 from django.contrib.staticfiles.testing import StaticLiveServerTestCase
 from django.core.signals import request_finished, request_started
+from django.db import connection
 from django.urls import reverse
 from playwright.sync_api import Browser, Page, Playwright, expect, sync_playwright
 
@@ -88,6 +89,10 @@ class JourneyCase(StaticLiveServerTestCase):
     @classmethod
     def setUpClass(cls) -> None:
         os.environ["DJANGO_ALLOW_ASYNC_UNSAFE"] = "true"  # Playwright's loop runs while the ORM is used here
+        # A browser keeps its connections to the server, and their threads theirs to the database: to sign in to that
+        # takes as long as many a page. A thread ends, and closes it, with the context that it answered.
+        connection.settings_dict["CONN_MAX_AGE"] = None
+        cls.addClassCleanup(connection.settings_dict.update, CONN_MAX_AGE=0)
         super().setUpClass()
         expect.set_options(timeout=PATIENCE_MS)
         cls.browser = browser_with(cls.flags)

@@ -19,13 +19,15 @@ from tests.journeys.sent import Sent, fields_of, view_of
 
 SCRIPT = Path(__file__).with_name("census.js").read_text(encoding="utf-8")
 WAIT_S = 8.0
-STEP_S = 0.005
-RESTS = 3  # so often is a page met at rest, one task after another
-AT_REST = (
-    "() => new Promise((tell) => setTimeout(() => setTimeout(() => tell("
-    "document.readyState === 'complete' && !document.querySelector('.htmx-swapping, .htmx-settling')"
-    "))))"
-)
+STEP_S = 0.015
+RESTS = 6  # so often is a page met at rest, one task after another
+AT_REST = """async (rests) => {
+  for (let met = 0; met < rests; met += 1) {
+    await new Promise((heard) => setTimeout(heard));
+    if (document.readyState !== "complete" || document.querySelector(".htmx-swapping, .htmx-settling")) return false;
+  }
+  return true;
+}"""
 TAP_LEAST = 20  # pixels that a control is high at the least
 SAMPLES = {"next_on": "2031-05-06", "done_on": "2026-01-02", "tested_on": "2026-01-02", "born_on": "1990-01-02"}
 SAMPLES |= {
@@ -132,18 +134,15 @@ class CensusCase(JourneyCase):
 
     def _settle(self) -> None:
         """Until nothing is asked any more, and parts that come by themselves are there."""
-        quiet, deadline = 0, time.monotonic() + PATIENCE_MS / 1000
-        while quiet < RESTS:
+        deadline = time.monotonic() + PATIENCE_MS / 1000
+        while IN_HAND.count or self.asked or not self._rests() or IN_HAND.count or self.asked:
             self._sure(time.monotonic() < deadline, "it never came to rest")
-            is_quiet = self._rests() and not IN_HAND.count and not self.asked
-            quiet = quiet + 1 if is_quiet else 0
-            if not is_quiet:
-                self.page.wait_for_timeout(1000 * STEP_S)
+            self.page.wait_for_timeout(1000 * STEP_S)
 
     def _rests(self) -> bool:
         """Whether the page has done what it had to do when it was asked, and htmx swaps nothing."""
         try:
-            return bool(self.page.evaluate(AT_REST))
+            return bool(self.page.evaluate(AT_REST, RESTS))
         except PlaywrightError:  # the page is being left
             return False
 

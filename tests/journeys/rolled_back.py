@@ -53,6 +53,7 @@ class RolledBack:
         with transaction.atomic():
             answer = self.get_response(request)
             transaction.set_rollback(True)
-        _stocked_line.cache_clear()  # what was kept under a version that is no more
+        if request.method == "POST":
+            _stocked_line.cache_clear()  # what was kept under a version that is no more
         HOLDING.leads_to = answer.headers.get("Location", "")
         return answer
