@@ -46,6 +46,7 @@ class Call(StrEnum):
 
     CHECK = "check"
     HALF = "half"
+    JOIN = "join"
     MIX_NEXT = "mix_next"
     RINSE = "rinse"
     STOP = "stop"
@@ -131,18 +132,22 @@ def prompts(
     watch: Watch = Watch.BY_KIND,
     batches: int = 1,
     joins: bool = True,
+    joined_last_min: float | None = None,
 ) -> tuple[Prompt, ...]:
     """Everything a clock calls out, in order; the last is the pack's most, a stop.
 
     dye: what it is mixed from. batches: how many bowls the application takes; each next one is called for before the
     last is past its best.
-    joins: whether hair is left that joins at half time.
+    joins: whether hair is left that joins at half time. joined_last_min: for how many minutes other hair goes on beside
+    it, where that is planned: it is called for by then, and not at half time.
     Raises OutOfRange for more minutes than the pack's most.
     """
     timing, most = TIMINGS[kind], most_min(kind, dye)
     within("clock.minutes", planned_min, 0.5, most, "min")
     found = [Prompt(at_min=at, call=Call.CHECK) for at in _checks(kind, planned_min, watch)]
-    if joins and planned_min >= HALF_FROM_MIN and kind is not ClockKind.LIGHTENER:
+    if joined_last_min is not None:
+        found.append(Prompt(at_min=max(planned_min - joined_last_min, 0.0), call=Call.JOIN))
+    elif joins and planned_min >= HALF_FROM_MIN and kind is not ClockKind.LIGHTENER:
         found.append(Prompt(at_min=planned_min / 2, call=Call.HALF))
     if timing.life_min:
         ahead = timing.life_min[0] - MIX_AHEAD_MIN

@@ -7,6 +7,7 @@ from typing import Final
 
 from django.db.models import Exists, OuterRef
 
+from engine.service.schedule.usual import JOIN_MIN
 from engine.service.timing import (
     CLOCK_OF_DYE,
     TIMINGS,
@@ -31,6 +32,7 @@ from studio.shelf.selectors import stocked_line
 CALL_WORDS: Final = {
     Call.CHECK: "look at it",
     Call.HALF: "half time: join the rest",
+    Call.JOIN: "put on what joins it",
     Call.MIX_NEXT: "mix the next batch",
     Call.RINSE: "rinse",
     Call.STOP: "stop: the pack's most is reached, rinse now",
@@ -56,13 +58,14 @@ class Mark:
 
 @dataclass(frozen=True, kw_only=True)
 class ClockSeen:
-    """A running clock at a moment. minutes: of the first section that is still on."""
+    """A running clock at a moment. minutes: of the first section that is still on. joining: what goes on beside it."""
 
     clock: ZoneClock
     minutes: float
     now: datetime.datetime
     calls: tuple[Prompt, ...]
     standing: Standing
+    joining: tuple[Coat, ...] = ()
 
     @property
     def applied_ms(self) -> int:
@@ -137,7 +140,7 @@ class ClockSeen:
         return tuple(
             Mark(
                 percent=f"{100 * each.at_min / self.bar_min:.1f}",
-                words=CALL_WORDS[each.call],
+                words=self._words(each.call),
                 is_stop=each.call is Call.STOP,
             )
             for each in self.calls
@@ -149,13 +152,21 @@ class ClockSeen:
         if self.is_going:
             return GOING_WORDS
         called = sorted(self.standing.called, key=lambda each: -each.at_min)
-        return CALL_WORDS[called[0].call] if called else ""
+        return self._words(called[0].call) if called else ""
+
+    def _words(self, call: Call) -> str:
+        """A call in words; of what joins, by name."""
+        names = " and ".join(dict.fromkeys(each.zone.name for each in self.joining))
+        return f"put it on {names}, too" if call is Call.JOIN else CALL_WORDS[call]
 
     @property
     def coming_words(self) -> str:
         """What comes next, and in how many minutes."""
         coming, left = self.standing.coming, self.standing.left_min
-        return "" if coming is None or left is None else f"{COMING_WORDS[coming.call]} in {max(left, 0):.0f} min"
+        return "" if coming is None or left is None else f"{self._coming(coming.call)} in {max(left, 0):.0f} min"
+
+    def _coming(self, call: Call) -> str:
+        return self._words(call) if call is Call.JOIN else COMING_WORDS[call]
 
     @property
     def answer_min(self) -> str:
@@ -183,10 +194,18 @@ class BowlSeen:
         return self.freshness is not Freshness.FRESH
 
 
-def seen(clock: ZoneClock, now: datetime.datetime, watch: Watch = Watch.BY_KIND, *, joins: bool = True) -> ClockSeen:
+def seen(
+    clock: ZoneClock,
+    now: datetime.datetime,
+    watch: Watch = Watch.BY_KIND,
+    *,
+    joins: bool = True,
+    joining: tuple[Coat, ...] = (),
+) -> ClockSeen:
     """A clock at a moment, by time that goes on whatever the machine's clock is set to.
 
-    joins: whether another zone is to have the same bowl, and has nothing on yet.
+    joins: whether another zone is to have the same bowl, and has nothing on yet. joining: coats that are planned to go
+    on beside it and are not on yet.
     """
     minutes = max(on_for(clock, now).total_seconds() / 60 - clock.section_begin_min, 0.0)
     calls = prompts(
@@ -196,6 +215,7 @@ def seen(clock: ZoneClock, now: datetime.datetime, watch: Watch = Watch.BY_KIND,
         watch=watch,
         batches=clock.batches,
         joins=joins,
+        joined_last_min=max((float(each.minutes or JOIN_MIN) for each in joining), default=None),
     )
     return ClockSeen(
         clock=clock,
@@ -203,17 +223,32 @@ def seen(clock: ZoneClock, now: datetime.datetime, watch: Watch = Watch.BY_KIND,
         now=now,
         calls=calls,
         standing=standing(calls, minutes, answered_to_min=float(clock.answered_to_min)),
+        joining=joining,
     )
 
 
 def running_clocks(person: Person, visits: Sequence[int], now: datetime.datetime) -> list[ClockSeen]:
-    """The running clocks of visits, first on first: what was applied first is rinsed first. Three queries."""
+    """The running clocks of visits, first on first: what was applied first is rinsed first. Four queries."""
     clocks = ZoneClock.objects.visible_to(person).filter(zone__visit__in=visits, rinsed_at=None)
     watch = Watch(person.studio.watch)
     found = clocks.select_related("zone__visit__client", "bowl__line").prefetch_related("checks").order_by("applied_at")
     clocks_now = list(found)
     joined = _joined([clock.zone_id for clock in clocks_now if clock.kind in ZoneClock.COLOURS])
-    return [seen(clock, now, watch, joins=clock.zone_id in joined) for clock in clocks_now]
+    joining = _joining([clock.coat_id for clock in clocks_now if clock.coat_id])
+    return [
+        seen(clock, now, watch, joins=clock.zone_id in joined, joining=tuple(joining.get(clock.coat_id or 0, ())))
+        for clock in clocks_now
+    ]
+
+
+def _joining(coats: Sequence[int]) -> dict[int, list[Coat]]:
+    """The coats that are to go on beside those of some rows and are not on yet, by them. One query."""
+    found: dict[int, list[Coat]] = {}
+    if coats:
+        waiting = Coat.objects.filter(joins__in=coats, begun=False, removed=False, zone__removed=False)
+        for coat in waiting.select_related("zone"):
+            found.setdefault(coat.joins_id or 0, []).append(coat)
+    return found
 
 
 def _joined(zones: Sequence[int]) -> set[int]:

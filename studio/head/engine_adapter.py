@@ -13,6 +13,7 @@ from engine.bowl.correct import Correction, corrections
 from engine.bowl.fade import fade, faded_canvas
 from engine.bowl.goal import ZoneAim
 from engine.bowl.mix import FULL_TIME_DRY, Bowl, Process, added_absorption, lifted_under
+from engine.bowl.pot import room_for_more_g
 from engine.bowl.predict import Aim, Forecast, predict, predict_zones
 from engine.bowl.spread import Doubt, Spread, spread
 from engine.bowl.steer import Steering, steer
@@ -23,7 +24,6 @@ from engine.dye.shade import Shade
 from engine.hair.canvas import Canvas, fibres_of, lightened
 from engine.hair.reading import canvas_lab
 from engine.hair.tress import Stretch
-from studio.head.models import POT_MOST_G
 from studio.head.selectors import Bench, ZoneBench
 from studio.head.sight import Sight
 from studio.head.state import BowlState
@@ -34,7 +34,6 @@ from studio.visits.engine_adapter import canvas_of
 SCALE_STEP_G: Final = 0.1
 LEAST_POUR_G: Final = 0.3  # less of a shade than this no bench scale tells from its neighbours; chosen by the founders
 SPREAD_SAMPLES: Final = 96
-POT_G: Final = float(POT_MOST_G)
 # Shares of the hair's length: roots are short, lengths are not. Chosen by the founders.
 LENGTHS: Final = {"roots": 1.0, "mids": 2.0, "ends": 2.0, "whole": 3.0}
 
@@ -235,12 +234,11 @@ def corrections_of(bench: Bench) -> tuple[Correction, ...]:
     aims, bowl = aims_of(bench), bench.mix
     if not aims or bowl is None:
         return ()
-    room_g = max(1.5 * float(bench.bowl.wanted_g), 1.6 * bowl.total_g) - bowl.total_g
     return corrections(
         aims,
         bowl,
         stocked_shelf(bench),
-        room_g=min(room_g, POT_G - bowl.total_g),
+        room_g=room_for_more_g(bowl.total_g, float(bench.bowl.wanted_g)),
         step_g=SCALE_STEP_G,
         process=bench.process,
     )
@@ -279,9 +277,8 @@ def why_of(bench: Bench) -> str:
     bowl = bench.mix
     if bowl is None:
         return ""
-    names = {str(shade.pk): shade.name for shade in bench.stocked.shades}
     reasons = reasons_of(canvas_of(bench.reading), bowl, process=bench.process)
-    return reason_words(reasons, target_lab=bench.target_lab, name_of=lambda name: names.get(name, name))
+    return reason_words(reasons, target_lab=bench.target_lab)
 
 
 def partings_of(seen: BenchForecast) -> tuple[Parting, ...]:

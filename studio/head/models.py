@@ -5,7 +5,7 @@ from decimal import Decimal
 from typing import Final
 
 from django.db import models
-from django.db.models import Q
+from django.db.models import F, Q
 
 from engine.service.purposes import PLAIN, Laid, may_be_mixed
 from engine.service.schedule.work import Purpose
@@ -15,7 +15,6 @@ from studio.shelf.models import Shade, ShadeLine
 from studio.visits.models import Visit, Zone
 
 POUR_MOST_G: Final = Decimal(1000)
-POT_MOST_G: Final = Decimal(1500)  # what the largest mixing pot takes
 WANTED_LEAST_G: Final = Decimal(5)
 WANTED_MOST_G: Final = Decimal(1000)
 BLEND_MOST_PERCENT: Final = 50
@@ -72,9 +71,7 @@ class Worktop(models.Model):
 
     class Meta:
         constraints = [
-            models.CheckConstraint(
-                condition=Q(cursor__lte=models.F("newest_step")), name="bench_worktop_cursor_at_a_step"
-            )
+            models.CheckConstraint(condition=Q(cursor__lte=F("newest_step")), name="bench_worktop_cursor_at_a_step")
         ]
 
     def __str__(self) -> str:
@@ -152,9 +149,11 @@ class Coat(TargetFields):
 
     bowl: none for what has neither aim nor mix: remover, equaliser, seal. blend_percent: how wide its seam to the next
     zone is, of the length. to_level: where a lift is to stop. minutes, apply_min: on the hair, and of the hands that
-    put it on, where not as usual. begun: whether it has been put on; then it neither moves nor goes. worked_min, damp:
-    how long it was on and on what hair, once it is off. product, grams, own_vol: of one that nothing is mixed for: what
-    it is, how much of it, and the strength of its peroxide, if any. removed: kept, so that undo can bring it back.
+    put it on, where not as usual. not_before_min: how long into the visit it is begun at the soonest. joins: the coat
+    of another zone that it goes on beside, for its minutes before that is rinsed. begun: whether it has been put on;
+    then it neither moves nor goes. worked_min, damp: how long it was on and on what hair, once it is off. product,
+    grams, own_vol: of one that nothing is mixed for: what it is, how much of it, and the strength of its peroxide, if
+    any. removed: kept, so that undo can bring it back.
     """
 
     class Purpose(models.TextChoices):
@@ -177,6 +176,8 @@ class Coat(TargetFields):
     to_level = models.DecimalField(max_digits=4, decimal_places=2, null=True, blank=True)
     minutes = models.DecimalField(max_digits=4, decimal_places=1, null=True, blank=True)
     apply_min = models.DecimalField(max_digits=4, decimal_places=1, null=True, blank=True)
+    not_before_min = models.DecimalField(max_digits=4, decimal_places=1, null=True, blank=True)
+    joins = models.ForeignKey("self", on_delete=models.SET_NULL, related_name="joined_by", null=True, blank=True)
     begun = models.BooleanField(default=False)
     worked_min = models.DecimalField(max_digits=5, decimal_places=1, null=True, blank=True)
     damp = models.BooleanField(default=False)
@@ -209,6 +210,11 @@ class Coat(TargetFields):
             models.CheckConstraint(
                 condition=Q(apply_min=None) | Q(apply_min__gte=0, apply_min__lte=240), name="bench_coat_apply_range"
             ),
+            models.CheckConstraint(
+                condition=Q(not_before_min=None) | Q(not_before_min__gte=0, not_before_min__lte=600),
+                name="bench_coat_not_before_range",
+            ),
+            models.CheckConstraint(condition=Q(joins=None) | ~Q(joins=F("id")), name="bench_coat_joins_another"),
             models.CheckConstraint(
                 condition=Q(purpose__in=["remove", "equalise", "seal"]) | Q(product="", grams=None, own_vol=None),
                 name="bench_coat_product_where_plain",
@@ -263,10 +269,10 @@ class Portion(models.Model):
             models.UniqueConstraint(fields=["bowl", "shade"], name="bench_pour_once_a_shade"),
             models.CheckConstraint(condition=Q(grams__gt=0, grams__lte=POUR_MOST_G), name="bench_pour_grams_range"),
             models.CheckConstraint(
-                condition=Q(mixed_g__gte=0, mixed_g__lte=models.F("grams")), name="bench_pour_mixed_within_grams"
+                condition=Q(mixed_g__gte=0, mixed_g__lte=F("grams")), name="bench_pour_mixed_within_grams"
             ),
             models.CheckConstraint(
-                condition=Q(weighed_g__gte=0, weighed_g__lte=models.F("mixed_g")),
+                condition=Q(weighed_g__gte=0, weighed_g__lte=F("mixed_g")),
                 name="bench_pour_weighed_within_mixed",
             ),
             models.CheckConstraint(condition=Q(doubt_g__gte=0), name="bench_pour_doubt_not_negative"),

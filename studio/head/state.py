@@ -46,14 +46,20 @@ class CoatState(TypedDict):
     to_level: NotRequired[str]
     minutes: NotRequired[str]
     apply_min: NotRequired[str]
+    not_before: NotRequired[str]
+    joins: NotRequired[int]
     target: NotRequired[list[str]]
     plain: NotRequired[list[str | None]]
 
 
 class ZoneState(TypedDict):
-    """The coats of a zone, in their order."""
+    """The coats of a zone, in their order. sections, apart: into how many it is parted, and whether it is rinsed by
+    itself, where that is told of it (a step of before they were remembered leaves both as they are).
+    """
 
     coats: list[CoatState]
+    sections: NotRequired[int]
+    apart: NotRequired[bool]
 
 
 class BenchState(TypedDict):
@@ -65,7 +71,7 @@ class BenchState(TypedDict):
 
 def rows_of(person: Person, visit_id: int) -> WorktopRows:
     """The rows of a visit's worktop as they stand, pours in shelf order; none of another studio's. Two queries."""
-    return _rows(_coats(person).filter(zone__visit=visit_id).select_related("bowl__worktop"))
+    return _rows(_coats(person).filter(zone__visit=visit_id).select_related("zone", "bowl__worktop"))
 
 
 def locked_rows(person: Person, zone_id: int) -> WorktopRows:
@@ -127,7 +133,8 @@ def state_of(rows: WorktopRows) -> BenchState:
     """The state of a worktop, to be remembered."""
     zones: dict[str, ZoneState] = {}
     for coat in rows.coats:
-        zones.setdefault(str(coat.zone_id), ZoneState(coats=[]))["coats"].append(_coat_state(coat))
+        fresh = ZoneState(coats=[], sections=coat.zone.sections, apart=coat.zone.rinsed_apart)
+        zones.setdefault(str(coat.zone_id), fresh)["coats"].append(_coat_state(coat))
     return BenchState(bowls={str(pk): bowl_state(bowl, rows.pours[pk]) for pk, bowl in rows.bowls.items()}, zones=zones)
 
 
@@ -139,6 +146,10 @@ def _coat_state(coat: Coat) -> CoatState:
         state["minutes"] = str(coat.minutes)
     if coat.apply_min is not None:
         state["apply_min"] = str(coat.apply_min)
+    if coat.not_before_min is not None:
+        state["not_before"] = str(coat.not_before_min)
+    if coat.joins_id is not None:
+        state["joins"] = coat.joins_id
     if coat.product or coat.grams is not None or coat.own_vol is not None:
         state["plain"] = [coat.product, *(None if each is None else str(each) for each in (coat.grams, coat.own_vol))]
     own = [coat.target_l, coat.target_a, coat.target_b]
@@ -177,7 +188,9 @@ def restore(worktop: Worktop, state: BenchState) -> None:
     coats.exclude(pk__in=kept).update(removed=True)
     Zone.objects.filter(visit_id=worktop.visit_id).update(removed=True)
     Zone.objects.filter(visit_id=worktop.visit_id, pk__in=list(state["zones"])).update(removed=False)
-    for zone in state["zones"].values():
+    for row, zone in state["zones"].items():
+        if "sections" in zone:
+            Zone.objects.filter(pk=row).update(sections=zone["sections"], rinsed_apart=zone["apart"])
         for place, each in enumerate(zone["coats"]):
             Coat.objects.filter(pk=each["coat"]).update(
                 bowl=each["bowl"],
@@ -186,6 +199,8 @@ def restore(worktop: Worktop, state: BenchState) -> None:
                 to_level=each.get("to_level"),
                 minutes=each.get("minutes"),
                 apply_min=each.get("apply_min"),
+                not_before_min=each.get("not_before"),
+                joins=each.get("joins"),
                 **dict(zip(PLAIN_NAMES, each.get("plain", ("", None, None)), strict=True)),
                 **dict(zip(TARGET_NAMES, each.get("target", (None, None, None)), strict=True)),
                 order=place,

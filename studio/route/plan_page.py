@@ -1,6 +1,5 @@
 """What the Plan page shows: lanes of the visit's coats, one thing after the other, and what each bowl has to hold."""
 
-import datetime
 from dataclasses import dataclass
 from typing import Final
 
@@ -14,6 +13,7 @@ from studio.route.agreed import Agreed, agreed_of
 from studio.route.amounts_page import BowlRow, Short, bowl_rows, shorts_of
 from studio.route.coats import route_coats
 from studio.route.planned import CoatInPlan, HeadPlan, planned_of
+from studio.route.times import time_at
 from studio.ui.refusal import Refusal
 from studio.ui.templatetags.ui import plain
 from studio.ui.words import refusal_words
@@ -59,8 +59,9 @@ class StepRow:
     """One thing that is done, in the order in which the hands take it up.
 
     coat, zone_id: of a coat that is put on and has a row, in its first section: its minutes can be set; zone: its name.
-    earlier, later: the turns of the zones, by their rows, with this one taken up one earlier or later, where its first
-    coat is put on.
+    not_before: the time of day, or the minute, that was said for its begin. joins: the coats that it may go on beside:
+    their rows, words, and whether it does; joined: the words of that. earlier, later: the turns of the zones, by their
+    rows, with this one taken up one earlier or later, where its first coat is put on.
     """
 
     at: str
@@ -73,6 +74,9 @@ class StepRow:
     batches: int = 1
     apply_min: str = ""
     on_min: str = ""
+    not_before: str = ""
+    joins: tuple[tuple[int, str, bool], ...] = ()
+    joined: str = ""
     earlier: str = ""
     later: str = ""
     sections: int = 1
@@ -113,6 +117,7 @@ class PlanPage:
     times: str
     shorts: tuple[Short, ...]
     unrouted: tuple[str, ...]
+    unjoined: tuple[tuple[str, str], ...]
     broken: tuple[BrokenShown, ...]
     shut: tuple[tuple[str, str], ...]
     agreed: Agreed
@@ -151,7 +156,7 @@ def plan_page(
         side="left" if visits_before % 2 == 0 else "right",
         order=tuple(_step(plan, slot) for slot in _told_once(made)),
         begins=f"{begins_at:%H:%M}" if begins_at else "",
-        ends=_at(begins_at, made.total_min),
+        ends=time_at(begins_at, made.total_min),
         has_turns=bool(plan.turns),
         error_words=refusal_words(refusal) if refusal else "",
         bowls=bowl_rows(bench, asked, plan),
@@ -159,6 +164,7 @@ def plan_page(
         times="" if plan.needs.times is None else f"{plan.needs.times:.1f}",
         shorts=shorts_of(bench),
         unrouted=plan.unrouted,
+        unjoined=plan.unjoined,
         broken=tuple(_broken(each, plan) for each in made.broken),
         shut=_shut(bench, asked, plan),
         agreed=agreed,
@@ -285,7 +291,7 @@ def _clock(minutes: float) -> str:
 
 
 def _step(plan: HeadPlan, slot: Slot) -> StepRow:
-    at = _at(plan.begins_at, slot.start_min) or f"{slot.start_min:.0f}"
+    at = time_at(plan.begins_at, slot.start_min) or f"{slot.start_min:.0f}"
     where, minutes = ", ".join(slot.zones), f"{slot.end_min - slot.start_min:.0f} min"
     if slot.kind is not SlotKind.APPLY:
         is_look = slot.kind is SlotKind.CHECK
@@ -295,6 +301,7 @@ def _step(plan: HeadPlan, slot: Slot) -> StepRow:
     row = each.zone.zone
     is_later_section = zone != next(lane for lane, own in plan.lanes.items() if own[0].zone.zone == row)
     is_set_here = each.coat is not None and not each.coat.begun and not is_later_section
+    joins = _joins(plan, each) if is_set_here else ()
     _, start, _, end = _stay(plan.made, zone, index, each)
     return StepRow(
         at=at,
@@ -307,10 +314,32 @@ def _step(plan: HeadPlan, slot: Slot) -> StepRow:
         batches=batches_of(each.planned.purpose, each.planned.apply_min),
         apply_min=f"{each.planned.apply_min:.0f}",
         on_min=f"{end - start:.0f}",
+        not_before=_not_before(plan, each),
+        joins=joins,
+        joined=next((words for _, words, is_chosen in joins if is_chosen), ""),
         earlier=_turned(plan, row.pk, -1) if index == 0 else "",
         later=_turned(plan, row.pk, 1) if index == 0 else "",
         sections=row.sections,
         rinsed_apart=row.rinsed_apart,
+    )
+
+
+def _not_before(plan: HeadPlan, each: CoatInPlan) -> str:
+    minutes = each.coat.not_before_min if each.coat else None
+    return "" if minutes is None else time_at(plan.begins_at, float(minutes)) or plain(minutes)
+
+
+def _joins(plan: HeadPlan, mine: CoatInPlan) -> tuple[tuple[int, str, bool], ...]:
+    """The coats of other zones that one may go on beside, to be rinsed with them."""
+    every = [each for own in plan.coats.values() for each in own if each.coat]
+    own = mine.coat
+    if own is None or mine.zone.zone.lies_apart or any(each.coat and each.coat.joins_id == own.pk for each in every):
+        return ()
+    return tuple(
+        (each.coat.pk, f"{_words(each).lower()} on {each.zone.zone.name}", each.coat.pk == own.joins_id)
+        for each in every
+        if each.coat and each.zone.zone.pk != mine.zone.zone.pk
+        if not each.zone.zone.lies_apart and each.coat.joins_id is None
     )
 
 
@@ -323,11 +352,3 @@ def _turned(plan: HeadPlan, row: int, by: int) -> str:
         return ""
     turns[at], turns[at + by] = turns[at + by], turns[at]
     return ",".join(str(each) for each in turns)
-
-
-def _at(begins_at: datetime.time | None, minutes: float) -> str:
-    """The time of day so many minutes into the visit; nothing before it has a begin."""
-    if begins_at is None:
-        return ""
-    moment = datetime.datetime.combine(datetime.date.min, begins_at) + datetime.timedelta(minutes=round(minutes))
-    return f"{moment:%H:%M}"

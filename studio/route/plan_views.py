@@ -1,22 +1,26 @@
 """The plan of a visit, and changing it."""
 
+import datetime
+from decimal import Decimal
+
 from django.http import HttpRequest, HttpResponse
 from django.shortcuts import render
 from django.views.decorators.http import require_POST, require_safe
 
 from studio.head.opening import show_on_bench
 from studio.head.services.aim import want
-from studio.head.services.coats import forget_minutes, set_coat
+from studio.head.services.coat_times import AS_RECKONED, CoatTimes, time_coat, work_zone
 from studio.head.services.take_recipe import scale_bowl
 from studio.route.plan_page import plan_page
+from studio.route.selectors import begin_of
 from studio.route.services.agree import agree
 from studio.route.services.edit_plan import set_begin, set_hands, set_turns
+from studio.route.times import minutes_into
 from studio.ui.http import signed_in, wants_fragment
 from studio.ui.numbers import typed_number, typed_time, whole_number
 from studio.ui.refusal import Refusal
 from studio.visits.acting import InHand, Sent, act_on
 from studio.visits.selectors import OpenZone, visits_before
-from studio.visits.services.place_zone import work_zone
 
 
 @require_safe
@@ -45,22 +49,29 @@ def step(request: HttpRequest, visit_id: int) -> HttpResponse:
             rows = [whole_number(row, "turns") for row in sent.text("turns").split(",") if row]
             set_turns(sent.person, visit_id=visit_id, zone_ids=rows)
         elif "sections" in sent.form:
-            work_zone(sent.person, zone_id=zone_id, sections=typed_number(sent.text("sections"), "sections"))
+            count = typed_number(sent.text("sections"), "sections")
+            work_zone(sent.person, zone_id=zone_id, version=sent.version, sections=count)
         elif "rinsed_apart" in sent.form:
-            work_zone(sent.person, zone_id=zone_id, rinsed_apart=sent.text("rinsed_apart") == "1")
+            is_apart = sent.text("rinsed_apart") == "1"
+            work_zone(sent.person, zone_id=zone_id, version=sent.version, rinsed_apart=is_apart)
         else:
-            _set_minutes(sent, zone_id)
+            hand = InHand(zone_id=zone_id, coat_id=whole_number(sent.text("of_coat"), "coat"), version=sent.version)
+            time_coat(sent.person, **hand, times=_times(sent, begin_of(sent.person, visit_id)))
 
     return act_on(request, visit_id, change, show=_show, page="route:plan")
 
 
-def _set_minutes(sent: Sent, zone_id: int) -> None:
-    hand = InHand(zone_id=zone_id, coat_id=whole_number(sent.text("of_coat"), "coat"), version=sent.version)
+def _times(sent: Sent, begins_at: datetime.time | None) -> CoatTimes:
+    """The times of a coat as they were typed; a time of day counts from when the visit begins."""
     if "forget" in sent.form:
-        forget_minutes(sent.person, **hand)
-        return
-    apply_min, minutes = (typed_number(sent.text(name), name) for name in ("apply_min", "minutes"))
-    set_coat(sent.person, **hand, apply_min=apply_min, minutes=minutes)
+        return AS_RECKONED
+    own = {name: typed_number(text, name) for name in ("minutes", "apply_min") if (text := sent.text(name).strip())}
+    row, not_before = sent.text("joins"), minutes_into(sent.text("not_before").strip(), begins_at, "not_before")
+    return CoatTimes(
+        **own,
+        not_before_min=None if not_before is None else Decimal(str(not_before)),
+        joins=whole_number(row, "joins") if row else None,
+    )
 
 
 @require_POST

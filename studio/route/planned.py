@@ -10,7 +10,7 @@ from engine.service.amounts import Density, Length, Needed, as_used
 from engine.service.parting import Place, parted
 from engine.service.route import Route
 from engine.service.schedule.search import schedule
-from engine.service.schedule.usual import LiftAsked, usual_coat
+from engine.service.schedule.usual import LiftAsked, joined, usual_coat
 from engine.service.schedule.work import PlannedCoat, PlannedZone, Purpose, Schedule, Visit
 from engine.service.steps import StepKind
 from engine.service.stretch import LENGTH_CM, Head, Stretch, amounts
@@ -58,7 +58,8 @@ class HeadPlan:
 
     lanes: the coats again by what the plan calls them, which is each section of a zone that is worked in some.
     turns: the rows of the zones that were said to be taken up in turn.
-    walked: the zones that have a route, with the one that was chosen or is proposed.
+    walked: the zones that have a route, with the one that was chosen or is proposed. unjoined: the names of zones that
+    were to join another and can't any more, with its name.
     """
 
     made: Schedule
@@ -70,6 +71,7 @@ class HeadPlan:
     hands: int
     walked: tuple[tuple[ZoneBench, Route], ...]
     needs: Needs
+    unjoined: tuple[tuple[str, str], ...]
 
 
 def planned_of(person: Person, bench: Bench, asked: Asked) -> HeadPlan:
@@ -85,12 +87,13 @@ def planned_of(person: Person, bench: Bench, asked: Asked) -> HeadPlan:
         for each, route in walked
         if (planned := _coats(bench, each, route, needs.by_zone[each.zone.pk], is_chosen=each.zone.pk in chosen))
     }
+    coats, unjoined = _with_joins(coats)
     lanes = {lane: planned for name, own in coats.items() for lane, planned in _lanes(name, own)}
     rows = {planned[0].zone.zone.pk: name for name, planned in coats.items()}
     turns = tuple(row for row in (kept.turns if kept else ()) if row in rows)
     hands = kept.hands if kept else 1
     planned_zones = tuple(
-        PlannedZone(name=lane, coats=tuple(each.planned for each in planned), apart=_is_apart(planned[0].zone.zone))
+        PlannedZone(name=lane, coats=tuple(each.planned for each in planned), apart=planned[0].zone.zone.lies_apart)
         for lane, planned in lanes.items()
     )
     in_turn = tuple(lane for row in turns for lane, _ in _lanes(rows[row], coats[rows[row]]))
@@ -104,7 +107,30 @@ def planned_of(person: Person, bench: Bench, asked: Asked) -> HeadPlan:
         hands=hands,
         walked=tuple((each, route) for each, route in walked if route),
         needs=needs,
+        unjoined=unjoined,
     )
+
+
+def _with_joins(
+    coats: dict[str, tuple[CoatInPlan, ...]],
+) -> tuple[dict[str, tuple[CoatInPlan, ...]], tuple[tuple[str, str], ...]]:
+    """The coats of each zone, with what they join; names of zones that can't join another any more, with its name."""
+    every = [each for own in coats.values() for each in own if each.coat]
+    places = {each.coat.pk: (name, index) for name, own in coats.items() for index, each in enumerate(own) if each.coat}
+    rows = {each.coat.pk: each.coat for each in every if each.coat}
+    unjoined: list[tuple[str, str]] = []
+
+    def joining(each: CoatInPlan) -> CoatInPlan:
+        if each.coat is None or each.coat.joins_id is None:
+            return each
+        there = rows.get(each.coat.joins_id)
+        if there is None or there.zone.lies_apart or each.zone.zone.lies_apart or there.joins_id in rows:
+            unjoined.append((each.zone.zone.name, there.zone.name if there else "the coat that is gone"))
+            return each
+        minutes = None if each.coat.minutes is None else float(each.coat.minutes)
+        return replace(each, planned=joined(each.planned, places[there.pk], minutes))
+
+    return {name: tuple(map(joining, own)) for name, own in coats.items()}, tuple(unjoined)
 
 
 def _lanes(name: str, coats: tuple[CoatInPlan, ...]) -> Iterator[tuple[str, tuple[CoatInPlan, ...]]]:
@@ -235,7 +261,7 @@ def _planned(coat: Coat, mixed: ZoneBench | None, need: Needed) -> PlannedCoat:
     if mixed and coat.to_level is not None:
         levels = max(float(coat.to_level - mixed.reading.level), 0.1)
         lift = LiftAsked(levels=levels, vol=float(mixed.bowl.vol) or 1.0, porosity=float(mixed.reading.porosity))
-    return usual_coat(
+    planned = usual_coat(
         Purpose(coat.purpose),
         kind_of(coat),
         need.grams,
@@ -243,6 +269,7 @@ def _planned(coat: Coat, mixed: ZoneBench | None, need: Needed) -> PlannedCoat:
         minutes=None if coat.minutes is None else float(coat.minutes),
         apply_min=None if coat.apply_min is None else float(coat.apply_min),
     )
+    return replace(planned, not_before_min=float(coat.not_before_min or 0))
 
 
 def _proposed(zone: ZoneBench, route: Route, need: Needed) -> list[PlannedCoat]:
@@ -259,9 +286,3 @@ def _proposed(zone: ZoneBench, route: Route, need: Needed) -> list[PlannedCoat]:
         kind = {Purpose.LIFT: ClockKind.LIGHTENER, Purpose.FILL: ClockKind.FILL}.get(purpose)
         found.append(usual_coat(purpose, kind, need.grams, lift=asked))
     return found
-
-
-def _is_apart(zone: Zone) -> bool:
-    """Whether a zone lies in foil or is rinsed by itself: it neither shares the head's basin nor gets wet with it."""
-    in_foil = zone.pattern != Zone.Pattern.ALL or zone.part == Zone.Part.PANEL
-    return in_foil or zone.rinsed_apart or zone.sections > 1

@@ -62,7 +62,8 @@ REFUSALS: Final[Mapping[str, str]] = {
     "negative_grams": "Grams can't be negative. Type 0 to take a shade out.",
     "too_many_grams": "A single pour holds at most {most:g} g; {given:g} g was typed. Nothing was changed.",
     "pot_full": (
-        "The largest pot takes {most:g} g, and this would make {total:g} g. Mix in two batches; nothing was changed."
+        "The largest pot takes {most:g} g, and this would make {total:g} g. "
+        "Mix it in {pots} batches; nothing was changed."
     ),
     "empty_bowl": "The bowl is empty: pour a shade first.",
     "no_aim": "There is no aim yet: tap a colour on the plane, or type depth, strength and hue.",
@@ -192,6 +193,13 @@ REFUSALS: Final[Mapping[str, str]] = {
     "nothing_to_start": "Nothing of that kind is due: it is on already, or was rinsed.",
     "too_many_spots": "{most} spots are marked already: take one away first.",
     "way_gone": "That way is no longer offered: the hair is another by now. You now see those that are.",
+    "join_gone": "What it was to go on beside is no longer on this head. Nothing was changed; choose again.",
+    "join_apart": (
+        "{zone} lies in foil, in sections or is rinsed by itself, and what joins is rinsed with what it joins: "
+        "one or the other. Nothing was changed."
+    ),
+    "join_twice": "That coat joins another itself, or is joined: only what stands by itself can be joined.",
+    "before_begin": "Not before: that is earlier than the visit begins ({begins}). Nothing was changed.",
     "turns_unknown": "Those turns name a zone that is not on this head. You now see the plan as it stands; try again.",
     "sections_all_on": "Every section of this zone is on already.",
     "section_last": "That is the last section that is on. Once it is off, say Rinsed.",

@@ -122,6 +122,12 @@ class Zone(models.Model):
         """Whether it is a stretch of the hair from root to end."""
         return self.part in self.LENGTHWISE
 
+    @property
+    def lies_apart(self) -> bool:
+        """Whether it lies in foil or is rinsed by itself: it neither shares the head's basin nor gets wet with it."""
+        in_foil = self.pattern != self.Pattern.ALL or self.part == self.Part.PANEL
+        return in_foil or self.rinsed_apart or self.sections > 1
+
 
 class FamilyChoice(models.TextChoices):
     """What the pigment of a canvas is."""

@@ -15,6 +15,7 @@ class Tried:
     """An order so far. on: what put on each zone's coat. free: each hand's last act. head: the last that had it."""
 
     minutes: tuple[float, ...]
+    earliest: tuple[float, ...]
     waits: tuple[Wait, ...]
     done: tuple[int, ...]
     on: tuple[int | None, ...]
@@ -22,8 +23,9 @@ class Tried:
     free: tuple[int | None, ...]
     head: int | None = None
 
-    def with_act(self, minutes: float, waits: list[Wait], **changed: object) -> "Tried":
-        return replace(self, minutes=(*self.minutes, minutes), waits=(*self.waits, *waits), **changed)  # type: ignore[arg-type]
+    def with_act(self, minutes: float, waits: list[Wait], earliest: float = 0.0, **changed: object) -> "Tried":
+        timed = {"minutes": (*self.minutes, minutes), "earliest": (*self.earliest, earliest)}
+        return replace(self, **timed, waits=(*self.waits, *waits), **changed)  # type: ignore[arg-type]
 
 
 @dataclass
@@ -37,7 +39,7 @@ class EveryOrder:
         count = len(self.visit.zones)
         self.zones = range(count)
         nothing: tuple[None, ...] = (None,)
-        self._try(Tried((), (), (0,) * count, nothing * count, frozenset(), nothing * self.visit.hands))
+        self._try(Tried((), (), (), (0,) * count, nothing * count, frozenset(), nothing * self.visit.hands))
 
     def _try(self, now: Tried) -> None:
         end = self._end(now)
@@ -56,7 +58,7 @@ class EveryOrder:
             self._try(self._rinsed(now, zones))
 
     def _end(self, now: Tried) -> float:
-        at = [0.0] * len(now.minutes)
+        at = [*now.earliest]
         for _ in range(3 * len(at) + 3):
             moved = False
             for before, after, wait in now.waits:
@@ -73,15 +75,22 @@ class EveryOrder:
         new, index, below = len(now.minutes), now.done[zone], now.on[zone]
         if index == len(self._coats(zone)) or (self._coats(zone)[index].wants_dry and zone in now.wet):
             return
+        coat = self._coats(zone)[index]
         waits = [(act, new, now.minutes[act]) for act in (now.free[hand], now.head) if act is not None]
+        if coat.joins:
+            other = next(each for each in self.zones if self.visit.zones[each].name == coat.joins[0])
+            if now.done[other] != coat.joins[1] + 1 or now.on[other] is None:
+                return
+            waits.append((now.on[other], new, 0.0))
         if below is not None:
             beneath = self._coats(zone)[index - 1]
             if beneath.rinsed:
                 return
             waits += [(below, new, beneath.stays_min(now.minutes[below])), (new, below, -beneath.most_min)]
         yield now.with_act(
-            self._coats(zone)[index].apply_min,
+            coat.apply_min,
             waits,
+            coat.not_before_min,
             done=tuple(done + (each == zone) for each, done in enumerate(now.done)),
             on=tuple(new if each == zone else act for each, act in enumerate(now.on)),
             free=tuple(new if each == hand else act for each, act in enumerate(now.free)),
@@ -103,11 +112,19 @@ class EveryOrder:
         on_still = tuple(None if zone in zones else act for zone, act in enumerate(now.on))
         return self._for_the_head(now, self.visit.basin_min, waits, on=on_still, wet=now.wet | wet)
 
+    def _is_waited_for(self, now: Tried, zone: int) -> bool:
+        """Whether a coat that joins what is on a zone has not gone on yet."""
+        mine = (self.visit.zones[zone].name, now.done[zone] - 1)
+        coats = ((other, place) for other in self.zones for place in range(len(self._coats(other))))
+        return any(self._coats(other)[place].joins == mine and now.done[other] <= place for other, place in coats)
+
     def _rinsed_together(self, now: Tried) -> Iterator[tuple[int, ...]]:
         on = [zone for zone in self.zones if now.on[zone] is not None]
         ripe = [zone for zone in on if self._coats(zone)[now.done[zone] - 1].rinsed]
         apart = [zone for zone in ripe if self.visit.zones[zone].apart]
         head = [zone for zone in on if not self.visit.zones[zone].apart]
+        if any(self._is_waited_for(now, zone) for zone in head):
+            head = []
         for size in range(len(apart) + 1):
             for some in combinations(apart, size):
                 if some:

@@ -230,6 +230,104 @@ class Turns(TestCase):
                 replace(visit, turns=turns)
 
 
+def random_joined(rng: Random, hands: int) -> Visit:
+    """A head of which one zone's last coat joins another's, and some coats wait for their time."""
+    visit = random_visit(rng, zones=2 + rng.randint(0, 1), coats=2, hands=hands)
+    while visit.coats > 4:
+        visit = random_visit(rng, zones=2, coats=2, hands=hands)
+    zones = [replace(zone, apart=zone.apart and place > 1) for place, zone in enumerate(visit.zones)]
+    joined, joiner = zones[0], zones[1]
+    joins = (joined.name, len(joined.coats) - 1)
+    coats = [
+        *joiner.coats[:-1],
+        replace(joiner.coats[-1], joins=joins, most_min=max(joiner.coats[-1].least_min, 12.0), last_min=0.0),
+    ]
+    late = rng.choice((0.0, 25.0))
+    zones[1] = replace(joiner, coats=tuple(coats))
+    zones[-1] = replace(zones[-1], coats=(replace(zones[-1].coats[0], not_before_min=late), *zones[-1].coats[1:]))
+    return replace(visit, zones=tuple(zones))
+
+
+class Joins(TestCase):
+    """What goes on late beside something that is on, and is rinsed with it; what is not begun before its time."""
+
+    ROOT = coat(Purpose.COLOUR, 10, 35, 45)
+
+    def ends(self, minutes: float, **more: object) -> PlannedCoat:
+        return replace(coat(Purpose.COLOUR, 4, minutes, minutes), joins=("root", 0), **more)
+
+    def test_no_order_of_a_small_head_is_shorter(self) -> None:
+        kept = 0
+        for seed in range(30):
+            visit = random_joined(Random(seed), hands=1 + seed % 2)
+            with self.subTest(seed=seed):
+                made, shortest = schedule(visit), EveryOrder(visit).shortest
+                self.assertTrue(made.is_exact)
+                self.assertEqual(made.possible, shortest < inf)
+                if made.possible:
+                    self.assertAlmostEqual(made.total_min, shortest)
+                    kept += 1
+        self.assertGreater(kept, 10)
+
+    def test_the_root_mix_is_drawn_through_the_lengths_for_the_last_ten_minutes(self) -> None:
+        """Common practice, no published source."""
+        root, ends = (
+            PlannedZone(name="root", coats=(self.ROOT,)),
+            PlannedZone(name="ends", coats=(self.ends(10),)),
+        )
+        for turns in ((), ("ends", "root")):  # who joins waits for whom it joins, whatever was said of turns
+            made = schedule(Visit(zones=(root, ends), turns=turns))
+            on = {slot.zones[0]: slot.start_min for slot in made.slots if slot.kind is SlotKind.APPLY}
+            (basin,) = [slot for slot in made.slots if slot.kind is SlotKind.BASIN]
+            self.assertEqual(set(basin.zones), {"root", "ends"})
+            self.assertAlmostEqual(basin.start_min - on["ends"], 10)
+            self.assertAlmostEqual(on["root"], 0)
+            self.assertAlmostEqual(made.total_min, 43)
+
+    def test_what_must_be_rinsed_first_comes_before_what_it_joins(self) -> None:
+        filled = PlannedZone(name="ends", coats=(coat(Purpose.FILL, 4, 15, 20), self.ends(10)))
+        made = schedule(Visit(zones=(PlannedZone(name="root", coats=(self.ROOT,)), filled)))
+        self.assertTrue(made.possible)
+        first = min(slot.start_min for slot in made.slots if slot.kind is SlotKind.BASIN)
+        on = {(slot.zones[0], slot.coats[0]): slot.start_min for slot in made.slots if slot.kind is SlotKind.APPLY}
+        self.assertLess(first, on["root", 0])
+
+    def test_one_that_takes_longer_to_put_on_than_it_may_stay_is_told(self) -> None:
+        slow = replace(self.ends(10), apply_min=14.0, last_min=3.0)
+        made = schedule(
+            Visit(zones=(PlannedZone(name="root", coats=(self.ROOT,)), PlannedZone(name="ends", coats=(slow,))))
+        )
+        self.assertEqual([(each.zone, round(each.by_min)) for each in made.broken], [("ends", 7)])
+
+    def test_a_zone_begins_no_sooner_than_it_was_said(self) -> None:
+        late = replace(self.ROOT, not_before_min=50.0)
+        made = schedule(Visit(zones=(PlannedZone(name="root", coats=(late,)),)))
+        self.assertAlmostEqual(made.total_min, 50 + 35 + 8)
+        both = schedule(
+            Visit(zones=(PlannedZone(name="root", coats=(late,)), PlannedZone(name="fringe", coats=(LIFT,))))
+        )
+        on = {slot.zones[0]: slot.start_min for slot in both.slots if slot.kind is SlotKind.APPLY}
+        self.assertAlmostEqual(on["fringe"], 0)
+        self.assertGreaterEqual(on["root"], 50)
+
+    def test_joins_that_can_not_be_are_refused(self) -> None:
+        root = PlannedZone(name="root", coats=(self.ROOT,))
+        for ends in (
+            PlannedZone(name="ends", coats=(replace(self.ends(10), joins=("crown", 0)),)),
+            PlannedZone(name="ends", coats=(replace(self.ends(10), joins=("root", 1)),)),
+            PlannedZone(name="ends", coats=(replace(self.ends(10), joins=("ends", 0)),)),
+            PlannedZone(name="ends", coats=(self.ends(10),), apart=True),
+            PlannedZone(name="ends", coats=(self.ends(10, rinsed=False), GLAZE)),
+        ):
+            with self.subTest(ends=ends), self.assertRaises(BadInput):
+                Visit(zones=(root, ends))
+        third = PlannedZone(name="nape", coats=(replace(self.ends(5), joins=("ends", 0)),))
+        with self.assertRaises(BadInput):
+            Visit(zones=(root, PlannedZone(name="ends", coats=(self.ends(10),)), third))
+        with self.assertRaises(OutOfRange):
+            replace(self.ROOT, not_before_min=-1.0)
+
+
 class TheLastHair(TestCase):
     """The hair that gets a coat last has it on long enough, too."""
 

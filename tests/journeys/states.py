@@ -17,6 +17,7 @@ from studio.clocks.services.run import rinse
 from studio.head.models import Bowl
 from studio.head.services.aim import aim
 from studio.head.services.change_line import change_line
+from studio.head.services.coat_times import work_zone
 from studio.head.services.coats import add_coat
 from studio.head.services.open_bowl import open_bowl
 from studio.head.services.pour import pour
@@ -28,7 +29,6 @@ from studio.pour.services.weigh import weigh
 from studio.shelf.models import Shade, ShadeLine
 from studio.visits.models import Visit
 from studio.visits.selectors import open_zone
-from studio.visits.services.place_zone import work_zone
 from studio.visits.services.read_hair import read_hair
 from studio.visits.services.start_visit import start_visit
 from studio.visits.services.zones import switch_part
@@ -157,7 +157,7 @@ class Studio:
     def lifting(self, name: str = "Corin Ash") -> Visit:
         """Lightener on the first of two sections since six minutes: it calls for a look."""
         visit = self.read(name, level="6")
-        work_zone(self.person, zone_id=self.zone(visit), sections=Decimal(2))
+        work_zone(self.person, zone_id=self.zone(visit), version=self.version(visit), sections=Decimal(2))
         put_on_hair(self.person, zone_id=self.zone(visit), kind="lightener", planned_min=30, now=self._ago(6))
         return visit
 

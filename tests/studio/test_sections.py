@@ -8,12 +8,13 @@ from studio.clocks.models import ZoneClock
 from studio.clocks.selectors import running_clocks
 from studio.clocks.services.note import note_check, set_moment
 from studio.clocks.services.run import begin_section, rinse, rinse_section
+from studio.head.models import Bowl
 from studio.head.selectors import bench_of
+from studio.head.services.coat_times import work_zone
 from studio.head.services.coats import add_coat, set_coat
 from studio.ui.refusal import Refusal
 from studio.visits.models import Zone
 from studio.visits.selectors import open_zone
-from studio.visits.services.place_zone import work_zone
 from studio.visits.services.zones import add_zone
 from tests.studio.made import make_person, make_visit, put_on_hair
 from tests.studio.test_clocks import NOW, ClockCase, after
@@ -30,6 +31,9 @@ class PlannedCase(ClockCase):
         coat = zone.coats.order_by("order").first()
         fields = {"of_zone": zone.pk, "of_coat": coat.pk, "version": self.bowl.version} | fields
         return self.client.post(reverse("route:step", args=[self.visit.pk]), fields, headers={"HX-Request": "true"})
+
+    def second(self, part: str = "crown") -> Zone:
+        return add_zone(self.person, like_zone_id=self.zone.pk, part=part, name="")
 
     def page(self):
         return self.client.get(reverse("route:plan", args=[self.visit.pk])).context["page"]
@@ -107,11 +111,9 @@ class Planned(PlannedCase):
         self.assertContains(self.step(turns="first"), "needs a number", status_code=422)
         for sections in ("0", "5"):
             self.assertContains(self.step(sections=sections), "1 to 4", status_code=422)
-        with self.assertRaises(Zone.DoesNotExist):
-            work_zone(make_person("passing", "A Third Room"), zone_id=self.zone.pk, rinsed_apart=True)
-
-    def second(self, part: str = "crown") -> Zone:
-        return add_zone(self.person, like_zone_id=self.zone.pk, part=part, name="")
+        with self.assertRaises(Bowl.DoesNotExist):
+            passing = make_person("passing", "A Third Room")
+            work_zone(passing, zone_id=self.zone.pk, version=self.bowl.version, rinsed_apart=True)
 
 
 class Clocked(ClockCase):
@@ -119,7 +121,7 @@ class Clocked(ClockCase):
 
     def setUp(self) -> None:
         super().setUp()
-        work_zone(self.person, zone_id=self.zone.pk, sections=2)
+        work_zone(self.person, zone_id=self.zone.pk, version=self.bowl.version, sections=2)
         self.clock = self.start(minutes=30)
 
     def test_the_clock_counts_for_the_first_section_that_is_still_on(self) -> None:

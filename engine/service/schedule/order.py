@@ -22,7 +22,7 @@ After = tuple[int, float]  # an act, and the minutes from its begin
 class Act:
     """One thing done. hands: of which pairs. coats: by zone index, which coat is put on or ends here.
 
-    after: what it begins after.
+    after: what it begins after. not_before_min: the earliest that it begins at all.
     """
 
     kind: SlotKind
@@ -30,6 +30,7 @@ class Act:
     minutes: float
     hands: tuple[int, ...]
     after: tuple[After, ...]
+    not_before_min: float = 0.0
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -83,12 +84,19 @@ class Orders:
     def __init__(self, visit: Visit, *, soft: bool = False, lean: bool = False) -> None:
         self.visit, self.soft, self.lean = visit, soft, lean
         self.zones = range(len(visit.zones))
-        turns = [visit.turn_of(zone) for zone in self.zones]
+        self.joined = {mine: there for there, joiners in visit.joiners.items() for mine in joiners}
+        self.waited_for = frozenset(zone for zone, _ in visit.joiners)
+        turns = [self._turn(zone) for zone in self.zones]
         self.ahead = tuple(
             tuple(other for other in self.zones if turns[other] < turns[zone] and visit.zones[other].coats)
             for zone in self.zones
         )
         self.together = tuple(index for index in self.zones if not visit.zones[index].apart)
+
+    def _turn(self, zone: int) -> int:
+        """The turn of a zone: that of the one which it joins, where that comes later."""
+        own, there = self.visit.turn_of(zone), self.joined.get((zone, 0))
+        return own if there is None else max(own, self.visit.turn_of(there[0]))
 
     def is_done(self, now: Standing) -> bool:
         """Whether every coat has been on and is rinsed."""
@@ -106,12 +114,17 @@ class Orders:
                     continue
                 if dried_for_it and not (now.wet[zone] and self._wants_dry(now, zone)):
                     continue
-                look = (self.visit.zones[zone].coats[now.done[zone] :], self.visit.zones[zone].apart, now.wet[zone])
+                look = self._look(now, zone)
                 if now.on[zone] >= 0 or look not in alike:  # of zones that are as far with the same to come, the first
                     alike.add(look)
                     yield from self._in_time(self._applied(start, zone))
             for rinsed in () if dried_for_it else self._basins(start):
                 yield from self._in_time(self._rinsed(start, rinsed))
+
+    def _look(self, now: Standing, zone: int) -> tuple[object, ...]:
+        """What tells a zone that nothing is on from the others: what is to come of it, and who waits for it."""
+        planned = self.visit.zones[zone]
+        return planned.coats[now.done[zone] :], planned.apart, now.wet[zone], zone if zone in self.waited_for else None
 
     def _dried(self, now: Standing) -> Iterator[Standing]:
         """The head once it is dried, if anything waits for that."""
@@ -169,10 +182,17 @@ class Orders:
         coat = self.coat(zone, index)
         if (below >= 0 and self.coat(zone, index - 1).rinsed) or (coat.wants_dry and now.wet[zone]):
             return
+        there = self.joined.get((zone, index))
+        if there and not self._is_on(now, *there):
+            return
+        if not all(self._is_free_for(now, *joiner) for joiner in self.visit.joiners.get((zone, index), ())):
+            return
         many = coat.hands_of(len(now.free))
         hands = tuple(sorted(range(len(now.free)), key=lambda hand: self._ended(now, now.free[hand]))[:many])
         before = {now.barrier, *(now.free[hand] for hand in hands)}
         after = [(act, now.acts[act].minutes) for act in before if act >= 0]
+        if there:
+            after.append((now.on[there[0]], 0.0))
         until: tuple[After, ...] = ()
         if below >= 0:
             beneath = self.coat(zone, index - 1)
@@ -184,6 +204,7 @@ class Orders:
             minutes=coat.apply_min / many,
             hands=hands,
             after=tuple(after),
+            not_before_min=coat.not_before_min,
         )
         number = len(now.acts)
         found = self._with(
@@ -197,12 +218,22 @@ class Orders:
         if found:
             yield found
 
+    def _is_on(self, now: Standing, zone: int, index: int) -> bool:
+        return now.done[zone] == index + 1 and now.on[zone] >= 0
+
+    def _is_free_for(self, now: Standing, zone: int, index: int) -> bool:
+        """Whether nothing of a zone must be rinsed before a coat of it, which is joined to one that is about to begin:
+        that would rinse both."""
+        between = self.visit.zones[zone].coats[max(now.done[zone] - (now.on[zone] >= 0), 0) : index]
+        return not any(coat.rinsed for coat in between)
+
     def _basins(self, now: Standing) -> Iterator[tuple[int, ...]]:
         """Which zones may be rinsed together: the head with all that is on it, each zone apart, or everything."""
         ripe = [zone for zone in self.zones if now.on[zone] >= 0 and self.coat(zone, now.done[zone] - 1).rinsed]
         head = tuple(zone for zone in ripe if not self.visit.zones[zone].apart)
         apart = [zone for zone in ripe if self.visit.zones[zone].apart]
-        is_free = all(now.on[zone] < 0 or zone in head for zone in self.together)
+        waited_for = [now.done[zone] > index for zone in head for zone, index in self._joiners(now, zone)]
+        is_free = all(now.on[zone] < 0 or zone in head for zone in self.together) and all(waited_for)
         if head and is_free:
             yield head
         for zone in apart:
@@ -211,6 +242,10 @@ class Orders:
             yield tuple(apart)
         if head and is_free and apart:
             yield (*head, *apart)
+
+    def _joiners(self, now: Standing, zone: int) -> tuple[tuple[int, int], ...]:
+        """What joins the coat that is on a zone."""
+        return self.visit.joiners.get((zone, now.done[zone] - 1), ())
 
     def _rinsed(self, now: Standing, zones: tuple[int, ...]) -> Iterator[Standing]:
         act = self._for_the_head(now, SlotKind.BASIN, self.visit.basin_min)
@@ -258,6 +293,7 @@ class Orders:
         """
         number, acts, over = len(now.acts), (*now.acts, act), now.over
         begins = [*now.begins, max((now.begins[each] + wait for each, wait in act.after), default=0.0)]
+        begins[-1] = max(begins[-1], act.not_before_min)
         windows = [*now.windows, *((first, number, most_min) for first, most_min in until)]
         for _ in range(ROUNDS_MOST):
             late = _overrun(windows, begins)

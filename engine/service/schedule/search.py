@@ -2,7 +2,7 @@
 
 from collections.abc import Iterator
 from dataclasses import dataclass, replace
-from math import ceil
+from math import ceil, inf
 from typing import Final
 
 from engine.service.schedule.order import DUST, Orders, Standing, standing_at_first
@@ -37,7 +37,7 @@ def schedule(visit: Visit) -> Schedule:
     if found.standing:
         return _told(visit, found.standing, found.is_exact, hands_needed=visit.hands)
     more = (replace(visit, hands=hands) for hands in range(visit.hands + 1, HANDS_MOST + 1))
-    needed = next((each.hands for each in more if _one_by_one(Orders(each))), None)
+    needed = next((each.hands for each in more if _any(Orders(each))), None)
     overrun = _beam(Orders(visit, soft=True))
     if overrun is None:
         raise RuntimeError("an order that may overrun was not found")
@@ -45,26 +45,41 @@ def schedule(visit: Visit) -> Schedule:
 
 
 def _best(visit: Visit) -> _Found:
-    """First the best of a few followed side by side, then anything shorter, as far as the steps go."""
+    """First the best of a few followed side by side, then anything shorter, as far as the steps go.
+
+    Where something must wait for its time, of orders that are as long the one that keeps the hands idle for less at
+    the begin is better: they would end alike.
+    """
     orders = Orders(visit, lean=visit.coats > SMALL)
-    best, steps = _one_by_one(orders), 0
-    if best is None:  # what can't be kept on a zone alone can't be kept beside others
+    best, steps = _any(orders), 0
+    if best is None and not visit.joiners:  # what can't be kept on a zone alone can't be kept beside others
         return _Found(standing=None, is_exact=True)
-    if visit.coats <= MIDDLING:
+    if best and not visit.joiners and visit.coats <= MIDDLING:
         best = min((way for way in (best, _beam(orders)) if way), key=lambda way: way.end_min)
-    shortest = best.end_min
+    shortest = best.end_min if best else inf
+    alike = DUST if any(coat.not_before_min for zone in visit.zones for coat in zone.coats) else -DUST
     stack = [standing_at_first(visit)]
     most, first = STEPS_SMALL if visit.coats <= SMALL else STEPS_LARGE, best
     while stack and (steps < most or (best is first and steps < STEPS_FOR_ANY)):
         now = stack.pop()
         if orders.is_done(now):
-            if now.end_min < shortest - DUST:
+            if now.end_min < shortest - DUST or (best and now.end_min < shortest + alike and _sooner(now, best)):
                 best, shortest = now, now.end_min
             continue
         ways = sorted(((_at_least(orders, way), way) for way in orders.nexts(now)), key=lambda each: -each[0])
         steps += len(ways)
-        stack += [way for least, way in ways if least < shortest - DUST]
+        stack += [way for least, way in ways if least < shortest + alike]
     return _Found(standing=best, is_exact=not stack and not orders.lean)
+
+
+def _sooner(one: Standing, other: Standing) -> bool:
+    """Whether the work of one order is taken up sooner than that of another."""
+    return sum(one.begins) < sum(other.begins) - DUST
+
+
+def _any(orders: Orders) -> Standing | None:
+    """An order that keeps the windows, found fast: a zone after the other, or several followed where zones join."""
+    return _beam(orders) if orders.visit.joiners else _one_by_one(orders)
 
 
 def _one_by_one(orders: Orders) -> Standing | None:

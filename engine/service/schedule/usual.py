@@ -6,7 +6,7 @@ it is mixed from. The hair that gets it last has it on long enough, too, which a
 Common practice, no published source; the pack decides.
 """
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from math import ceil
 from typing import Final
 
@@ -17,6 +17,7 @@ from engine.service.timing import OXIDATIVE_LIFE_MIN, TIMINGS, ClockKind
 APPLY_G_PER_MIN: Final = 4.0  # colour worked into thin sections; chosen by the founders
 APPLY_LEAST_MIN: Final = 5.0
 LAST_SHARE: Final = 0.4  # of the least usual minutes that the last hair has a colour on; chosen by the founders
+JOIN_MIN: Final = 10.0  # colour is drawn through the lengths for the last ten minutes (common practice)
 UNTIMED_MIN: Final = (5.0, 20.0)  # of what has no clock of its own: from when to when it is worked
 
 
@@ -73,6 +74,16 @@ def usual_coat(
         rinsed=rinsed,
         last_min=min(last, least),
     )
+
+
+def joined(coat: PlannedCoat, there: tuple[str, int], minutes: float | None) -> PlannedCoat:
+    """A coat that joins another, by zone and place: its first hair has it on for so many minutes, JOIN_MIN unless they
+    are set, before both are rinsed; for more only where it takes longer than that to put on.
+    """
+    on = JOIN_MIN if minutes is None else minutes
+    last = min(coat.last_min, LAST_SHARE * on)
+    most = max(on, coat.apply_min + last)
+    return replace(coat, least_min=on, most_min=most, last_min=last, joins=there)
 
 
 def batches_of(purpose: Purpose, apply_min: float) -> int:

@@ -1,7 +1,9 @@
 """What is to be planned: zones with their coats, and the hands there are."""
 
+from collections.abc import Mapping
 from dataclasses import dataclass
 from enum import StrEnum
+from functools import cached_property
 from typing import Final
 
 from engine.arrays import within
@@ -40,7 +42,9 @@ class PlannedCoat:
 
     least_min, most_min: from its first hair on to the begin of its basin; of one that stays on, to the first hair of
     the coat that goes over it. last_min: that its last hair has it on at the least. wants_dry: whether it goes on dry
-    hair only. rinsed: whether it is rinsed before the next. Raises OutOfRange, BadInput.
+    hair only. rinsed: whether it is rinsed before the next. not_before_min: from the begin of the visit to its first
+    hair at the least. joins: a zone, and which of its coats, from 0, that must be on already when it goes on, and is
+    rinsed with it. Raises OutOfRange, BadInput.
     """
 
     purpose: Purpose
@@ -50,8 +54,11 @@ class PlannedCoat:
     wants_dry: bool
     rinsed: bool = True
     last_min: float = 0.0
+    not_before_min: float = 0.0
+    joins: tuple[str, int] | None = None
 
     def __post_init__(self) -> None:
+        within("not_before_min", self.not_before_min, 0.0, MINUTES_MOST, "min")
         within("last_min", self.last_min, 0.0, MINUTES_MOST, "min")
         within("apply_min", self.apply_min, 0.0, MINUTES_MOST, "min")
         within("window_min.0", self.least_min, 0.0, MINUTES_MOST, "min")
@@ -112,6 +119,35 @@ class Visit:
                 raise Unknown(f"turns.{place}", name, names)
         if len(set(self.turns)) != len(self.turns):
             raise BadInput("turns", "turns name a zone twice")
+        for zone in self.zones:
+            for coat in zone.coats:
+                self._check_joined(zone, coat)
+
+    def _check_joined(self, zone: PlannedZone, coat: PlannedCoat) -> None:
+        """What joins and what it joins lie in the open, are rinsed, and neither waits for a third."""
+        if coat.joins is None:
+            return
+        name, index = coat.joins
+        other = next((each for each in self.zones if each.name == name and each is not zone), None)
+        if other is None or not 0 <= index < len(other.coats):
+            raise BadInput("joins", f"joins: {zone.name} can't join coat {index} of {name}, which there is not")
+        joined = other.coats[index]
+        if zone.apart or other.apart or not coat.rinsed or not joined.rinsed:
+            raise BadInput("joins", f"joins: {zone.name} and {name} are not rinsed together")
+        if joined.joins is not None:
+            raise BadInput("joins", f"joins: {name} joins another zone itself")
+
+    @cached_property
+    def joiners(self) -> Mapping[tuple[int, int], tuple[tuple[int, int], ...]]:
+        """What joins each coat that is joined, both by zone index and place."""
+        places = {zone.name: index for index, zone in enumerate(self.zones)}
+        found: dict[tuple[int, int], tuple[tuple[int, int], ...]] = {}
+        for zone, planned in enumerate(self.zones):
+            for index, coat in enumerate(planned.coats):
+                if coat.joins:
+                    there = (places[coat.joins[0]], coat.joins[1])
+                    found[there] = (*found.get(there, ()), (zone, index))
+        return found
 
     def turn_of(self, zone: int) -> int:
         """How many zones are taken up before one, by its index, as it was said."""

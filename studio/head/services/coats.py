@@ -212,17 +212,6 @@ def lines_for(person: Person, purpose: str) -> list[ShadeLine]:
     return list(ShadeLine.objects.visible_to(person).filter(kind__in=kinds).order_by("position", "pk"))
 
 
-@transaction.atomic
-def forget_minutes(person: Person, *, zone_id: int, coat_id: int | None = None, version: int) -> Hand:
-    """Let a coat's minutes be as usual again. Raises Refusal coat_begun; Stale; Bowl.DoesNotExist."""
-    held = locked_coat(person, zone_id=zone_id, coat_id=coat_id, version=version, attempt="minutes as usual")
-    if held.coat.begun:
-        raise Refusal("coat_begun")
-    Coat.objects.filter(pk=held.coat.pk).update(minutes=None, apply_min=None)
-    remember(person, held.worktop, f"{held.coat.get_purpose_display()}: minutes as usual")
-    return Hand(zone_id=zone_id, coat_id=held.coat.pk)
-
-
 def place_after(coat: Coat, bowl: Bowl, purpose: str) -> Coat:
     """A new coat of a bowl right after another. Raises Refusal too_many_coats."""
     return _placed(coat.zone, bowl, purpose, coat)

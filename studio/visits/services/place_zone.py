@@ -7,7 +7,6 @@ from decimal import Decimal
 from django.db import transaction
 
 from engine.service.amounts import Length
-from engine.service.sections import SECTIONS_MOST
 from engine.service.stretch import LENGTH_CM
 from studio.accounts.models import Person
 from studio.ui.numbers import within
@@ -57,23 +56,6 @@ def place_zone(person: Person, *, zone_id: int, place: ZonePlace) -> Zone:
         consult.length_cm, consult.regrowth_cm = measured
         consult.version += 1
         consult.save(update_fields=["length_cm", "regrowth_cm", "version"])
-    return zone
-
-
-@transaction.atomic
-def work_zone(
-    person: Person, *, zone_id: int, sections: Decimal | None = None, rinsed_apart: bool | None = None
-) -> Zone:
-    """Say into how many sections a zone is parted, and whether it is rinsed by itself; what is given.
-
-    Raises Refusal out_of_range; Zone.DoesNotExist for another studio's zone, or one that was removed.
-    """
-    if sections is not None:
-        within(sections, "sections", 1, SECTIONS_MOST)
-    zone = Zone.objects.visible_to(person).select_for_update(of=("self",)).get(pk=zone_id, removed=False)
-    zone.sections = zone.sections if sections is None else int(sections)
-    zone.rinsed_apart = zone.rinsed_apart if rinsed_apart is None else rinsed_apart
-    zone.save(update_fields=["sections", "rinsed_apart"])
     return zone
 
 
