@@ -10,6 +10,7 @@ from django.db.models import Q
 from django.db.models.functions import Upper
 
 from engine.colorimetry.lights import Light
+from engine.service.sections import SECTIONS_MOST
 from studio.accounts.models import Person, StudioScope
 from studio.clients.models import Client
 from studio.head.models import POUR_MOST_G, Bowl, Coat, TargetFields
@@ -46,6 +47,8 @@ class Formula(HairFields, TargetFields):
     strand_share = models.DecimalField(max_digits=3, decimal_places=2, null=True, blank=True)
     from_cm = models.DecimalField(max_digits=4, decimal_places=1, null=True, blank=True)
     to_cm = models.DecimalField(max_digits=4, decimal_places=1, null=True, blank=True)
+    sections = models.PositiveSmallIntegerField(default=1, help_text="each put on and rinsed in its turn")
+    rinsed_apart = models.BooleanField(default=False)
     coat_number = models.PositiveSmallIntegerField(default=1, help_text="among the zone's coats of the visit")
     purpose = models.CharField(max_length=8, choices=Coat.Purpose.choices, default=Coat.Purpose.COLOUR)
     to_level = models.DecimalField(max_digits=4, decimal_places=2, null=True, blank=True, help_text="of a lift")
@@ -91,6 +94,9 @@ class Formula(HairFields, TargetFields):
             ),
             models.CheckConstraint(
                 condition=Q(delta_e00=None) | Q(delta_e00__gte=0), name="cards_formula_delta_e00_not_negative"
+            ),
+            models.CheckConstraint(
+                condition=Q(sections__gte=1, sections__lte=SECTIONS_MOST), name="cards_formula_sections_1_4"
             ),
         ]
 
@@ -332,3 +338,31 @@ class Leftover(models.Model):
 
     def __str__(self) -> str:
         return f"what is left of {self.bowl}"
+
+
+class AmountTakenScope(StudioScope["AmountTaken"]):
+    """What heads took on one studio's visits."""
+
+    studio_path = "visit__client__studio"
+
+
+class AmountTaken(models.Model):
+    """What a head took on a visit that came from a file, all its bowls together: reckoned, poured, and weighed back."""
+
+    visit = models.OneToOneField(Visit, on_delete=models.CASCADE, related_name="amount_taken")
+    needed_g = models.DecimalField(max_digits=6, decimal_places=1)
+    poured_g = models.DecimalField(max_digits=6, decimal_places=1)
+    left_g = models.DecimalField(max_digits=6, decimal_places=1)
+
+    objects = AmountTakenScope.as_manager()
+
+    class Meta:
+        constraints = [
+            models.CheckConstraint(
+                condition=Q(needed_g__gt=0, left_g__gte=0, left_g__lte=models.F("poured_g")),
+                name="cards_amount_of_what_was_poured",
+            )
+        ]
+
+    def __str__(self) -> str:
+        return f"{self.poured_g - self.left_g:g} g on {self.visit}"

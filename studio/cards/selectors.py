@@ -11,7 +11,7 @@ from django.utils import timezone
 from engine.service.amounts import Used, habit
 from engine.service.judge import against_forecast
 from studio.accounts.models import Person
-from studio.cards.models import Formula, FormulaPour, HomeCare, Leftover, Tweak, ZoneResult
+from studio.cards.models import AmountTaken, Formula, FormulaPour, HomeCare, Leftover, Tweak, ZoneResult
 from studio.clients.models import Client, StrandTest
 from studio.ui.locks import Lock, lock_of_colour
 from studio.visits.models import Signature, Visit, Zone
@@ -86,17 +86,22 @@ def last_aims_of(person: Person, client_id: int) -> dict[str, tuple[float, float
 
 
 def habit_of(person: Person, visit: Visit) -> float | None:
-    """How many times what is reckoned a client's head took when its bowls were last weighed back. One query."""
-    weighed = Leftover.objects.visible_to(person).filter(left_g__isnull=False).exclude(bowl__worktop__visit=visit)
-    own = weighed.filter(bowl__worktop__visit__client=visit.client_id, bowl__worktop__visit__day__lte=visit.day)
-    rows = list(own.select_related("bowl__worktop__visit").order_by("-bowl__worktop__visit__day", "-pk"))
-    last = [row for row in rows if row.bowl.worktop.visit_id == rows[0].bowl.worktop.visit_id]
-    return habit(
-        [
-            Used(needed_g=float(row.needed_g), poured_g=float(row.poured_g), left_g=float(row.left_g or 0))
-            for row in last
-        ]
-    )
+    """How many times what is reckoned a client's head took when its bowls were last weighed back. Two queries."""
+    here = Leftover.objects.visible_to(person).filter(left_g__isnull=False).exclude(bowl__worktop__visit=visit)
+    here = here.filter(bowl__worktop__visit__client=visit.client_id, bowl__worktop__visit__day__lte=visit.day)
+    told = AmountTaken.objects.visible_to(person).filter(visit__client=visit.client_id, visit__day__lte=visit.day)
+    days: dict[tuple[datetime.date, int], list[Used]] = {}
+    for row in here.select_related("bowl__worktop__visit"):
+        last = row.bowl.worktop.visit
+        days.setdefault((last.day, last.pk), []).append(used_of(row))
+    for each in told.exclude(visit=visit).select_related("visit"):
+        days.setdefault((each.visit.day, each.visit_id), [used_of(each)])
+    return habit(days[max(days)]) if days else None
+
+
+def used_of(row: Leftover | AmountTaken) -> Used:
+    """What a row tells of an amount."""
+    return Used(needed_g=float(row.needed_g), poured_g=float(row.poured_g), left_g=float(row.left_g or 0))
 
 
 def newest_formula(person: Person, client_id: int, part: str) -> Formula | None:

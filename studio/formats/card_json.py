@@ -15,7 +15,7 @@ from studio.shelf.models import Shade
 
 SCHEMA: Final = Path(__file__).with_name("schema") / "card.schema.json"
 FORMAT: Final = "rainshade-card"
-VERSION: Final = 3
+VERSION: Final = 4
 
 
 @cache
@@ -89,6 +89,8 @@ def _formula(kept: KeptFormula, shades: dict[int, Shade]) -> dict[str, Any]:
     if formula.target_l is not None:
         document["target_lab"] = _lab(formula, "target")
     document |= {"coat": formula.coat_number, "purpose": formula.purpose, "pattern": formula.pattern}
+    document |= {"sections": formula.sections} if formula.sections > 1 else {}
+    document |= {"rinsed_apart": True} if formula.rinsed_apart else {}
     if formula.beside:
         document["beside"] = formula.beside
     for name in WHERE_KNOWN:

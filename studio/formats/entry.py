@@ -103,6 +103,8 @@ class Entry:
     purpose: str
     pattern: str
     numbers: Mapping[str, Decimal]
+    sections: int = 1
+    rinsed_apart: bool = False
     beside: tuple[Mapping[str, Any], ...] = ()
     result: EntryResult | None = None
 
@@ -159,6 +161,8 @@ def entry_of(row: Row) -> Entry:
         purpose=formula.get("purpose", "colour"),
         pattern=formula.get("pattern", "all"),
         numbers=_numbers(formula),
+        sections=formula.get("sections", 1),
+        rinsed_apart=formula.get("rinsed_apart", False),
         beside=tuple(formula.get("beside", ())),
         result=_result(formula["result"]) if "result" in formula else None,
     )

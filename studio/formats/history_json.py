@@ -9,6 +9,7 @@ from django.db import models
 
 from studio.accounts.models import Person
 from studio.cards.models import HomeCare
+from studio.cards.selectors import used_of
 from studio.clients.models import Client, SkinTest, StrandTest
 from studio.visits.models import Consult, Incident, Signature, Visit, Zone
 
@@ -74,10 +75,11 @@ def _strand_test(test: StrandTest) -> dict[str, Any]:
 
 def visits_document(person: Person, client: Client, *, only: int | None = None) -> list[dict[str, Any]]:
     """The visits of which something was written down, newest first. only: one visit's row. A few queries."""
-    visits = Visit.objects.visible_to(person).filter(client=client).select_related("consult", "home_care")
+    visits = Visit.objects.visible_to(person).filter(client=client)
+    visits = visits.select_related("consult", "home_care", "amount_taken", "worktop")
     if only is not None:
         visits = visits.filter(pk=only)
-    visits = visits.prefetch_related("signatures__signed_by", "incidents__zone", "zones")
+    visits = visits.prefetch_related("signatures__signed_by", "incidents__zone", "zones", "worktop__bowls__leftover")
     return [document for visit in visits if len(document := _visit(visit)) > 1]
 
 
@@ -92,12 +94,25 @@ def _visit(visit: Visit) -> dict[str, Any]:
         }
     if care := getattr(visit, "home_care", None):
         document["home_care"] = _care(care)
+    if weighed := _weighed_back(visit):
+        document["weighed_back"] = weighed
     zones = {zone.pk: zone for zone in visit.zones.all()}
     if signatures := [_signature(signature, zones) for signature in visit.signatures.all()]:
         document["signatures"] = signatures
     if incidents := [_incident(incident) for incident in visit.incidents.all()]:
         document["incidents"] = incidents
     return document
+
+
+def _weighed_back(visit: Visit) -> dict[str, float]:
+    """What the bowls that were weighed back took together, with developer, in g: weighed here, or told by a file."""
+    bowls = visit.worktop.bowls.all() if hasattr(visit, "worktop") else ()
+    left = [bowl.leftover for bowl in bowls if hasattr(bowl, "leftover")]
+    used = [used_of(row) for row in left if row.left_g is not None]
+    if not used and hasattr(visit, "amount_taken"):
+        used = [used_of(visit.amount_taken)]
+    grams = {name: round(sum(getattr(each, name) for each in used), 1) for name in ("needed_g", "poured_g", "left_g")}
+    return grams if grams["needed_g"] else {}
 
 
 def _care(care: HomeCare) -> dict[str, Any]:

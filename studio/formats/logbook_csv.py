@@ -44,6 +44,8 @@ COLUMNS: Final = (
     "pattern",
     *WHERE_KNOWN,
     "beside",
+    "sections",
+    "rinsed_apart",
 )
 
 
@@ -93,4 +95,6 @@ def _cells(formula: Formula) -> list[str]:
         formula.pattern,
         *("" if (number := getattr(formula, name)) is None else f"{float(number):g}" for name in WHERE_KNOWN),
         beside_cell(formula.beside),
+        str(formula.sections),
+        "yes" if formula.rinsed_apart else "",
     ]

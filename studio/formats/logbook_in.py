@@ -10,6 +10,7 @@ from typing import Any, Final
 from engine.hair.canvas import RANGES
 from engine.service.purposes import PLAIN
 from engine.service.schedule.work import Purpose
+from engine.service.sections import SECTIONS_MOST
 from studio.formats.beside_cell import coats_beside
 from studio.formats.entry import FAULTS_MOST, Fault, Row, day_of, entry_of, moment_of
 from studio.head.models import Coat
@@ -28,6 +29,7 @@ LIMITS: Final = {
     "developer_parts": (0, 10),
 }
 _HAIR_START: Final = {"level": "", "warmth": "0", "lean": "0", "porosity": "1", "grey": "0", "yellowing": "0"}
+YES: Final = ("yes", "true", "1")
 BREAKS: Final = re.compile("[\x00-\x1f\x7f\x85\u2028\u2029]")
 Cell = Callable[..., str]
 
@@ -90,11 +92,13 @@ def _formula(cell: Cell) -> dict[str, Any]:
         "pours": pours,
         "developer_g": _number(cell, "developer_g", 0, 5000, "0"),
         "batches": int(_number(cell, "batches", 1, 99, "1")),
-        "damp": cell("damp").lower() in ("yes", "true", "1"),
+        "damp": cell("damp").lower() in YES,
         "note": cell("note", most=200),
         "coat": int(_number(cell, "coat", 1, 20, "1")),
         "purpose": _one_of(cell, "purpose", Coat.Purpose.COLOUR, MIXED),
         "pattern": _one_of(cell, "pattern", Zone.Pattern.ALL, Zone.Pattern.values),
+        "sections": int(_number(cell, "sections", 1, SECTIONS_MOST, "1")),
+        "rinsed_apart": cell("rinsed_apart").lower() in YES,
     }
     formula |= {name: _number(cell, name, *LIMITS[name]) for name in LIMITS if cell(name)}
     if cell("beside"):

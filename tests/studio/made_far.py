@@ -10,7 +10,7 @@ from django.utils import timezone
 from PIL import Image
 
 from studio.accounts.models import Person
-from studio.cards.models import HomeCare, Leftover
+from studio.cards.models import AmountTaken, HomeCare, Leftover
 from studio.cards.services.judge import judge_zone, note_tweak
 from studio.clients.models import StrandTest
 from studio.clients.services.history import add_past, record_skin_test
@@ -85,6 +85,7 @@ def judge_and_care(person: Person, visit: Visit, zone: Zone) -> None:
     HomeCare.objects.create(visit=visit, given="a mask")
     bowl = Bowl.objects.filter(coats__zone=zone).first()
     Leftover.objects.create(bowl=bowl, left_g=5, poured_g=60, needed_g=50, noted_by=person)
+    AmountTaken.objects.create(visit=visit, left_g=5, poured_g=60, needed_g=50)
     ChosenRoute.objects.create(zone=zone, kind="lift", chosen_by=person)
     VisitPlan.objects.create(visit=visit)
     Agreement.objects.create(visit=visit, work=["whole head: colour"], price=85, noted_by=person)

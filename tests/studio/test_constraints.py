@@ -34,6 +34,8 @@ def tried_values(field: models.Field) -> list[object]:
         return [None, LONG_AGO, timezone.now()]
     if isinstance(field, models.DateField):
         return [None, LONG_AGO.date(), timezone.localdate()]
+    if field.related_model is field.model:  # the row itself
+        return [None, models.F("pk")]
     return [None, *NUMBERS]
 
 

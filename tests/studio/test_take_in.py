@@ -6,20 +6,23 @@ import json
 from decimal import Decimal
 from unittest.mock import patch
 
+import jsonschema
 from django.urls import reverse
 from django.utils import timezone
 
 from engine.service.work import WorkKind
-from studio.cards.models import Formula, HomeCare, Tweak, ZoneResult
+from studio.cards.models import AmountTaken, Formula, HomeCare, Leftover, Tweak, ZoneResult
+from studio.cards.selectors import habit_of
 from studio.cards.services.judge import judge_zone, note_tweak
 from studio.clients.models import Client, PastWork, SkinTest
 from studio.clients.services.history import add_past, record_skin_test, record_strand_test
-from studio.formats.card_json import card_document
+from studio.formats.card_json import card_document, card_schema
 from studio.formats.models import Intake
+from studio.head.models import Bowl
 from studio.shelf.models import ShadeLine
 from studio.visits.gates import asked_of
 from studio.visits.models import Consult, Incident, Signature, Visit
-from tests.studio.made import make_person
+from tests.studio.made import TODAY, make_person, make_visit
 from tests.studio.made_files import FilesCase
 
 GOOD = "Pim Ashlar,2026-11-01,Ropewalk direct,Orchil 3; Clear 57,10"
@@ -37,6 +40,37 @@ class In(FilesCase):
         self.assertEqual(card_document(other, client.pk), document)
         self.assertContains(self.take(json.dumps(document)), "<b>1</b> here already")
         self.assertEqual(Formula.objects.visible_to(other).count(), 1)
+
+    def test_sections_and_what_the_head_took_go_round_and_the_next_visit_reckons_with_them(self) -> None:
+        Formula.objects.update(sections=3, rinsed_apart=True)
+        bowl = Bowl.objects.get(coats__zone__visit=self.visit)
+        Leftover.objects.create(bowl=bowl, left_g=12, poured_g=60, needed_g=40, noted_by=self.person)
+        document = card_document(self.person, self.visit.client_id)
+        self.assertEqual(document["visits"][0]["weighed_back"], {"needed_g": 40.0, "poured_g": 60.0, "left_g": 12.0})
+        jsonschema.validate(document, card_schema())
+        other = make_person("Ballast Quay", "ballast")
+        self.client.force_login(other)
+        self.take(json.dumps(document))
+        client = Client.objects.visible_to(other).get(name="Pim Harrow")
+        self.assertEqual(card_document(other, client.pk), document)
+        kept = Formula.objects.visible_to(other).get()
+        self.assertEqual((kept.sections, kept.rinsed_apart), (3, True))
+        later = make_visit(other, client=client, day=TODAY.replace(year=TODAY.year + 1))
+        self.assertAlmostEqual(habit_of(other, later), 1.2)
+        text = self.get("logbook").decode()
+        self.assertTrue(text.splitlines()[0].endswith("sections,rinsed_apart"))
+        self.assertTrue(text.splitlines()[1].endswith(",3,yes"))
+
+    def test_more_weighed_back_than_poured_is_told_and_what_was_weighed_here_stands(self) -> None:
+        self.judged()
+        document = card_document(self.person, self.visit.client_id)
+        document["visits"][0]["weighed_back"] = {"needed_g": 40, "poured_g": 20, "left_g": 30}
+        self.assertContains(self.take(json.dumps(document)), "more was weighed back than poured")
+        bowl = Bowl.objects.get(coats__zone__visit=self.visit)
+        Leftover.objects.create(bowl=bowl, left_g=12, poured_g=60, needed_g=40, noted_by=self.person)
+        document["visits"][0]["weighed_back"] = {"needed_g": 40, "poured_g": 50, "left_g": 30}
+        self.take(json.dumps(document))
+        self.assertFalse(AmountTaken.objects.exists())
 
     def test_the_logbook_goes_round(self) -> None:
         text = self.get("logbook").decode()

@@ -21,7 +21,7 @@ from studio.visits.models import Visit, Zone
 from studio.visits.selectors import open_zone
 from studio.visits.services.start_visit import start_visit
 
-LIES: Final = ("pattern", "strand_share", "from_cm", "to_cm")
+LIES: Final = ("pattern", "strand_share", "from_cm", "to_cm", "sections", "rinsed_apart")
 PLAIN_AGAIN: Final = (Coat.Purpose.EQUALISE, Coat.Purpose.MASK, Coat.Purpose.SEAL)
 
 

@@ -107,6 +107,8 @@ def _keep(person: Person, zone: Zone, kept: _Kept, moment: datetime.datetime) ->
         strand_share=zone.strand_share,
         from_cm=zone.from_cm,
         to_cm=zone.to_cm,
+        sections=clock.sections if clock else zone.sections,
+        rinsed_apart=zone.rinsed_apart,
         coat_number=coat.order + 1 if coat else 1,
         purpose=coat.purpose if coat else Coat.Purpose.COLOUR,
         beside=_beside(coat) if coat else [],

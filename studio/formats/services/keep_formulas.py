@@ -140,6 +140,8 @@ def _formula(person: Person, entry: Entry, shelf: Shelf, visit: Visit) -> Formul
         purpose=entry.purpose,
         beside=[dict(each) for each in entry.beside],
         pattern=entry.pattern,
+        sections=entry.sections,
+        rinsed_apart=entry.rinsed_apart,
         **entry.numbers,
         saved_by=person,
         saved_at=entry.saved_at,

@@ -10,7 +10,7 @@ from typing import Any, Final
 from django.utils import timezone
 
 from studio.accounts.models import Person
-from studio.cards.models import HomeCare, Tweak
+from studio.cards.models import AmountTaken, HomeCare, Leftover, Tweak
 from studio.clients.models import Client, PastWork, SkinTest, StrandTest
 from studio.formats.entry import day_of, decimals, moment_of
 from studio.formats.history_json import CARE_FIELDS, CONSULT_FIELDS
@@ -161,6 +161,8 @@ def _merge_visit(person: Person, client: Client, said: Mapping[str, Any], told: 
         _merge_consult(visit, said["consult"], told)
     if "home_care" in said:
         _merge_care(visit, said["home_care"], told)
+    if "weighed_back" in said:
+        _merge_amount(visit, said["weighed_back"], told)
     for each in said.get("signatures", []):
         _merge_signature(person, visit, each)
     for each in said.get("incidents", []):
@@ -196,6 +198,17 @@ def _merge_care(visit: Visit, said: Mapping[str, Any], told: Told) -> None:
     if "next_on" in said:
         told.settle(care, "next_on", day_of(said["next_on"], "next_on"), where=where)
     care.save()
+
+
+def _merge_amount(visit: Visit, said: Mapping[str, float], told: Told) -> None:
+    """What the head took, by a file; what was weighed here stands before it."""
+    if Leftover.objects.filter(bowl__worktop__visit=visit, left_g__isnull=False).exists():
+        return
+    if said["left_g"] > said["poured_g"]:
+        told.tell(f"{visit.client.name}, {visit.day}: more was weighed back than poured; left out.")
+        return
+    grams = {name: round(Decimal(str(said[name])), 1) for name in ("needed_g", "poured_g", "left_g")}
+    AmountTaken.objects.update_or_create(visit=visit, defaults=grams)
 
 
 def _merge_signature(person: Person, visit: Visit, said: Mapping[str, Any]) -> None:

@@ -30,7 +30,7 @@ class CoatSetting:
 class ZoneSetting:
     """A zone as a card has it: its place on the head, its hair before any coat, its seam, and its coats in order.
 
-    lies: its stretch, its strands and their pattern, as a zone's own fields.
+    lies: its stretch, its strands and their pattern, its sections, as a zone's own fields.
     """
 
     name: str
