@@ -4,20 +4,22 @@ from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from enum import StrEnum
 from functools import lru_cache
-from typing import Final
+from typing import Final, NamedTuple
 
 import numpy as np
 
 from engine.arrays import FloatArray, frozen, within
+from engine.bowl.fade import faded_canvas
 from engine.bowl.filler import FillerOutcome, fault_words, filled_with, filler_outcomes, over
-from engine.bowl.match import ANSWERS, Match, match
+from engine.bowl.match import ANSWERS, Match, match, nearest
 from engine.bowl.mix import FULL_TIME_DRY, Bowl, Process
 from engine.bowl.predict import seen_lab
+from engine.bowl.ranking import JUST_VISIBLE
 from engine.bowl.stock import PLENTY, Stock
 from engine.bowl.weigh import Scale
 from engine.colorimetry.lab import lch_of
 from engine.colorimetry.lights import Light
-from engine.dye.shade import SMALLEST_KS, Shade
+from engine.dye.shade import CLEAR, SMALLEST_KS, Shade
 from engine.hair.canvas import RANGES, Canvas, fibres_of
 from engine.hair.reading import canvas_lab
 from engine.hair.residue import LEVEL_CLEAN_WHITE
@@ -26,6 +28,7 @@ DUST: Final = 1e-9
 STEP_MOST: Final = 2.0  # levels that one step of filling goes down
 SEEN_THIN: Final = 0.3  # K at the peak of a shade whose tone is looked at
 WARM_HUES_DEG: Final = (8.0, 110.0)  # from red to gold
+SHARES: Final = (1.0, 0.8, 0.6, 0.45, 0.35, 0.25)  # of what is missing, that a fill may put back; the founders'
 WARM_CHROMA: Final = 10.0  # below it a shade is hardly any colour
 
 
@@ -82,6 +85,7 @@ def fill(
     *,
     scale: Scale,
     final: Bowl | None = None,
+    target_lab: FloatArray | None = None,
     fill_from: FillFrom = FillFrom.TWO_LEVELS,
     process: Process = FULL_TIME_DRY,
     light: Light = Light.DAYLIGHT,
@@ -90,40 +94,90 @@ def fill(
 ) -> Fill:
     """What is missing when a canvas goes darker to a level, and how to put it back in steps of at most two levels.
 
-    final: the bowl that follows the fill; process: how it is worked; answers: recipes for each step; stock: what is
-    left of each shade. Raises OutOfRange for the level, EmptyShelf, BadInput when the stock can't fill a bowl.
+    Each step is made for the hair as the ones before leave it, so that steps over one another add up to the last; and
+    all are as thin as it takes for the colour that follows to come out over them.
+    target_lab: that colour (3,), by default what the final bowl does on truly filled hair; without either all that is
+    missing is put back. final: the bowl that follows the fill; process: how it is worked; answers: recipes for each
+    step; stock: what is left of each shade. Raises OutOfRange for the level, EmptyShelf, BadInput when the stock can't
+    fill a bowl.
     """
     within("level", level, *RANGES["level"])
     down = canvas.level - level
     due = fill_from.is_due(down)
     clean = replace(canvas, grey=0.0, old=())
     missing = np.maximum(fibres_of(replace(clean, level=level)).absorption[0] - fibres_of(clean).absorption[0], 0)
-    steps: list[FillStep] = []
-    hair, warm = canvas, warm_of(shelf)
-    for next_level in _levels_down(canvas.level, level) if due and warm else ():
-        target = canvas_lab(replace(canvas, level=next_level), light)
-        found = match(
-            hair,
-            warm,
-            target,
-            scale=scale,
-            light=light,
-            answers=answers,
-            process=Process(taught=process.taught),
-            stock=stock,
-        )
-        steps.append(FillStep(level=next_level, target_lab=frozen(target), bowl=found))
-        hair = replace(canvas, level=next_level)
+    warm = warm_of(shelf)
     truly = filled_with(canvas, missing, "warm pigment")
+    wanted = target_lab if target_lab is not None or final is None else over(truly, final, process, light)
+    steps: tuple[FillStep, ...] = ()
+    if due and warm:
+        steps = _steps_beneath(canvas, level, warm, shelf, wanted, _Worked(scale, process, light, answers, stock))
     return Fill(
         due=due,
         levels_down=down,
         missing=frozen(missing),
-        steps=tuple(steps),
+        steps=steps,
         fillers=filler_outcomes(canvas, level, truly, final, process, light) if due else (),
         without_lab=frozen(over(canvas, final, process, light)) if final else None,
         with_lab=frozen(over(truly, final, process, light)) if final else None,
     )
+
+
+class _Worked(NamedTuple):
+    """How the steps are mixed and worked."""
+
+    scale: Scale
+    process: Process
+    light: Light
+    answers: int
+    stock: Stock
+
+
+def _steps_beneath(
+    canvas: Canvas,
+    level: float,
+    warm: Sequence[Shade],
+    shelf: Sequence[Shade],
+    wanted: FloatArray | None,
+    worked: _Worked,
+) -> tuple[FillStep, ...]:
+    """The steps, the strongest of SHARES over which the wanted colour (3,) comes out as near as on the bare hair, or
+    hardly off; the thinnest where it never does.
+
+    A fill that is stronger than the colour that follows shows through it, and nothing takes it out again.
+    """
+    process, light = worked.process, worked.light
+    near = 0.0 if wanted is None else max(JUST_VISIBLE, nearest(canvas, shelf, wanted, process=process, light=light)[1])
+    steps: tuple[FillStep, ...] = ()
+    for share in SHARES:
+        steps, hair = _steps(canvas, level, warm, share, worked)
+        if wanted is None or nearest(hair, shelf, wanted, process=process, light=light)[1] <= near + DUST:
+            break
+    return steps
+
+
+def _steps(
+    canvas: Canvas, level: float, warm: Sequence[Shade], share: float, worked: _Worked
+) -> tuple[tuple[FillStep, ...], Canvas]:
+    """Steps that put a share of what is missing back, and the hair after them."""
+    scale, process, light, answers, stock = worked
+    alone = Process(taught=process.taught)
+    found, hair = [], canvas
+    for next_level in _levels_down(canvas.level, level):
+        target = canvas_lab(replace(canvas, level=next_level), light)
+        bowl = match(hair, warm, target, scale=scale, light=light, answers=answers, process=alone, stock=stock)
+        if share < 1:
+            target = canvas_lab(faded_canvas(hair, _thinned(bowl.recipes[0].bowl, share), 0, process=process), light)
+            bowl = match(hair, warm, target, scale=scale, light=light, answers=answers, process=alone, stock=stock)
+        found.append(FillStep(level=next_level, target_lab=frozen(target), bowl=bowl))
+        hair = faded_canvas(hair, bowl.recipes[0].bowl, 0, process=process)
+    return tuple(found), hair
+
+
+def _thinned(bowl: Bowl, share: float) -> Bowl:
+    """As much of it with a share of its colours, the rest clear."""
+    grams = {shade: share * bowl.grams[shade] for shade in bowl.colours}
+    return Bowl(grams={**grams, Shade(name=CLEAR): bowl.total_g - sum(grams.values())})
 
 
 def warm_of(shelf: Sequence[Shade]) -> list[Shade]:

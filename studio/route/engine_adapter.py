@@ -111,7 +111,17 @@ def _fill_once(
     level, stock = fill_level(canvas, np.array(target)), Stock(grams=dict(left)) if left else PLENTY
     filled = replace(canvas, level=level)
     final = match(filled, shelf, np.array(target), scale=scale, max_shades=2, stock=stock).recipes[0].bowl
-    return fill(canvas, level, shelf, scale=scale, final=final, fill_from=FillFrom.ASKED, answers=1, stock=stock)
+    return fill(
+        canvas,
+        level,
+        shelf,
+        scale=scale,
+        final=final,
+        target_lab=np.array(target),
+        fill_from=FillFrom.ASKED,
+        answers=1,
+        stock=stock,
+    )
 
 
 def toners_of(canvas: Canvas, lines: list[StockedLine]) -> tuple[str, tuple[TonerAt, ...]]:

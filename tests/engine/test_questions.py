@@ -1,15 +1,15 @@
 """The engine's questions: read, steer, spread, adjust, fade, refresh, fill, reach."""
 
 from dataclasses import replace
-from itertools import pairwise
+from itertools import pairwise, product
 from unittest import TestCase
 
 import numpy as np
 
 from engine.bowl.adjust import Mend, adjust
 from engine.bowl.fade import fade, faded_canvas, refresh
-from engine.bowl.fill import FillFrom, fill
-from engine.bowl.match import match
+from engine.bowl.fill import Fill, FillFrom, fill
+from engine.bowl.match import match, nearest
 from engine.bowl.mix import Bowl, Process
 from engine.bowl.predict import predict
 from engine.bowl.reach import reach, within_reach
@@ -17,6 +17,7 @@ from engine.bowl.spread import Doubt, spread
 from engine.bowl.steer import steer
 from engine.bowl.weigh import Scale
 from engine.colorimetry.difference import delta_e00
+from engine.colorimetry.lab import lab_from_lch
 from engine.colorimetry.lights import Light
 from engine.dye.fading import left_after
 from engine.dye.known import Known, ShadeDoubt
@@ -25,6 +26,7 @@ from engine.errors import BadInput, EmptyShelf, OutOfRange
 from engine.hair.canvas import Canvas, OldColour, lightened
 from engine.hair.reading import canvas_lab, read_hair
 from engine.hair.residue import Family, pigment, pigment_at_levels
+from engine.service.steps import fill_level
 from tests.engine.made import CLEAN_WHITE, bowl, chroma, dyed, hue, hue_gap, lightness
 
 SHELF = tuple(demo_shelf().values())
@@ -220,6 +222,12 @@ class Fading(TestCase):
         self.assertLess(found.recipes[0].delta_e00, 0.5)
 
 
+def coloured_g(found: Fill) -> float:
+    """Grams of colour in all steps of a fill."""
+    bowls = [step.bowl.recipes[0].bowl for step in found.steps]
+    return sum(bowl.grams[shade] for bowl in bowls for shade in bowl.colours)
+
+
 class Filling(TestCase):
     """F12, F31: common practice, no published source."""
 
@@ -239,11 +247,30 @@ class Filling(TestCase):
         levels = [10, *(step.level for step in found.steps)]
         self.assertEqual(levels[-1], 5)
         self.assertTrue(all(0 < one - other <= 2 for one, other in pairwise(levels)))
+        hair = TEN
         for step in found.steps:  # by red, orange and gold alone, which are all that a fill holds
             best = step.bowl.recipes[0]
-            self.assertLess(best.delta_e00, 8)
+            before = float(delta_e00(canvas_lab(hair), step.target_lab))
+            self.assertLess(best.delta_e00, before)
             self.assertAlmostEqual(float(best.forecast.lab[0]), float(step.target_lab[0]), delta=5)
             self.assertTrue(20 < float(best.forecast.lch[2]) < 100)
+            hair = faded_canvas(hair, best.bowl, 0)
+            np.testing.assert_allclose(canvas_lab(hair), best.forecast.lab, atol=1e-6)  # the next is made for it
+
+    def test_what_follows_a_fill_comes_out_over_it(self) -> None:
+        """A fill that is too strong shows through the colour: common practice, no published source."""
+        thinner = 0
+        for start, lch in product((11, 8), ((14, 3, 60), (22, 10, 60), (24, 22, 25), (30, 18, 65))):
+            hair, target = Canvas(level=start), lab_from_lch(np.array(lch, dtype=float))
+            level = fill_level(hair, target)
+            found = fill(hair, level, SHELF, scale=Scale(), target_lab=target, fill_from=FillFrom.ASKED)
+            whole = fill(hair, level, SHELF, scale=Scale(), fill_from=FillFrom.ASKED)
+            for step in found.steps:
+                hair = faded_canvas(hair, step.bowl.recipes[0].bowl, 0)
+            with self.subTest(start=start, lch=lch):
+                self.assertLess(nearest(hair, SHELF, target)[1], 1.0)
+                thinner += coloured_g(found) < 0.9 * coloured_g(whole)
+        self.assertGreater(thinner, 1)
 
     def test_f31_without_a_fill_a_dark_brown_on_light_hair_goes_hollow(self) -> None:
         found = fill(TEN, 5, SHELF, scale=Scale(), final=bowl(black=5, clear=25))
