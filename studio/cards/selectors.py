@@ -8,6 +8,7 @@ import numpy as np
 from django.db.models import Prefetch, Q
 from django.utils import timezone
 
+from engine.colorimetry.difference import delta_e00
 from engine.service.amounts import Used, habit
 from engine.service.judge import against_forecast
 from studio.accounts.models import Person
@@ -113,11 +114,16 @@ def newest_formula(person: Person, client_id: int, part: str) -> Formula | None:
 
 @dataclass(frozen=True, kw_only=True)
 class StrandSeen:
-    """A strand test with what was in its mix, and a lock as it was forecast, if that is known."""
+    """A strand test with what was in its mix, and locks as it was forecast and as it was read, if that is known.
+
+    off: how far the one is from the other, delta E00 in words.
+    """
 
     test: StrandTest
     mix: str
     lock: Lock | None
+    seen: Lock | None
+    off: str
 
 
 def strand_tests_of(person: Person, client_id: int) -> list[StrandSeen]:
@@ -128,9 +134,17 @@ def strand_tests_of(person: Person, client_id: int) -> list[StrandSeen]:
             test=test,
             mix=_mix_words(test.grams) or ", ".join(test.products),
             lock=lock_of_colour(tuple(test.forecast_lab)) if test.forecast_lab else None,
+            seen=lock_of_colour(tuple(test.seen_lab)) if test.seen_lab else None,
+            off=_off_words(test),
         )
         for test in found
     ]
+
+
+def _off_words(test: StrandTest) -> str:
+    if not (test.seen_lab and test.forecast_lab):
+        return ""
+    return f"{float(delta_e00(np.array(test.forecast_lab), np.array(test.seen_lab))):.1f} off"
 
 
 def _mix_words(grams: Mapping[str, float]) -> str:

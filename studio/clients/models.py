@@ -150,6 +150,7 @@ class StrandTest(models.Model):
     minutes = models.DecimalField(max_digits=4, decimal_places=1)
     grams = models.JSONField(default=dict, blank=True, help_text="of each shade of its mix, by name")
     forecast_lab = models.JSONField(default=list, blank=True, help_text="L*a*b* that it was forecast to look like")
+    seen_lab = models.JSONField(default=list, blank=True, help_text="L*a*b* of the strand, where that was read")
     colour_seen = models.CharField(max_length=120, blank=True)
     stretch_held = models.BooleanField(default=True)
     passed = models.BooleanField()

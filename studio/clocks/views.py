@@ -9,7 +9,7 @@ from django.utils import timezone
 from django.views.decorators.http import require_POST, require_safe
 
 from engine.service.timing import TIMINGS, ClockKind
-from studio.clocks.coats import Start, head_of, start_coat
+from studio.clocks.coats import Start, coat_for, head_of, start_coat
 from studio.clocks.models import ZoneClock
 from studio.clocks.page import clock_page
 from studio.clocks.services.note import it_stings, note_check, set_moment, take_rinse_back
@@ -24,6 +24,7 @@ from studio.clocks.services.run import (
     start_all,
     start_clock,
 )
+from studio.head.strands import bowl_tested
 from studio.ui.http import signed_in, wants_fragment
 from studio.ui.numbers import typed_number, typed_time, whole_number
 from studio.ui.refusal import Refusal
@@ -118,7 +119,10 @@ def gate(request: HttpRequest, visit_id: int) -> HttpResponse:
 
     def change(sent: Sent) -> None:
         asked, head = asked_of(sent.person, sent.opened.visit), head_of(sent.person, sent.opened)
-        act_at_gate(sent, asked, [start_coat(asked, head, sent.opened.zone, started(sent.form))])
+        start, zone = started(sent.form), sent.opened.zone
+        served = coat_for(head, zone, start.kind)
+        mixed = bowl_tested(head.bench, served.bowl.pk if served else None)
+        act_at_gate(sent, asked, [start_coat(asked, head, zone, start)], mixed)
 
     return _act(request, visit_id, change)
 

@@ -69,7 +69,12 @@ def _strand_test(test: StrandTest) -> dict[str, Any]:
         "passed": test.passed,
         "tested_at": test.tested_at.isoformat(),
     }
-    known = {"grams": test.grams, "forecast_lab": test.forecast_lab, "line": test.line.name if test.line else ""}
+    known = {
+        "grams": test.grams,
+        "forecast_lab": test.forecast_lab,
+        "seen_lab": test.seen_lab,
+        "line": test.line.name if test.line else "",
+    }
     return document | {name: value for name, value in known.items() if value}
 
 

@@ -1,31 +1,62 @@
-"""What a strand is tested with: the bowl in hand, and how it is forecast to look."""
+"""What a strand is tested with: a bowl, how it is forecast to look, and what the reader finds."""
 
+import datetime
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 from decimal import Decimal
 
 from engine.bowl.mix import MINUTES_LIMIT
 from engine.bowl.predict import predict
-from studio.head.selectors import Bench
+from studio.head.reader import read_coloured
+from studio.head.selectors import Bench, ZoneBench
+from studio.shelf.models import LIGHTENER
+from studio.ui.refusal import Refusal
 from studio.visits.engine_adapter import canvas_of
 from studio.visits.models import Zone
 
 
 @dataclass(frozen=True, kw_only=True, eq=False)
 class BowlTested:
-    """The bowl in hand as a strand test notes it."""
+    """A bowl as a strand test notes it. hairs: what it serves."""
 
-    bench: Bench
+    hairs: Sequence[ZoneBench]
+
+    @property
+    def line(self) -> str:
+        """The name of its line; nothing for lightener, as a coat of it has none."""
+        line = self.hairs[0].bowl.line
+        return "" if line.kind == LIGHTENER else line.name
 
     @property
     def grams(self) -> Mapping[str, float]:
         """Grams of each shade by name."""
-        return {shade.name: float(grams) for shade, grams in self.bench.poured}
+        return {shade.name: float(grams) for shade, grams in self.hairs[0].poured}
 
     def lab_on(self, zone: Zone, minutes: Decimal) -> Sequence[float]:
         """L*a*b* (3,) of a zone's hair with the bowl on it for so long; empty for lightener and an empty bowl."""
-        hair = next((each for each in self.bench.served if each.zone.pk == zone.pk), None)
-        if hair is None or hair.mix is None or not 0 < minutes <= MINUTES_LIMIT:
+        hair = self._hair(zone, minutes)
+        if hair is None or hair.mix is None:
             return ()
         process = replace(hair.process, minutes=float(minutes))
         return [float(part) for part in predict(canvas_of(hair.reading), hair.mix, process=process).lab]
+
+    def read_on(
+        self, zone: Zone, minutes: Decimal, form: Mapping[str, str], *, now: datetime.datetime
+    ) -> Sequence[float]:
+        """L*a*b* (3,) of the tested strand, by the reader. Raises Refusal strand_no_look, and when the reader fails."""
+        hair = self._hair(zone, minutes)
+        if hair is None or hair.mix is None:
+            raise Refusal("strand_no_look", "reader")
+        process = replace(hair.process, minutes=float(minutes))
+        return [float(part) for part in read_coloured(canvas_of(hair.reading), hair.mix, process, form, now=now)]
+
+    def _hair(self, zone: Zone, minutes: Decimal) -> ZoneBench | None:
+        if not 0 < minutes <= MINUTES_LIMIT:
+            return None
+        return next((each for each in self.hairs if each.zone.pk == zone.pk), None)
+
+
+def bowl_tested(bench: Bench | None, bowl_id: int | None) -> BowlTested | None:
+    """A bowl of a head as it is tested; None where nothing is mixed."""
+    hairs = [each for each in bench.coats if each.bowl.pk == bowl_id] if bench else []
+    return BowlTested(hairs=hairs) if hairs else None

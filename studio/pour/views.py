@@ -12,7 +12,7 @@ from studio.head.coats import bowl_coat
 from studio.head.opening import show_on_bench
 from studio.head.selectors import bench_of
 from studio.head.services.pour import typed_amount
-from studio.head.strands import BowlTested
+from studio.head.strands import bowl_tested
 from studio.pour.page import pour_page, scale_page
 from studio.pour.selectors import batch_of, tube_of
 from studio.pour.services.mix import mix_batch, next_batch
@@ -136,7 +136,7 @@ def gate(request: HttpRequest, visit_id: int) -> HttpResponse:
         bench = bench_of(sent.person, sent.opened)
         asked = asked_of(sent.person, sent.opened.visit)
         coat = bowl_coat(asked, bench, mixed_how(batch_of(sent.person, bench.bowl.pk)))
-        act_at_gate(sent, asked, [coat], BowlTested(bench=bench))
+        act_at_gate(sent, asked, [coat], bowl_tested(bench, bench.bowl.pk))
 
     return _act(request, visit_id, change)
 

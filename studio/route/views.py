@@ -8,6 +8,7 @@ from django.views.decorators.http import require_POST, require_safe
 
 from studio.head.opening import show_on_bench
 from studio.head.services.change_line import change_line
+from studio.head.strands import bowl_tested
 from studio.route.coats import ahead_of_colour, beneath_of, route_coats
 from studio.route.lines import lines_shown
 from studio.route.models import ChosenRoute
@@ -60,7 +61,8 @@ def gate(request: HttpRequest, visit_id: int) -> HttpResponse:
 
     def change(sent: Sent, page: RoutePage) -> None:
         beneath = beneath_of(sent.person, page.bench)
-        act_at_gate(sent, page.asked, route_coats(page.asked, page.bench, page.bench, page.lift, beneath))
+        coats = route_coats(page.asked, page.bench, page.bench, page.lift, beneath)
+        act_at_gate(sent, page.asked, coats, bowl_tested(page.bench, page.bench.bowl.pk))
 
     return _act(request, visit_id, change)
 

@@ -193,6 +193,10 @@ REFUSALS: Final[Mapping[str, str]] = {
     "nothing_to_start": "Nothing of that kind is due: it is on already, or was rinsed.",
     "too_many_spots": "{most} spots are marked already: take one away first.",
     "way_gone": "That way is no longer offered: the hair is another by now. You now see those that are.",
+    "strand_no_look": (
+        "The reader that ships with the app reads strands of a bowl, and nothing is mixed for this one. "
+        "Untick it, and say the colour in words."
+    ),
     "join_gone": "What it was to go on beside is no longer on this head. Nothing was changed; choose again.",
     "join_apart": (
         "{zone} lies in foil, in sections or is rinsed by itself, and what joins is rinsed with what it joins: "

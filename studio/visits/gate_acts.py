@@ -1,5 +1,6 @@
 """What a hand may do at a gate: sign it for its coat, or record the strand test that it asks for."""
 
+import datetime
 from collections.abc import Mapping, Sequence
 from decimal import Decimal
 from typing import Protocol
@@ -14,7 +15,12 @@ from studio.visits.services.consult import sign_gate
 
 
 class Mixed(Protocol):
-    """A mix that a strand was tested with: what is in it, and how it is forecast to look on a zone."""
+    """A mix that a strand was tested with: what is in it, how it is forecast to look on a zone, and how it does."""
+
+    @property
+    def line(self) -> str:
+        """The name of its line, as a coat names it."""
+        ...
 
     @property
     def grams(self) -> Mapping[str, float]:
@@ -25,9 +31,15 @@ class Mixed(Protocol):
         """L*a*b* (3,) after so many minutes; empty where nothing is known."""
         ...
 
+    def read_on(
+        self, zone: Zone, minutes: Decimal, form: Mapping[str, str], *, now: datetime.datetime
+    ) -> Sequence[float]:
+        """L*a*b* (3,) of the strand after so many minutes, by the reader. Raises Refusal."""
+        ...
+
 
 def act_at_gate(sent: Sent, asked: Asked, coats: Sequence[GateCoat], mixed: Mixed | None = None) -> None:
-    """Sign the gate that a form names, or record a strand test of its coat. mixed: what was tested, where it is known.
+    """Sign the gate that a form names, or record a strand test of its coat. mixed: what may have been tested.
 
     Raises Refusal gate_gone, and what the services raise.
     """
@@ -35,7 +47,7 @@ def act_at_gate(sent: Sent, asked: Asked, coats: Sequence[GateCoat], mixed: Mixe
     if coat is None:
         raise Refusal("gate_gone")
     if "strand" in sent.form:
-        _record(sent, asked, coat, mixed)
+        _record(sent, asked, coat, mixed if mixed and mixed.line == coat.line else None)
         return
     seen = next((each for each in check(asked, coat) if each.gate.code == sent.text("gate")), None)
     if seen is None:
@@ -48,6 +60,9 @@ def _record(sent: Sent, asked: Asked, coat: GateCoat, mixed: Mixed | None) -> No
     if sent.text("passed") not in ("yes", "no"):
         raise Refusal("strand_outcome", "passed")
     minutes = typed_number(sent.text("strand_min"), "minutes", example="20")
+    reads = "by_reader" in sent.form
+    if reads and mixed is None:
+        raise Refusal("strand_no_look", "reader")
     for zone, work in zip(coat.zones, coat.works, strict=True):
         record_strand_test(
             sent.person,
@@ -59,6 +74,7 @@ def _record(sent: Sent, asked: Asked, coat: GateCoat, mixed: Mixed | None) -> No
             minutes=minutes,
             grams=mixed.grams if mixed else None,
             forecast_lab=mixed.lab_on(zone, minutes) if mixed else (),
+            seen_lab=mixed.read_on(zone, minutes, sent.form, now=asked.now) if mixed and reads else (),
             colour_seen=sent.text("colour_seen"),
             stretch_held="stretch_held" in sent.form,
             passed=sent.text("passed") == "yes",

@@ -15,7 +15,7 @@ def asked(view: str) -> dict[str, str]:
     return {
         "summary (Strand test|.* cautions?)": "local",
         "input:text (strand_min|colour_seen)": f"with post {view}",
-        "input:checkbox stretch_held": f"with post {view}",
+        "input:checkbox (stretch_held|by_reader)": f"with post {view}",
         "button passed": f"post {view}",
         "input:text reason": f"with post {view}",
         "button Sign": f"post {view}",
@@ -92,7 +92,8 @@ FRONT: Final[Declared] = {
         "button Agreed( anew)?": "post route:agree",
         "input:time begins_at": "change post route:begin",
         r"summary .*: change .*": "local",
-        "input:text (apply_min|minutes)": "with post route:step",
+        "input:text (apply_min|minutes|not_before)": "with post route:step",
+        "select joins": "with post route:step",
         "button (hands|turns: Order as reckoned)": "post route:hands",
         "button (Set|forget|turns|sections|rinsed_apart)": "post route:step",
         "button total_grams": "post route:bowl",

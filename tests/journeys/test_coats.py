@@ -3,6 +3,8 @@
 from playwright.sync_api import expect
 
 from studio.cards.models import Formula
+from studio.head.models import Coat
+from studio.head.services.zones import add_to_head
 from studio.visits.models import Visit
 from tests.journeys.coat_steps import CoatSteps
 
@@ -53,6 +55,42 @@ class InCoats(CoatSteps):
         page.get_by_role("button", name="Remove Glaze").click()
         expect(lines).to_have_count(2)
         expect(page.locator(".coat-line b", has_text="in hand")).to_have_text("Colour, in hand")
+
+    def test_two_tablets_that_reorder_coats_at_once_move_one_and_the_other_is_told(self) -> None:
+        self.sign_in()
+        visit = self.studio.in_coats()
+        other = self.new_page()
+        for page in (self.page, other):
+            page.goto(f"{self.live_server_url}/visits/{visit.pk}/bench/?coats=1")
+            expect(page.locator(".coat-line b")).to_have_count(4)
+        self.page.get_by_role("button", name="Seal earlier").click()
+        expect(self.page.locator(".coat-line b").nth(2)).to_contain_text("Seal")
+        other.get_by_role("button", name="Glaze earlier").click()
+        expect(other.get_by_role("alert").first).to_contain_text("changed in another window")
+        expect(other.locator(".coat-line b").nth(2)).to_contain_text("Seal")
+        order = [coat.purpose for coat in Coat.objects.filter(zone=self.studio.zone(visit), removed=False)]
+        self.assertEqual(order, ["lift", "colour", "seal", "glaze"])
+        other.get_by_role("button", name="Glaze earlier").click()  # now from what it sees
+        expect(other.locator(".coat-line b").nth(2)).to_contain_text("Glaze")
+
+    def test_a_second_zone_joins_the_first_for_its_last_ten_minutes(self) -> None:
+        page = self.page
+        self.sign_in()
+        visit = self.studio.poured("Rua Selkirk")
+        hand = {"zone_id": self.studio.zone(visit), "version": self.studio.version(visit)}
+        add_to_head(self.person, **hand, name="", part="nape")
+        self.go_to(f"/visits/{visit.pk}/plan/")
+        rows = page.locator(".plan-order > li")
+        nape = rows.filter(has_text="Colour, nape")
+        nape.locator("summary").click()
+        nape.get_by_label("Goes on beside").select_option(label="colour on whole head")
+        nape.get_by_label("On the hair").fill("10")
+        nape.get_by_role("button", name="Set", exact=True).click()
+        expect(nape.locator("summary")).to_contain_text("on for 10, joins colour on whole head")
+        self.go_to(f"/visits/{visit.pk}/clock/")
+        page.get_by_role("button", name="Start whole head").click()
+        running = page.locator(".clock-card").filter(has_text="whole head").first
+        expect(running).to_contain_text("put it on nape, too in")
 
     def natural_panel(self, visit: Visit) -> None:
         page = self.page

@@ -146,6 +146,7 @@ def _merge_strand_tests(
             minutes=max(round(Decimal(str(each["minutes"])), 1), Decimal("0.1")),
             grams=each.get("grams", {}),
             forecast_lab=each.get("forecast_lab", []),
+            seen_lab=each.get("seen_lab", []),
             colour_seen=each.get("colour_seen", ""),
             stretch_held=held,
             passed=each["passed"] and held,
