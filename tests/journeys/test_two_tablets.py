@@ -7,6 +7,7 @@ from playwright.sync_api import Page, expect
 from studio.clocks.models import ZoneClock
 from studio.pour.models import Weighing
 from tests.journeys.base import JourneyCase
+from tests.journeys.states import Studio
 
 
 class TwoTablets(JourneyCase):
@@ -135,3 +136,22 @@ class TwoTablets(JourneyCase):
         page.get_by_role("link", name="Bench", exact=True).click()
         self.await_bench(page)
         self.assertEqual(Weighing.objects.count(), 1)
+
+    def test_a_link_pressed_while_zones_are_set_leads_to_one_that_is_there(self) -> None:
+        """A quick hand parts the head and goes on before the answer is there."""
+        page = self.page
+        self.sign_in()
+        visit = Studio(self.person).read()
+        whole = visit.zones.get().pk
+        for link in ("Bench", "Choose the aim →"):
+            with self.subTest(link=link):
+                visit.zones.exclude(pk=whole).delete()
+                visit.zones.update(removed=False)
+                self.go_to(f"/visits/{visit.pk}/read/")
+                page.route("**/zones/**", lambda route: (page.wait_for_timeout(400), route.continue_()))
+                page.locator("summary", has_text="Zones").first.click()
+                page.get_by_role("button", name="roots, lengths", exact=True).click()
+                page.get_by_role("link", name=link, exact=True).first.click()
+                self.await_bench(page)
+                self.assertNotIn(f"zone={whole}", page.url)
+                expect(page.get_by_text("no longer on this head")).to_have_count(0)

@@ -19,7 +19,7 @@ let held = ""; // why nothing is sent: lost, down, out, other, stuck, asked
 let refusal = null; // the last change that was refused, with its answer
 let csrf = "";
 let probing = null;
-let leavingFor = null;
+let leavingBy = null; // the link that was pressed
 
 export function newToken() {
   return [...crypto.getRandomValues(new Uint8Array(16))].map((byte) => byte.toString(16).padStart(2, "0")).join("");
@@ -215,7 +215,7 @@ async function sendNext() {
 
 // Nothing is left to send: the page may be asked for, or left.
 function goOn() {
-  if (leavingFor) leave();
+  if (leavingBy) leave();
   else reads.shift()?.issue(true);
 }
 
@@ -386,8 +386,9 @@ export function isBusy() {
   return sending || (waiting.length > 0 && !held);
 }
 
+// The answer that was waited for may have changed where the link leads: to a zone that stands in the place of another.
 function leave() {
-  if (leavingFor && !isBusy()) location.assign(leavingFor);
+  if (leavingBy && !isBusy()) location.assign(leavingBy.href);
 }
 
 document.addEventListener("click", (event) => {
@@ -395,7 +396,7 @@ document.addEventListener("click", (event) => {
   if (!link || !isBusy() || event.defaultPrevented || event.ctrlKey || event.metaKey || event.shiftKey) return;
   if (link.hasAttribute("hx-get") || link.target || link.hasAttribute("download")) return;
   event.preventDefault();
-  leavingFor = link.href;
+  leavingBy = link;
 });
 
 if (person) {
