@@ -5,6 +5,9 @@ import secrets
 from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass, replace
 from decimal import Decimal
+from typing import Final
+
+from django.utils import timezone
 
 from engine.bowl.cautions import Severity
 from engine.bowl.mix import Bowl
@@ -18,12 +21,15 @@ from studio.pour.models import Batch, SimulatedPan
 from studio.pour.selectors import Line, batch_of, lines_of_batch, weighings_of
 from studio.pour.services.pan import pan_of, weight_on
 from studio.pour.services.weigh import mixed_how
+from studio.shelf.selectors import numbers_of
 from studio.ui.locks import Lock, lock_of_colour
 from studio.ui.refusal import Refusal
 from studio.ui.words import refusal_words
 from studio.visits.engine_adapter import canvas_of
 from studio.visits.gates import GateSeen, asked_of, check
 from studio.visits.selectors import OpenZone
+
+NUMBERS_SHOWN: Final = 6
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -52,7 +58,7 @@ class OverWays:
 
 @dataclass(frozen=True, kw_only=True, eq=False)
 class PourPage:
-    """The Pour page as its template takes it."""
+    """The Pour page as its template takes it. numbers: on tubes of what is in hand; past: those whose date is past."""
 
     bench: Bench
     batch: Batch | None
@@ -67,6 +73,8 @@ class PourPage:
     token: str
     typed: str
     lot: str
+    numbers: tuple[str, ...]
+    past: tuple[tuple[str, datetime.date], ...]
     error_words: str
     gates: list[GateSeen]
     bowls: tuple[tuple[str, str, bool], ...]
@@ -139,6 +147,8 @@ def pour_page(
     hand = _hand(lines, sent)
     seen = forecast_of(bench)
     target_lab, pan = bench.target_lab, pan_of(person)
+    numbers = numbers_of(person, hand.shade.pk) if hand and hand.shade else []
+    today = timezone.localdate(now)
     return PourPage(
         bench=bench,
         batch=batch,
@@ -153,6 +163,8 @@ def pour_page(
         token=secrets.token_hex(16),
         typed=sent.get("grams", "") if refusal else "",
         lot=sent.get("lot", "") if refusal else "",
+        numbers=tuple(each.lot for each in numbers if not each.is_past(today))[:NUMBERS_SHOWN],
+        past=tuple((each.lot, each.expires_on) for each in numbers if each.expires_on and each.is_past(today)),
         error_words=refusal_words(refusal) if refusal else "",
         gates=[seen for seen in _gates(person, opened, bench, batch) if seen.gate.severity is not Severity.NOTE],
         bowls=_bowls(bench),

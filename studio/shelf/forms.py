@@ -10,6 +10,7 @@ from studio.shelf.list_in import read_letters
 from studio.shelf.models import LIGHTENER, Shade, ShadeLine
 
 LIST_LONGEST: Final = 200_000
+FILE_MOST_BYTES: Final = 2_000_000
 
 
 class HouseForm(forms.ModelForm):  # type: ignore[type-arg]
@@ -111,3 +112,26 @@ class TubeForm(forms.ModelForm):  # type: ignore[type-arg]
     class Meta:
         model = Shade
         fields = ["name", "code", "tube_price", "reorder_g", "keyboard_key"]
+
+
+class LineFileForm(forms.Form):
+    """A line's file, or its text once it was read; the name that the line is to have, whether its tubes are here."""
+
+    file = forms.FileField(required=False)
+    text = forms.CharField(max_length=FILE_MOST_BYTES, required=False, strip=False)
+    line_name = forms.CharField(max_length=60, required=False)
+    is_here = forms.BooleanField(required=False)
+
+    def clean(self) -> dict[str, Any]:
+        """The text of the file, if one was sent."""
+        given = super().clean() or self.cleaned_data
+        if (sent := given.get("file")) is not None:
+            if sent.size > FILE_MOST_BYTES:
+                raise forms.ValidationError(f"The file is too large: up to {FILE_MOST_BYTES // 10**6} MB are taken.")
+            try:
+                given["text"] = sent.read().decode("utf-8-sig")
+            except UnicodeDecodeError:
+                raise forms.ValidationError("That file is no text in UTF-8.") from None
+        if not given.get("text", "").strip() and not self.errors:
+            raise forms.ValidationError("Choose a file first.")
+        return given

@@ -83,6 +83,12 @@ class ShelfPage:
         return sum(each.count for each in self.lines)
 
     @cached_property
+    def taken_guessed(self) -> bool:
+        """Whether any tube of the list that was just put on is guessed by its name."""
+        named = Shade.objects.filter(listed=self.taken, known=Shade.KnownChoice.NAMED)
+        return self.taken is not None and named.exists()
+
+    @cached_property
     def shown(self) -> int:
         """How many of them are shown."""
         return sum(len(each.rows) for each in self.lines)

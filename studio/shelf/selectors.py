@@ -1,5 +1,6 @@
 """What a studio has on its shelf."""
 
+import datetime
 from dataclasses import dataclass
 from functools import cached_property, lru_cache
 
@@ -8,7 +9,7 @@ from django.db.models import Q, QuerySet
 from engine.dye import shade as dye
 from studio.accounts.models import Person
 from studio.shelf.engine_adapter import engine_shade
-from studio.shelf.models import LIGHTENER, Shade, ShadeLine
+from studio.shelf.models import LIGHTENER, Shade, ShadeLine, StockMove
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -75,3 +76,25 @@ def _stocked_line(line_id: int, version: int) -> StockedLine:
     """Every change of a line counts its version up, so a line kept under one version never goes stale."""
     line = ShadeLine.objects.prefetch_related("shades__bands").get(pk=line_id, version=version)
     return StockedLine(line=line, shades=tuple(line.shades.all()))
+
+
+@dataclass(frozen=True, kw_only=True)
+class TubeNumber:
+    """A number on tubes that were delivered, and until when they are good, if that was noted."""
+
+    lot: str
+    expires_on: datetime.date | None
+
+    def is_past(self, today: datetime.date) -> bool:
+        """Whether its date is past."""
+        return self.expires_on is not None and self.expires_on < today
+
+
+def numbers_of(person: Person, shade_id: int) -> list[TubeNumber]:
+    """The numbers on a shade's tubes, the newest delivery first; of one that came twice the later date. One query."""
+    moves = StockMove.objects.visible_to(person).filter(shade=shade_id, kind=StockMove.Kind.DELIVERED)
+    found: dict[str, datetime.date | None] = {}
+    for lot, expires_on in moves.exclude(lot="").order_by("-made_at", "-pk").values_list("lot", "expires_on"):
+        days = [day for day in (found.get(lot), expires_on) if day]
+        found[lot] = max(days, default=None)
+    return [TubeNumber(lot=lot, expires_on=day) for lot, day in found.items()]

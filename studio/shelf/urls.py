@@ -2,12 +2,15 @@
 
 from django.urls import path
 
-from studio.shelf import house_views, list_views, stock_views, strand_views, views
+from studio.shelf import file_views, house_views, list_views, stock_views, strand_views, views
 
 app_name = "shelf"
 urlpatterns = [
     path("shelf/", views.shelf, name="shelf"),
     path("shelf/add/", list_views.add, name="add"),
+    path("shelf/take/", file_views.take, name="take"),
+    path("shelf/lines/<int:line_id>.json", file_views.line_json, name="line-json"),
+    path("shelf/lines/<int:line_id>.csv", file_views.line_csv, name="line-csv"),
     path("shelf/lists/<int:list_id>/undo/", list_views.undo, name="undo"),
     path("shelf/tubes/<int:shade_id>/", views.tube, name="tube"),
     path("shelf/tubes/<int:shade_id>/off/", views.off, name="off"),

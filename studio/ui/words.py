@@ -197,6 +197,7 @@ REFUSALS: Final[Mapping[str, str]] = {
         "The reader that ships with the app reads strands of a bowl, and nothing is mixed for this one. "
         "Untick it, and say the colour in words."
     ),
+    "no_line_name": "The line needs a name here.",
     "join_gone": "What it was to go on beside is no longer on this head. Nothing was changed; choose again.",
     "join_apart": (
         "{zone} lies in foil, in sections or is rinsed by itself, and what joins is rinsed with what it joins: "

@@ -345,6 +345,9 @@ SHELF: Final[Declared] = {
         "button Take them off again": "post shelf:undo",
         "a (Add tubes →|The first line →|Add to .*)": "get shelf:add",
         "a To order": "get shelf:order",
+        "a From a file": "get shelf:take",
+        "a .* as a file": "get shelf:line-json",
+        "a .* as CSV": "get shelf:line-csv",
         "a Count .*": "get count:counting",
         "a .* ([0-9.]+ g|running out)": "get shelf:tube",
     },
@@ -354,6 +357,11 @@ SHELF: Final[Declared] = {
         "input:number (developer_parts|developer_vol|tube_g)": "with post shelf:add",
         "textarea tubes": "with post shelf:add",
         "button See what it says": "post shelf:add",
+        "a Leave": "get shelf:shelf",
+    },
+    "line-file": {
+        "input:file file": "file",
+        "button See what it says": "post shelf:take",
         "a Leave": "get shelf:shelf",
     },
     "tube": {

@@ -156,6 +156,7 @@ class Shelf(VisitCensus):
         self.sign_in_rolled_back()
         self.walk("shelf", f"{reverse('shelf:shelf')}?taken={listed.pk}&q=sea+pink", sizes=EVERY)
         self.walk("add", reverse("shelf:add"), sizes=EVERY)
+        self.walk("line-file", reverse("shelf:take"), sizes=EVERY)
         self.walk("tube", reverse("shelf:tube", args=[listed.shades.get().pk]), sizes=EVERY)
         self.walk("tube", reverse("shelf:tube", args=[used.pk]))
         pink = listed.shades.get().pk

@@ -13,7 +13,7 @@ from studio.cards.services.judge import judge_zone
 from studio.cards.services.repeat_formula import repeat_formula
 from studio.cards.services.save_formula import save_formula
 from studio.clocks.models import ZoneClock
-from studio.formats.card_json import card_document
+from studio.formats.card_json import VERSION, card_document
 from studio.head.models import Coat
 from studio.head.services.coats import add_coat, set_coat
 from studio.head.services.undo import undo
@@ -121,7 +121,7 @@ class TimedAndKept(CoatCase):
     def test_a_card_of_coats_goes_round_into_another_studio(self) -> None:
         save_formula(self.person, visit_id=self.visit.pk, version=self.bowl.version)
         document = card_document(self.person, self.visit.client_id)
-        self.assertEqual(document["version"], 3)
+        self.assertEqual(document["version"], VERSION)
         back = self.taken_elsewhere(document)
         self.assertEqual(back["formulas"], document["formulas"])
 

@@ -13,7 +13,9 @@ from studio.pour.services.mix import mix_batch
 from studio.pour.services.pan import put_on
 from studio.pour.services.weigh import weigh
 from studio.shelf.models import Shade, ShadeLine, StockMove
-from tests.studio.made import StudioCase, make_person
+from studio.shelf.selectors import numbers_of
+from studio.shelf.services.stock import deliver
+from tests.studio.made import TODAY, StudioCase, make_person
 
 
 class StockCase(StudioCase):
@@ -139,3 +141,38 @@ class OnTheScale(StockCase):
         self.assertContains(self.post("count:counting", full_tubes="many"), "number", status_code=422)
         self.assertContains(self.post("count:pan", put="much"), "number", status_code=422)
         self.assertEqual(self.shade().stock_g, before)
+
+
+class AtTheBowl(StockCase):
+    """What is known of the tubes' numbers stands where the number is noted."""
+
+    def setUp(self) -> None:
+        super().setUp()
+        self.send("pour", shade=self.shade("Orchil").pk, grams="3")
+        for lot, day in (("L1", None), ("L2", TODAY), ("L3", TODAY)):
+            deliver(self.person, shade_id=self.shade().pk, tubes=Decimal(1), today=TODAY, lot=lot, expires_on=day)
+
+    def page(self):
+        return self.client.get(reverse("pour:pour", args=[self.visit.pk])).context["page"]
+
+    def test_numbers_are_offered_and_what_is_past_its_date_is_told(self) -> None:
+        today = timezone.localdate()
+        StockMove.objects.filter(lot="L2").update(expires_on=today)
+        StockMove.objects.filter(lot="L3").update(expires_on=today - datetime.timedelta(days=1))
+        page = self.page()
+        self.assertEqual((page.numbers, [lot for lot, _ in page.past]), (("L2", "L1"), ["L3"]))
+        answer = self.client.get(reverse("pour:pour", args=[self.visit.pk]))
+        self.assertContains(answer, "Past its date")
+        self.assertContains(answer, '<option value="L2">')
+
+    def test_a_number_that_came_again_is_good_for_the_later_date(self) -> None:
+        today = timezone.localdate()
+        StockMove.objects.filter(lot__in=("L2", "L3")).update(lot="L9")
+        first, last = StockMove.objects.filter(lot="L9").order_by("pk")
+        for move, days in ((first, 30), (last, -3)):
+            StockMove.objects.filter(pk=move.pk).update(expires_on=today + datetime.timedelta(days=days))
+        self.assertEqual((self.page().numbers, self.page().past), (("L9", "L1"), ()))
+
+    def test_another_studios_numbers_are_not_there(self) -> None:
+        other = make_person("Ballast Quay", "ballast")
+        self.assertEqual(numbers_of(other, self.shade("Orchil").pk), [])

@@ -49,7 +49,7 @@ def take_list(person: Person, *, line: NewLine | int, tubes: Sequence[Tube], ton
     """
     if not tubes:
         raise Refusal("empty_list", "list")
-    shelf_line = _made(person, line, tubes) if isinstance(line, NewLine) else held_line(person, line)
+    shelf_line = added_line(person, line, tubes) if isinstance(line, NewLine) else held_line(person, line)
     if tone_letters and tone_letters != shelf_line.tone_letters:
         shelf_line.tone_letters = tone_letters
         shelf_line.save(update_fields=["tone_letters"])
@@ -154,8 +154,11 @@ def _check_bare(shades: QuerySet[Shade]) -> None:
         raise Refusal("list_in_use", names=", ".join(sorted(known)))
 
 
-def _made(person: Person, new: NewLine, tubes: Sequence[Tube]) -> ShadeLine:
-    """The line, whose tubes hold what most of a list say, or what is said of the line."""
+def added_line(person: Person, new: NewLine, tubes: Sequence[Tube] = ()) -> ShadeLine:
+    """A new line behind the others, whose tubes hold what most of a list say, or what is said of the line.
+
+    Raises Refusal line_name_taken, too_many_lines, vol_without_developer.
+    """
     lines = ShadeLine.objects.visible_to(person)
     if lines.filter(name__iexact=new.name).exists():
         raise Refusal("line_name_taken", "line_name", name=new.name)
