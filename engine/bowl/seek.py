@@ -48,9 +48,10 @@ class Seek:
         return any(lifts(zone.canvas, self.colours, self.process) for zone in self.zones)
 
     def bowl_of(self, candidate: Candidate) -> Bowl:
-        """A candidate as grams."""
+        """A candidate as grams. What clear is left to pour is left out where it is less than is weighed well."""
         scale = self.pot.scale
-        units = np.array([*candidate.units, scale.units - sum(candidate.units)])
+        clear = scale.units - sum(candidate.units)
+        units = np.array([*candidate.units, clear if clear >= scale.least_units else 0])
         shades = [*(self.colours[i] for i in candidate.shades), self.clear]
         return Bowl(grams={shade: float(g) for shade, g in zip(shades, scale.grams(units), strict=True) if g > 0})
 

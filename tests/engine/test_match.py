@@ -16,6 +16,7 @@ from engine.bowl.spread import spread
 from engine.bowl.stock import Stock
 from engine.bowl.weigh import Scale
 from engine.colorimetry.difference import delta_e00, local_metric
+from engine.colorimetry.lab import lab_from_lch
 from engine.dye.shade import Band, Shade
 from engine.dye.shelf import demo_shelf
 from engine.errors import BadInput, EmptyShelf, OutOfRange
@@ -49,6 +50,16 @@ class Hits(TestCase):
                 np.testing.assert_allclose(grams / step, np.rint(grams / step), atol=1e-6)
                 poured = [g for shade, g in recipe.bowl.grams.items() if not shade.is_clear]
                 self.assertGreaterEqual(min(poured), least or step)
+
+    def test_a_trace_of_clear_is_left_out_and_not_weighed(self) -> None:
+        scale, traces = Scale(total_g=60, step_g=0.1, least_g=0.3), 0
+        for depth, hue in ((14, 40), (14, 300), (16, 250), (20, 65)):
+            target = lab_from_lch(np.array([depth, 10.0, hue]))
+            for recipe in match(Canvas(level=9), SHELF, target, scale=scale).recipes:
+                self.assertGreaterEqual(min(recipe.bowl.grams.values()), 0.3 - 1e-9)
+                self.assertGreater(recipe.bowl.total_g, 60 - 0.3)
+                traces += recipe.bowl.total_g < 60 - 1e-6
+        self.assertGreater(traces, 0)
 
     def test_each_answer_uses_other_shades_and_the_order_is_by_closeness_that_matters(self) -> None:
         found = match(Canvas(level=10), SHELF, lab(55, 30, 25), scale=Scale())
