@@ -86,6 +86,7 @@ def fill(
     scale: Scale,
     final: Bowl | None = None,
     target_lab: FloatArray | None = None,
+    follows: Sequence[Shade] = (),
     fill_from: FillFrom = FillFrom.TWO_LEVELS,
     process: Process = FULL_TIME_DRY,
     light: Light = Light.DAYLIGHT,
@@ -97,9 +98,9 @@ def fill(
     Each step is made for the hair as the ones before leave it, so that steps over one another add up to the last; and
     all are as thin as it takes for the colour that follows to come out over them.
     target_lab: that colour (3,), by default what the final bowl does on truly filled hair; without either all that is
-    missing is put back. final: the bowl that follows the fill; process: how it is worked; answers: recipes for each
-    step; stock: what is left of each shade. Raises OutOfRange for the level, EmptyShelf, BadInput when the stock can't
-    fill a bowl.
+    missing is put back. follows: the shelf that it is mixed from, the fill's own by default. final: the bowl that
+    follows the fill; process: how it is worked; answers: recipes for each step; stock: what is left of each shade.
+    Raises OutOfRange for the level, EmptyShelf, BadInput when the stock can't fill a bowl.
     """
     within("level", level, *RANGES["level"])
     down = canvas.level - level
@@ -111,7 +112,9 @@ def fill(
     wanted = target_lab if target_lab is not None or final is None else over(truly, final, process, light)
     steps: tuple[FillStep, ...] = ()
     if due and warm:
-        steps = _steps_beneath(canvas, level, warm, shelf, wanted, _Worked(scale, process, light, answers, stock))
+        steps = _steps_beneath(
+            canvas, level, warm, follows or shelf, wanted, _Worked(scale, process, light, answers, stock)
+        )
     return Fill(
         due=due,
         levels_down=down,

@@ -11,7 +11,7 @@ from studio.head.coats import bowl_coat
 from studio.head.models import Coat
 from studio.head.selectors import Bench, ZoneBench
 from studio.head.services.coats import Preparation
-from studio.route.engine_adapter import fill_of
+from studio.route.engine_adapter import fill_of, filling_line
 from studio.visits.coats import How, lift_coat
 from studio.visits.gates import Asked, GateCoat
 
@@ -46,12 +46,12 @@ def ahead_of_colour(bench: Bench, route: Route) -> tuple[Preparation, ...]:
 
 
 def _fills(bench: Bench, canvas: Canvas | None) -> list[Preparation]:
-    plan = fill_of(bench, canvas)
+    plan, line_id = fill_of(bench, canvas), filling_line(bench).line.pk
     return [
         Preparation(
             purpose=Coat.Purpose.FILL,
             target_lab=step.target_lab,
-            line_id=bench.bowl.line_id,
+            line_id=line_id,
             grams={int(shade.code): grams for shade, grams in step.bowl.recipes[0].bowl.grams.items()},
         )
         for step in (plan.steps if plan else ())

@@ -2,6 +2,7 @@
 
 from dataclasses import replace
 from functools import lru_cache
+from typing import NamedTuple
 
 import numpy as np
 
@@ -15,13 +16,16 @@ from engine.errors import BadInput, EmptyShelf
 from engine.hair.canvas import Canvas
 from engine.service.by_hand import ByHand, route_by_hand
 from engine.service.lift import Lay, Strength
+from engine.service.purposes import MIXED_FROM
 from engine.service.route import Route, Routes, routes
+from engine.service.schedule.work import Purpose
 from engine.service.steps import fill_level
 from engine.service.toner import TonerAt, toner_for, toner_levels, toner_sentence
 from studio.head.engine_adapter import scale_of, stocked_shelf
 from studio.head.selectors import ZoneBench
 from studio.head.stock import stock_of
-from studio.shelf.selectors import StockedLine
+from studio.shelf.models import ShadeLine
+from studio.shelf.selectors import StockedLine, stocked_line
 from studio.visits.engine_adapter import canvas_of
 from studio.visits.gates import Asked, lay_of, place_of, strength_of
 
@@ -86,6 +90,18 @@ def hand_route_of(bench: ZoneBench, asked: Asked, wanted: ByHand) -> Route | Non
     )
 
 
+def filling_line(bench: ZoneBench) -> StockedLine:
+    """The line that a fill of a zone is mixed from: that of its colour, if it may be, else the shelf's first that may.
+
+    A query for a colour that no fill is mixed from.
+    """
+    own, kinds = bench.stocked.line, MIXED_FROM[Purpose.FILL]
+    if own.kind in kinds:
+        return bench.stocked
+    first = ShadeLine.objects.filter(studio=own.studio_id, kind__in=kinds).order_by("position", "pk").first()
+    return stocked_line(first) if first else bench.stocked
+
+
 def fill_of(bench: ZoneBench, canvas: Canvas | None = None) -> Fill | None:
     """The fill of a zone before its aim, with the final bowl made for filled hair; None without an aim.
 
@@ -95,29 +111,52 @@ def fill_of(bench: ZoneBench, canvas: Canvas | None = None) -> Fill | None:
     target_lab = bench.target_lab
     if target_lab is None:
         return None
-    scale, left = scale_of(float(bench.bowl.wanted_g)), tuple(stock_of(bench.stocked).grams.items())
-    hair, target, shelf = canvas or canvas_of(bench.now), tuple(target_lab.tolist()), tuple(stocked_shelf(bench))
+    line = filling_line(bench)
+    asked = _FillAsked(
+        canvas=canvas or canvas_of(bench.now),
+        target=tuple(target_lab.tolist()),
+        shelf=tuple(stocked_shelf(bench) if line is bench.stocked else _in_stock(line)),
+        follows=tuple(stocked_shelf(bench)),
+        scale=scale_of(float(bench.bowl.wanted_g)),
+    )
     try:
-        return _fill_once(hair, target, shelf, scale, left)
+        return _fill_once(asked, tuple(stock_of(line).grams.items()))
     except BadInput:  # too little of everything: what is short, the Plan tells
-        return _fill_once(hair, target, shelf, scale, ())
+        return _fill_once(asked, ())
+
+
+def _in_stock(stocked: StockedLine) -> list[Shade]:
+    """The colours of a line that are there, and its first carrier that is."""
+    here = [stocked.dyes[shade.pk] for shade in stocked.shades if shade.stock_g > 0 and not shade.off_shelf]
+    carrier = next((dye for dye in here if dye.is_clear), None)
+    return [dye for dye in here if dye is carrier or not dye.is_clear]
+
+
+class _FillAsked(NamedTuple):
+    """What a fill hangs on. shelf: of the fill; follows: of the colour."""
+
+    canvas: Canvas
+    target: Lab
+    shelf: tuple[Shade, ...]
+    follows: tuple[Shade, ...]
+    scale: Scale
 
 
 @lru_cache(maxsize=64)
-def _fill_once(
-    canvas: Canvas, target: Lab, shelf: tuple[Shade, ...], scale: Scale, left: tuple[tuple[Shade, float], ...]
-) -> Fill:
+def _fill_once(asked: _FillAsked, left: tuple[tuple[Shade, float], ...]) -> Fill:
     """left: what the shelf holds of each shade, none for plenty."""
-    level, stock = fill_level(canvas, np.array(target)), Stock(grams=dict(left)) if left else PLENTY
-    filled = replace(canvas, level=level)
-    final = match(filled, shelf, np.array(target), scale=scale, max_shades=2, stock=stock).recipes[0].bowl
+    target, stock = np.array(asked.target), Stock(grams=dict(left)) if left else PLENTY
+    level = fill_level(asked.canvas, target)
+    filled = replace(asked.canvas, level=level)
+    final = match(filled, asked.follows, target, scale=asked.scale, max_shades=2).recipes[0].bowl
     return fill(
-        canvas,
+        asked.canvas,
         level,
-        shelf,
-        scale=scale,
+        asked.shelf,
+        scale=asked.scale,
         final=final,
-        target_lab=np.array(target),
+        target_lab=target,
+        follows=asked.follows,
         fill_from=FillFrom.ASKED,
         answers=1,
         stock=stock,

@@ -18,7 +18,7 @@ from studio.cards.selectors import last_aims_of
 from studio.head.selectors import Bench, ZoneBench, bench_of
 from studio.route.by_hand import HandRoute, hand_route
 from studio.route.coats import beneath_of, route_coats
-from studio.route.engine_adapter import fill_of, routes_of, toners_of
+from studio.route.engine_adapter import fill_of, filling_line, routes_of, toners_of
 from studio.route.models import ChosenRoute
 from studio.route.selectors import chosen_by_zone
 from studio.shelf.selectors import lines_of, stocked_line
@@ -211,9 +211,13 @@ def _developer(sent: Mapping[str, str], lift: Lift | None) -> DeveloperSum:
 
 @dataclass(frozen=True, kw_only=True, eq=False)
 class FillPage:
-    """The fill of a zone: why, its steps, and what each kind of filler leaves."""
+    """The fill of a zone: why, its steps, and what each kind of filler leaves.
+
+    line: whose shades it is mixed from, where that is not the colour's own.
+    """
 
     plan: Fill | None
+    line: str
     steps: tuple[tuple[str, Lock, str], ...]
     without: Lock | None
     filled: Lock | None
@@ -228,11 +232,14 @@ def fill_page(page: RoutePage) -> FillPage:
     filled = next((way for way in ways if way.fills), None)
     plan = fill_of(bench, filled.lift.after if filled.lift else None) if filled else None
 
+    line = filling_line(bench).line
+
     def lock(lab: FloatArray | None) -> Lock | None:
         return None if lab is None else lock_of_colour(tuple(lab.tolist()))
 
     return FillPage(
         plan=plan,
+        line="" if line.pk == bench.bowl.line_id else line.name,
         steps=tuple(
             (f"{step.level:.1f}", lock_of_colour(tuple(step.target_lab.tolist())), step.bowl.recipes[0].bowl.words)
             for step in (plan.steps if plan else ())

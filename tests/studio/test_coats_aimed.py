@@ -53,6 +53,28 @@ class ByRoute(CoatCase):
         self.assertTrue(canvas_of(self.bench("colour").reading).old)
 
 
+class FillsOfAnotherLine(CoatCase):
+    """What a colour is mixed from may not be what a fill is mixed from."""
+
+    def test_a_fill_under_a_permanent_colour_has_its_bowls_full(self) -> None:
+        read_hair(self.person, zone_id=self.zone.pk, after=2, hair={"level": Decimal(9)}, family="lightened")
+        clear_skin(self.person, self.visit.client_id, now=timezone.now())
+        permanent = self.person.studio.lines.get(kind="permanent")
+        self.send("line", zone=self.zone.pk, line=permanent.pk)
+        self.send("aim", zone=self.zone.pk, lightness="28", chroma="16", hue="60", tapped="1")
+        shown = self.client.get(reverse("route:fill", args=[self.visit.pk])).content.decode()
+        self.assertIn("Mixed from <b>Ropewalk direct</b>", shown)
+        self.client.post(reverse("route:choose", args=[self.visit.pk]), {"zone": self.zone.pk, "route": "fill"})
+        fills = [coat for coat in self.coats() if coat.purpose == "fill"]
+        self.assertGreaterEqual(len(fills), 1)
+        for coat in fills:
+            self.assertEqual(coat.bowl.line.kind, "direct")
+            names = dict(coat.bowl.pours.values_list("shade__name", "grams"))
+            self.assertTrue(names)
+            for name, grams in names.items():
+                self.assertIn(f"{float(grams):g} g {name}", shown)
+
+
 class AimsOfZones(CoatCase):
     """An aim belongs to its zone, and is shared when that is asked."""
 

@@ -187,7 +187,7 @@ def prepare_zone(person: Person, *, zone_id: int, version: int, ahead: Sequence[
     _renumber([coat for coat in held.standing if coat.pk not in gone])
     for each in ahead:
         standing = list(Coat.objects.filter(zone=zone_id, removed=False))
-        bowl = None if each.purpose in PLAIN else _bowl_for(person, held, each.purpose)
+        bowl = None if each.purpose in PLAIN else _bowl_for(person, held, each.purpose, line_id=each.line_id)
         made = _placed(held.coat.zone, bowl, each.purpose, _ahead_of(each.purpose, standing))
         if each.to_level is not None:
             made.to_level = round(Decimal(each.to_level), 2)
@@ -252,13 +252,16 @@ def _lift_end(zone: Zone) -> Decimal:
     return max(level, min(level + LIFT_BY, LIFT_MOST))
 
 
-def _bowl_for(person: Person, held: LockedCoat, purpose: str) -> Bowl:
-    """An empty bowl of a line that the purpose may be mixed from: the one in hand, else the shelf's first."""
+def _bowl_for(person: Person, held: LockedCoat, purpose: str, *, line_id: int | None = None) -> Bowl:
+    """An empty bowl of a line that the purpose may be mixed from: the one that is named, else the one in hand, else the
+    shelf's first.
+    """
     lines = lines_for(person, purpose)
     if not lines:
         raise Refusal("no_line_for", "purpose", purpose=Coat.Purpose(purpose).label)
     bowls = [coat.bowl for coat in (held.coat, *held.standing) if coat.bowl is not None]
-    line = next((bowl.line for bowl in bowls if bowl.line in lines), lines[0])
+    own = [line for line in lines if line.pk == line_id] + [bowl.line for bowl in bowls if bowl.line in lines]
+    line = next(iter(own), lines[0])
     return Bowl.objects.create(worktop=held.worktop, line=line, wanted_g=bowls[0].wanted_g)
 
 
