@@ -1,6 +1,8 @@
 """Clocks and chairs: started once, called in time, stopped at the pack's most, whatever the server's clock does."""
 
 import datetime
+import json
+import re
 from unittest.mock import patch
 
 from django.urls import reverse
@@ -278,3 +280,18 @@ class BowlsAndChairs(ClockCase):
         self.assertFalse(stages["Jory Pennick"].is_calling)
         self.client.force_login(person)
         self.assertContains(self.client.get(reverse("chairs:chairs")), "Wren Castellane")
+
+
+class TheZoneInHand(ClockCase):
+    """Whoever rinses a zone goes on with that zone, and not with the first of the head."""
+
+    def test_a_running_clock_acts_for_its_own_zone(self) -> None:
+        nape = add_zone(self.person, like_zone_id=self.zone.pk, part="nape", name="")
+        clock = put_on_hair(self.person, zone_id=nape.pk, kind="direct", now=NOW)
+        page = self.client.get(self.at("clock")).content.decode()
+        form = next(each for each in page.split("<form")[1:] if "clock-acts" in each)
+        fields = dict(re.findall(r'type="hidden" name="(zone|clock)" value="(\d+)"', form))
+        self.assertEqual(fields, {"zone": str(nape.pk), "clock": str(clock.pk)})
+        sent = fields | {"rinse": "1"}
+        answer = self.client.post(reverse("clocks:act", args=[self.visit.pk]), sent, headers={"HX-Request": "true"})
+        self.assertEqual(json.loads(answer.headers["HX-Trigger"])["zone"]["pk"], nape.pk)
