@@ -38,6 +38,10 @@ class CoatInPlan:
     planned: PlannedCoat
 
 
+Coats = dict[str, tuple[CoatInPlan, ...]]  # of each zone, by its name
+Unjoined = tuple[tuple[str, str], ...]  # names of zones, with that of the one which they can't join any more
+
+
 @dataclass(frozen=True, kw_only=True)
 class Needs:
     """What each zone takes for one coat, and where it lies, by its row.
@@ -63,7 +67,7 @@ class HeadPlan:
     """
 
     made: Schedule
-    coats: dict[str, tuple[CoatInPlan, ...]]
+    coats: Coats
     unrouted: tuple[str, ...]
     lanes: dict[str, tuple[CoatInPlan, ...]]
     begins_at: datetime.time | None
@@ -71,7 +75,7 @@ class HeadPlan:
     hands: int
     walked: tuple[tuple[ZoneBench, Route], ...]
     needs: Needs
-    unjoined: tuple[tuple[str, str], ...]
+    unjoined: Unjoined
 
 
 def planned_of(person: Person, bench: Bench, asked: Asked) -> HeadPlan:
@@ -87,20 +91,19 @@ def planned_of(person: Person, bench: Bench, asked: Asked) -> HeadPlan:
         for each, route in walked
         if (planned := _coats(bench, each, route, needs.by_zone[each.zone.pk], is_chosen=each.zone.pk in chosen))
     }
-    coats, unjoined = _with_joins(coats)
-    lanes = {lane: planned for name, own in coats.items() for lane, planned in _lanes(name, own)}
     rows = {planned[0].zone.zone.pk: name for name, planned in coats.items()}
     turns = tuple(row for row in (kept.turns if kept else ()) if row in rows)
     hands = kept.hands if kept else 1
-    planned_zones = tuple(
-        PlannedZone(name=lane, coats=tuple(each.planned for each in planned), apart=planned[0].zone.zone.lies_apart)
-        for lane, planned in lanes.items()
-    )
-    in_turn = tuple(lane for row in turns for lane, _ in _lanes(rows[row], coats[rows[row]]))
+    coats, unjoined = _with_joins(coats)
+    try:
+        planned_visit = _visit(coats, [rows[row] for row in turns], hands)
+    except BadInput:  # what joins waits for one another: none does
+        coats, unjoined = _alone(coats, unjoined)
+        planned_visit = _visit(coats, [rows[row] for row in turns], hands)
     return HeadPlan(
-        made=_schedule_once(Visit(zones=planned_zones, hands=hands, turns=in_turn)),
+        made=_schedule_once(planned_visit),
         coats=coats,
-        lanes=lanes,
+        lanes={lane: planned for name, own in coats.items() for lane, planned in _lanes(name, own)},
         unrouted=tuple(each.zone.name for each in zones if each.zone.name not in coats),
         begins_at=kept.begins_at if kept else None,
         turns=turns,
@@ -111,9 +114,7 @@ def planned_of(person: Person, bench: Bench, asked: Asked) -> HeadPlan:
     )
 
 
-def _with_joins(
-    coats: dict[str, tuple[CoatInPlan, ...]],
-) -> tuple[dict[str, tuple[CoatInPlan, ...]], tuple[tuple[str, str], ...]]:
+def _with_joins(coats: Coats) -> tuple[Coats, Unjoined]:
     """The coats of each zone, with what they join; names of zones that can't join another any more, with its name."""
     every = [each for own in coats.values() for each in own if each.coat]
     places = {each.coat.pk: (name, index) for name, own in coats.items() for index, each in enumerate(own) if each.coat}
@@ -131,6 +132,27 @@ def _with_joins(
         return replace(each, planned=joined(each.planned, places[there.pk], minutes))
 
     return {name: tuple(map(joining, own)) for name, own in coats.items()}, tuple(unjoined)
+
+
+def _alone(coats: Coats, unjoined: Unjoined) -> tuple[Coats, Unjoined]:
+    """The coats without what they join, and with that told as not joined."""
+    joins = [(name, each.planned.joins[0]) for name, own in coats.items() for each in own if each.planned.joins]
+    alone = {
+        name: tuple(replace(each, planned=replace(each.planned, joins=None)) for each in own)
+        for name, own in coats.items()
+    }
+    return alone, (*unjoined, *joins)
+
+
+def _visit(coats: Coats, turns: Sequence[str], hands: int) -> Visit:
+    """The head as the engine plans it. turns: zones by name. Raises BadInput where what joins waits for one another."""
+    zones = tuple(
+        PlannedZone(name=lane, coats=tuple(each.planned for each in planned), apart=planned[0].zone.zone.lies_apart)
+        for name, own in coats.items()
+        for lane, planned in _lanes(name, own)
+    )
+    in_turn = tuple(lane for name in turns for lane, _ in _lanes(name, coats[name]))
+    return Visit(zones=zones, hands=hands, turns=in_turn)
 
 
 def _lanes(name: str, coats: tuple[CoatInPlan, ...]) -> Iterator[tuple[str, tuple[CoatInPlan, ...]]]:

@@ -117,7 +117,7 @@ class TubeForm(forms.ModelForm):  # type: ignore[type-arg]
 class LineFileForm(forms.Form):
     """A line's file, or its text once it was read; the name that the line is to have, whether its tubes are here."""
 
-    file = forms.FileField(required=False)
+    file = forms.FileField(required=False, widget=forms.FileInput)
     text = forms.CharField(max_length=FILE_MOST_BYTES, required=False, strip=False)
     line_name = forms.CharField(max_length=60, required=False)
     is_here = forms.BooleanField(required=False)

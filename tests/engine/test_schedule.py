@@ -292,6 +292,43 @@ class Joins(TestCase):
         on = {(slot.zones[0], slot.coats[0]): slot.start_min for slot in made.slots if slot.kind is SlotKind.APPLY}
         self.assertLess(first, on["root", 0])
 
+    def test_what_must_come_first_comes_first_whatever_was_said_of_turns(self) -> None:
+        root = PlannedZone(name="root", coats=(self.ROOT,))
+        filled = PlannedZone(name="ends", coats=(coat(Purpose.FILL, 4, 15, 20), self.ends(10)))
+        fringe = PlannedZone(name="fringe", coats=(LIFT,))
+        for turns in permutations(("root", "ends", "fringe")):
+            with self.subTest(turns=turns):
+                made = schedule(Visit(zones=(root, filled, fringe), turns=turns))
+                self.assertTrue(made.possible)
+
+    def test_what_waits_for_one_another_is_refused(self) -> None:
+        one = PlannedZone(name="one", coats=(replace(self.ROOT, joins=("other", 1)), self.ROOT))
+        other = PlannedZone(name="other", coats=(replace(self.ROOT, joins=("one", 1)), self.ROOT))
+        with self.assertRaisesRegex(BadInput, "wait for one another"):
+            Visit(zones=(one, other))
+
+    @settings(max_examples=25, deadline=None)
+    @given(st.integers(0, 10**6))
+    def test_every_head_whose_coats_join_is_planned(self, seed: int) -> None:
+        rng = Random(seed)
+        visit = random_visit(rng, zones=rng.randint(2, 5), coats=3, hands=rng.randint(1, 3))
+        zones = [replace(zone, apart=False) for zone in visit.zones]
+        for _ in range(2):
+            mine, there = rng.sample(range(len(zones)), 2)
+            place, index = (rng.randrange(len(zones[each].coats)) for each in (mine, there))
+            joins = (zones[there].name, index)
+            coats = list(zones[mine].coats)
+            coats[place] = replace(coats[place], joins=joins)
+            zones[mine] = replace(zones[mine], coats=tuple(coats))
+        names = [zone.name for zone in zones]
+        try:
+            planned = replace(visit, zones=tuple(zones), turns=tuple(rng.sample(names, rng.randint(0, len(names)))))
+        except BadInput:
+            return
+        made = schedule(planned)
+        put_on = [(slot.zones[0], slot.coats[0]) for slot in made.slots if slot.kind is SlotKind.APPLY]
+        self.assertEqual(len(set(put_on)), planned.coats)
+
     def test_one_that_takes_longer_to_put_on_than_it_may_stay_is_told(self) -> None:
         slow = replace(self.ends(10), apply_min=14.0, last_min=3.0)
         made = schedule(

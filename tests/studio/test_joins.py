@@ -8,6 +8,7 @@ from studio.clocks.models import ZoneClock
 from studio.clocks.selectors import running_clocks
 from studio.head.models import Coat
 from studio.head.services.coat_times import work_zone
+from studio.head.services.coats import add_coat
 from studio.head.services.undo import undo
 from studio.route.services.edit_plan import set_begin
 from studio.ui.refusal import Refusal
@@ -87,6 +88,19 @@ class Joined(JoinedCase):
         answer = self.step(nape, joins=str(self.coat(self.zone).pk))
         self.assertContains(answer, "nape lies in foil", status_code=422)
         self.assertEqual(self.page().unjoined, ())
+
+    def test_coats_that_wait_for_one_another_are_told_and_planned_one_by_one(self) -> None:
+        """Each zone's first coat joins the other's second: no hand can begin."""
+        for zone in (self.zone, self.crown):
+            hand = {"zone_id": zone.pk, "coat_id": self.coat(zone).pk, "version": self.bowl.version}
+            add_coat(self.person, **hand, purpose="glaze")
+        first, second = ({coat.purpose: coat for coat in zone.coats.all()} for zone in (self.zone, self.crown))
+        for mine, there in ((first["colour"], second["glaze"]), (second["colour"], first["glaze"])):
+            mine.joins = there
+            mine.save()
+        page = self.page()
+        self.assertEqual({name for name, _ in page.unjoined}, {self.zone.name, "crown"})
+        self.assertEqual(len([row for row in page.order if row.zone]), 4)
 
     def test_the_clock_calls_for_it_when_it_is_time(self) -> None:
         self.join()

@@ -86,17 +86,8 @@ class Orders:
         self.zones = range(len(visit.zones))
         self.joined = {mine: there for there, joiners in visit.joiners.items() for mine in joiners}
         self.waited_for = frozenset(zone for zone, _ in visit.joiners)
-        turns = [self._turn(zone) for zone in self.zones]
-        self.ahead = tuple(
-            tuple(other for other in self.zones if turns[other] < turns[zone] and visit.zones[other].coats)
-            for zone in self.zones
-        )
+        self.ahead = tuple(visit.ahead_of(zone) for zone in self.zones)
         self.together = tuple(index for index in self.zones if not visit.zones[index].apart)
-
-    def _turn(self, zone: int) -> int:
-        """The turn of a zone: that of the one which it joins, where that comes later."""
-        own, there = self.visit.turn_of(zone), self.joined.get((zone, 0))
-        return own if there is None else max(own, self.visit.turn_of(there[0]))
 
     def is_done(self, now: Standing) -> bool:
         """Whether every coat has been on and is rinsed."""

@@ -47,8 +47,7 @@ def schedule(visit: Visit) -> Schedule:
 def _best(visit: Visit) -> _Found:
     """First the best of a few followed side by side, then anything shorter, as far as the steps go.
 
-    Where something must wait for its time, of orders that are as long the one that keeps the hands idle for less at
-    the begin is better: they would end alike.
+    Where something must wait for its time, of orders that are as long the one that is taken up sooner is better.
     """
     orders = Orders(visit, lean=visit.coats > SMALL)
     best, steps = _any(orders), 0

@@ -4,6 +4,7 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 from enum import StrEnum
 from functools import cached_property
+from graphlib import CycleError, TopologicalSorter
 from typing import Final
 
 from engine.arrays import within
@@ -122,6 +123,8 @@ class Visit:
         for zone in self.zones:
             for coat in zone.coats:
                 self._check_joined(zone, coat)
+        if self.joiners:
+            self._check_waits()
 
     def _check_joined(self, zone: PlannedZone, coat: PlannedCoat) -> None:
         """What joins and what it joins lie in the open, are rinsed, and neither waits for a third."""
@@ -136,6 +139,44 @@ class Visit:
             raise BadInput("joins", f"joins: {zone.name} and {name} are not rinsed together")
         if joined.joins is not None:
             raise BadInput("joins", f"joins: {name} joins another zone itself")
+
+    def _check_waits(self) -> None:
+        """No coat waits for one that waits for it: by what joins what, what is rinsed before that, and the turns."""
+        waits: TopologicalSorter[tuple[int, int]] = TopologicalSorter()
+        for zone, planned in enumerate(self.zones):
+            for index in range(1, len(planned.coats)):
+                waits.add((zone, index), (zone, index - 1))
+            if planned.coats:
+                waits.add((zone, 0), *((other, 0) for other in self.ahead_of(zone)))
+        for (zone, index), joiners in self.joiners.items():
+            for other, place in joiners:
+                waits.add((other, place), (zone, index))
+                if index + 1 < len(self.zones[zone].coats):
+                    waits.add((zone, index + 1), (other, place))
+                if place and self.zones[other].coats[place - 1].rinsed:
+                    waits.add((zone, index), (other, place - 1))
+        try:
+            waits.prepare()
+        except CycleError as error:
+            names = dict.fromkeys(self.zones[zone].name for zone, _ in error.args[1])
+            raise BadInput("joins", f"joins: {' and '.join(names)} wait for one another") from None
+
+    def ahead_of(self, zone: int) -> tuple[int, ...]:
+        """The zones, by index, of which the first coat is on before that of one: by their turns.
+
+        What joins another with its first coat has the other's turn where that is later; with a later coat where that is
+        sooner, since what is rinsed before comes before both.
+        """
+        turns = [self._turn(each) for each in range(len(self.zones))]
+        return tuple(each for each, turn in enumerate(turns) if turn < turns[zone] and self.zones[each].coats)
+
+    def _turn(self, zone: int) -> int:
+        turn = self.turn_of(zone)
+        for (there, _), joiners in self.joiners.items():
+            for other, place in joiners:
+                if other == zone:
+                    turn = min(turn, self.turn_of(there)) if place else max(turn, self.turn_of(there))
+        return turn
 
     @cached_property
     def joiners(self) -> Mapping[tuple[int, int], tuple[tuple[int, int], ...]]:
