@@ -154,7 +154,7 @@ REFUSALS: Final[Mapping[str, str]] = {
     "lighter_than_tube": "An empty tube weighs {empty} g, and this is {given} g: was the tube on the scale?",
     "stock_too_much": "More than {most} g of one tube is more than a shelf holds: look at the number again.",
     "empty_list": "There is no tube in this list to put on the shelf.",
-    "line_name_taken": "A line called {name} is on the shelf already: choose it above, or give another name.",
+    "line_name_taken": "A line called {name} is on the shelf already: add to that one, or give another name.",
     "too_many_lines": "A shelf holds {most} lines here.",
     "too_many_shades": "A line holds {most} tubes here.",
     "list_in_use": (
