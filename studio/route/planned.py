@@ -96,12 +96,12 @@ def planned_of(person: Person, bench: Bench, asked: Asked) -> HeadPlan:
     hands = kept.hands if kept else 1
     coats, unjoined = _with_joins(coats)
     try:
-        planned_visit = _visit(coats, [rows[row] for row in turns], hands)
-    except BadInput:  # what joins waits for one another: none does
+        made = _schedule_once(_visit(coats, [rows[row] for row in turns], hands))
+    except BadInput:  # what joins waits for one another, or leaves no order: none does
         coats, unjoined = _alone(coats, unjoined)
-        planned_visit = _visit(coats, [rows[row] for row in turns], hands)
+        made = _schedule_once(_visit(coats, [rows[row] for row in turns], hands))
     return HeadPlan(
-        made=_schedule_once(planned_visit),
+        made=made,
         coats=coats,
         lanes={lane: planned for name, own in coats.items() for lane, planned in _lanes(name, own)},
         unrouted=tuple(each.zone.name for each in zones if each.zone.name not in coats),

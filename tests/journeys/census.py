@@ -282,11 +282,15 @@ class CensusCase(JourneyCase):
         elif way == "with":
             submit = "index => { const each = census.controls[index]; each.form.requestSubmit(); }"
             self.page.evaluate(submit, control["index"])
-        self._await(lambda: any(each.said == said for each in self.sent), lambda: f"not {said}, but {self._said()}")
-        request = next(each for each in self.sent if each.said == said)
-        given = request.fields.get(control["name"], [])
         told = "sent though it was taken away" if taken else "not sent"
-        self._sure((value in given) is not taken, f"{control['name']}={value!r} was {told}: {given}")
+
+        def says_it(each: Sent) -> bool:  # what was typed before may be sent late, as it leaves its field
+            return each.said == said and (value in each.fields.get(control["name"], [])) is not taken
+
+        def otherwise() -> str:
+            return f"{control['name']}={value!r} was {told} by {said}, but {self._said()}"
+
+        self._await(lambda: any(says_it(each) for each in self.sent), otherwise)
         if way == "with" and control["kind"] == "select":  # what is chosen may take other fields away
             back = "([index, value]) => { census.controls[index].value = value; }"
             self.page.evaluate(back, [control["index"], control["value"]])

@@ -5,6 +5,7 @@ from dataclasses import dataclass, replace
 from math import ceil, inf
 from typing import Final
 
+from engine.errors import BadInput
 from engine.service.schedule.order import DUST, Orders, Standing, standing_at_first
 from engine.service.schedule.work import HANDS_MOST, Broken, Schedule, Slot, SlotKind, Visit
 
@@ -31,7 +32,7 @@ def schedule(visit: Visit) -> Schedule:
     """The shortest plan in which every coat's window is kept.
 
     If none was found, the one that overruns least, lighteners first, with what would help. The search is exact on
-    small heads; the time of a large one grows with its coats.
+    small heads; the time of a large one grows with its coats. Raises BadInput for joins that leave no order.
     """
     found = _best(visit)
     if found.standing:
@@ -39,8 +40,8 @@ def schedule(visit: Visit) -> Schedule:
     more = (replace(visit, hands=hands) for hands in range(visit.hands + 1, HANDS_MOST + 1))
     needed = next((each.hands for each in more if _any(Orders(each))), None)
     overrun = _beam(Orders(visit, soft=True))
-    if overrun is None:
-        raise RuntimeError("an order that may overrun was not found")
+    if overrun is None:  # only joins can leave no order at all
+        raise BadInput("joins", "joins leave no order in which every coat could be put on and rinsed")
     return _told(visit, overrun, found.is_exact, hands_needed=needed)
 
 
