@@ -1,6 +1,7 @@
 """What is there of a tube by count and weight, and how much of it to order."""
 
 import math
+from collections.abc import Sequence
 from typing import Final
 
 from engine.arrays import within
@@ -41,3 +42,16 @@ def tubes_to_order(*, left_g: float, ordered_at_g: float, tube_g: float) -> int:
     if not runs_out(left_g=left_g, ordered_at_g=ordered_at_g):
         return 0
     return max(1, math.ceil((ORDERED_TO * ordered_at_g - left_g) / tube_g - 1e-9))
+
+
+def deliveries_here(delivered_g: Sequence[float], left_g: float) -> int:
+    """Of how many deliveries, the newest first, something may still be there, if what came first is used first.
+
+    delivered_g: what each brought. None where nothing is left.
+    """
+    held = 0.0
+    for count, grams in enumerate(delivered_g):
+        if held >= left_g - 1e-9:
+            return count
+        held += grams
+    return len(delivered_g) if left_g > 0 else 0

@@ -7,7 +7,7 @@ from typing import Final
 
 from django.db.models import Exists, OuterRef
 
-from engine.service.schedule.usual import JOIN_MIN
+from engine.service.schedule.usual import join_ahead_min
 from engine.service.timing import (
     CLOCK_OF_DYE,
     TIMINGS,
@@ -58,7 +58,7 @@ class Mark:
 
 @dataclass(frozen=True, kw_only=True)
 class ClockSeen:
-    """A running clock at a moment. minutes: of the first section that is still on. joining: what goes on beside it."""
+    """A running clock at a moment. minutes: of the first section that is still on. joining: what joins it next."""
 
     clock: ZoneClock
     minutes: float
@@ -208,6 +208,8 @@ def seen(
     on beside it and are not on yet.
     """
     minutes = max(on_for(clock, now).total_seconds() / 60 - clock.section_begin_min, 0.0)
+    ahead = {each: _ahead_min(each) for each in joining}
+    first_min = max(ahead.values(), default=None)
     calls = prompts(
         ClockKind(clock.kind),
         float(clock.planned_min),
@@ -215,7 +217,7 @@ def seen(
         watch=watch,
         batches=clock.batches,
         joins=joins,
-        joined_last_min=max((float(each.minutes or JOIN_MIN) for each in joining), default=None),
+        joined_last_min=first_min,
     )
     return ClockSeen(
         clock=clock,
@@ -223,8 +225,14 @@ def seen(
         now=now,
         calls=calls,
         standing=standing(calls, minutes, answered_to_min=float(clock.answered_to_min)),
-        joining=joining,
+        joining=tuple(each for each in joining if ahead[each] == first_min),
     )
+
+
+def _ahead_min(coat: Coat) -> float:
+    """How long before the other is rinsed a coat that joins it is begun."""
+    minutes = None if coat.minutes is None else float(coat.minutes)
+    return join_ahead_min(minutes, float(coat.apply_min or 0))
 
 
 def running_clocks(person: Person, visits: Sequence[int], now: datetime.datetime) -> list[ClockSeen]:

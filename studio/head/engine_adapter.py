@@ -209,6 +209,15 @@ def stocked_shelf(bench: ZoneBench, *, in_stock: bool = True) -> list[Shade]:
     return [bench.stocked.dyes[shade.pk] for shade in offered_shades(bench, in_stock=in_stock)]
 
 
+def reckoned_shelf(bench: ZoneBench) -> list[Shade]:
+    """What a way is reckoned with: what is left of the bowl's line; where no colour of it is, all of it.
+
+    What is short, the Plan tells: a line that is used up is no reason to know nothing.
+    """
+    left = stocked_shelf(bench)
+    return left if any(not dye.is_clear for dye in left) else stocked_shelf(bench, in_stock=False)
+
+
 def offered_shades(bench: ZoneBench, *, in_stock: bool = True) -> list[RowShade]:
     """The line's shades, those that are used up left out on request, with one carrier: see `carrier_of`."""
     dyes, carrier = bench.stocked.dyes, carrier_of(bench)

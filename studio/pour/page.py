@@ -147,7 +147,7 @@ def pour_page(
     hand = _hand(lines, sent)
     seen = forecast_of(bench)
     target_lab, pan = bench.target_lab, pan_of(person)
-    numbers = numbers_of(person, hand.shade.pk) if hand and hand.shade else []
+    numbers = numbers_of(person, hand.shade) if hand and hand.shade else []
     today = timezone.localdate(now)
     return PourPage(
         bench=bench,

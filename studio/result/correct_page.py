@@ -21,7 +21,7 @@ from studio.accounts.models import Person
 from studio.cards.models import Formula
 from studio.cards.selectors import newest_formula
 from studio.cards.worked import worked_on
-from studio.head.engine_adapter import finish_lab, scale_of, stocked_shelf
+from studio.head.engine_adapter import finish_lab, reckoned_shelf, scale_of
 from studio.head.selectors import Bench, bench_of
 from studio.head.stock import stock_of
 from studio.photos.models import Photo
@@ -125,7 +125,7 @@ def correct_page(person: Person, opened: OpenZone, *, named: str, refusal: Refus
     found = remedies(
         trouble,
         canvas,
-        stocked_shelf(bench),
+        reckoned_shelf(bench),
         wanted_lab=rest,
         strength=strength_of(asked, bench.zone, bench.reading),
         scale=scale_of(grams),

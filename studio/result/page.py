@@ -16,7 +16,7 @@ from studio.accounts.models import Person
 from studio.cards.models import Tweak, ZoneResult
 from studio.cards.worked import Worked, worked_on
 from studio.head.coats import bowl_coat
-from studio.head.engine_adapter import stocked_shelf
+from studio.head.engine_adapter import reckoned_shelf
 from studio.head.selectors import Bench, ZoneBench, bench_of
 from studio.head.stock import stock_of
 from studio.result.selectors import results_of, tweaks_of
@@ -200,7 +200,7 @@ def fixes_shown(person: Person, opened: OpenZone, now: datetime.datetime) -> tup
     process = worked.process_at(now)
     asked = asked_of(person, opened.visit)
     need = needed_of(person, bench, bench, asked)
-    canvas, shelf = canvas_of(bench.reading), stocked_shelf(bench)
+    canvas, shelf = canvas_of(bench.reading), reckoned_shelf(bench)
     fixes = spot_fixes(
         canvas,
         bowl,

@@ -21,7 +21,7 @@ from engine.service.route import Route, Routes, routes
 from engine.service.schedule.work import Purpose
 from engine.service.steps import fill_level
 from engine.service.toner import TonerAt, toner_for, toner_levels, toner_sentence
-from studio.head.engine_adapter import scale_of, stocked_shelf
+from studio.head.engine_adapter import reckoned_shelf, scale_of
 from studio.head.selectors import ZoneBench
 from studio.head.stock import stock_of
 from studio.shelf.models import ShadeLine
@@ -66,7 +66,7 @@ def routes_to(
     return _routes_once(
         canvas_of(hair.now),
         tuple(target_lab.tolist()),
-        tuple(stocked_shelf(shelf_of)),
+        tuple(reckoned_shelf(shelf_of)),
         strength_of(asked, hair.zone, hair.now),
         lay_of(asked.consult),
         place_of(hair.zone, hair.now).touches_scalp,
@@ -82,7 +82,7 @@ def hand_route_of(bench: ZoneBench, asked: Asked, wanted: ByHand) -> Route | Non
     return route_by_hand(
         canvas_of(bench.now),
         target_lab,
-        stocked_shelf(bench),
+        reckoned_shelf(bench),
         wanted,
         strength=strength_of(asked, bench.zone, bench.now),
         lay=lay_of(asked.consult),
@@ -115,8 +115,8 @@ def fill_of(bench: ZoneBench, canvas: Canvas | None = None) -> Fill | None:
     asked = _FillAsked(
         canvas=canvas or canvas_of(bench.now),
         target=tuple(target_lab.tolist()),
-        shelf=tuple(stocked_shelf(bench) if line is bench.stocked else _in_stock(line)),
-        follows=tuple(stocked_shelf(bench)),
+        shelf=tuple(reckoned_shelf(bench) if line is bench.stocked else _in_stock(line)),
+        follows=tuple(reckoned_shelf(bench)),
         scale=scale_of(float(bench.bowl.wanted_g)),
     )
     try:

@@ -1,7 +1,6 @@
 """The plan of a visit, and changing it."""
 
 import datetime
-from decimal import Decimal
 
 from django.http import HttpRequest, HttpResponse
 from django.shortcuts import render
@@ -66,10 +65,12 @@ def _times(sent: Sent, begins_at: datetime.time | None) -> CoatTimes:
     if "forget" in sent.form:
         return AS_RECKONED
     own = {name: typed_number(text, name) for name in ("minutes", "apply_min") if (text := sent.text(name).strip())}
-    row, not_before = sent.text("joins"), minutes_into(sent.text("not_before").strip(), begins_at, "not_before")
+    row = sent.text("joins")
+    if row and "apply_min" not in own and (seen := sent.text("reckoned_apply_min")):
+        own["apply_min"] = typed_number(seen, "apply_min")  # when it is called for hangs on it: as it was shown
     return CoatTimes(
         **own,
-        not_before_min=None if not_before is None else Decimal(str(not_before)),
+        not_before_min=minutes_into(sent.text("not_before").strip(), begins_at, "not_before"),
         joins=whole_number(row, "joins") if row else None,
     )
 

@@ -1,11 +1,11 @@
 """From rows of the shelf to the engine's shades, and back."""
 
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 
 from engine.dye import shade as dye
 from engine.dye.kind import Kind
 from engine.dye.known import Known, ShadeDoubt
-from studio.shelf.models import LIGHTENER, Shade, ShadeLine
+from studio.shelf.models import LIGHTENER, Shade, ShadeBand, ShadeLine
 
 
 def kind_of(line: ShadeLine) -> Kind:
@@ -13,14 +13,18 @@ def kind_of(line: ShadeLine) -> Kind:
     return Kind.DIRECT if line.kind == LIGHTENER else Kind(line.kind)
 
 
-def engine_shade(shade: Shade, line: ShadeLine) -> dye.Shade:
-    """The engine's shade; bands should have been prefetched. Its code is the row's id, unique on the shelf."""
+def engine_shade(shade: Shade, line: ShadeLine, bands: Sequence[ShadeBand] | None = None) -> dye.Shade:
+    """The engine's shade. Its code is the row's id, unique on the shelf.
+
+    bands: of a row that is not saved yet; else the row's own, which should have been prefetched.
+    """
+    if bands is None:
+        bands = () if shade.samples else tuple(shade.bands.all())
     return dye.Shade(
         name=shade.name,
         code=str(shade.pk),
         bands=tuple(
-            dye.Band(centre_nm=float(b.centre_nm), sigma_nm=float(b.sigma_nm), weight=float(b.weight))
-            for b in (() if shade.samples else shade.bands.all())
+            dye.Band(centre_nm=float(b.centre_nm), sigma_nm=float(b.sigma_nm), weight=float(b.weight)) for b in bands
         ),
         samples=tuple(shade.samples or ()),
         strength=1.0 if shade.samples else float(shade.strength),

@@ -1,10 +1,8 @@
 """A line as a file: sent out, looked at, and taken in."""
 
-import csv
-import io
 import secrets
 
-from django.http import HttpRequest, HttpResponse, HttpResponseRedirect, JsonResponse
+from django.http import HttpRequest, HttpResponse, JsonResponse
 from django.shortcuts import redirect, render
 from django.urls import reverse
 from django.utils.text import slugify
@@ -19,9 +17,9 @@ from studio.shelf.list_page import SEEN_ON
 from studio.shelf.models import ShadeLine
 from studio.shelf.selectors import StockedLine, colour_lines, stocked_line
 from studio.shelf.services.line_files import take_line
-from studio.ui.cells import safe_cell
-from studio.ui.http import page_and_change, signed_in
+from studio.ui.http import csv_answer, page_and_change, signed_in
 from studio.ui.refusal import Refusal
+from studio.ui.templatetags.ui import plain
 from studio.ui.words import refusal_words
 
 
@@ -40,16 +38,13 @@ def line_json(request: HttpRequest, line_id: int) -> HttpResponse:
 def line_csv(request: HttpRequest, line_id: int) -> HttpResponse:
     """A line as a list that can be pasted back: what is written on its tubes, and what they cost."""
     stocked = _own(request, line_id)
-    text = io.StringIO()
-    rows = csv.writer(text)
-    rows.writerow(COLUMNS)
-    for shade in stocked.shades:
-        if not shade.off_shelf:
-            level = "" if shade.level is None else f"{shade.level:g}"
-            cells = (shade.name, shade.code, level, shade.tones.replace(",", ""))
-            rows.writerow([*map(safe_cell, cells), f"{stocked.line.tube_g:g}", f"{shade.tube_price:.2f}"])
-    headers = {"Content-Disposition": f'attachment; filename="{_file_name(stocked.line)}.csv"'}
-    return HttpResponse(text.getvalue(), content_type="text/csv; charset=utf-8", headers=headers)
+    line = stocked.line
+    rows = [
+        [shade.name, shade.code, plain(shade.level), shade.tones.replace(",", ""), plain(line.tube_g), shade.tube_price]
+        for shade in stocked.shades
+        if not shade.off_shelf
+    ]
+    return csv_answer(_file_name(line), [COLUMNS, *rows])
 
 
 @page_and_change
@@ -74,7 +69,7 @@ def take(request: HttpRequest) -> HttpResponse:
         return _show(request, form, told=told, refusal=refusal, status=422)
     if made is None:
         return redirect("shelf:shelf")
-    return HttpResponseRedirect(reverse("shelf:shelf", query={"taken": made.pk}))
+    return redirect(reverse("shelf:shelf", query={"taken": made.pk}))
 
 
 def _own(request: HttpRequest, line_id: int) -> StockedLine:

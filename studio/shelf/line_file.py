@@ -9,11 +9,10 @@ from pathlib import Path
 from typing import Any, Final
 
 from engine.dye import shade as dye
-from engine.dye.kind import Kind
-from engine.dye.known import Known, ShadeDoubt
 from engine.errors import EngineError
+from studio.shelf.engine_adapter import engine_shade
 from studio.shelf.list_in import WrongRow
-from studio.shelf.models import Shade, ShadeLine
+from studio.shelf.models import Shade, ShadeBand, ShadeLine
 from studio.ui.json_in import Unfit, loaded, unfit
 
 SCHEMA: Final = Path(__file__).with_name("schema") / "line.schema.json"
@@ -21,16 +20,18 @@ FORMAT: Final = "rainshade-line"
 VERSION: Final = 1
 NUMBERS: Final = ("developer_parts", "developer_vol", "tube_g", "empty_tube_g", "time_constant_min")
 WORDS: Final = ("tone_letters", "declares")
+RULES: Final = ("asks_test", "test_lasts_days")
+BAND: Final = ("centre_nm", "sigma_nm", "weight")
 WRONG_MOST: Final = 200
 ONCE: Final = ("name", "code", "key")
 
 
-@dataclass(frozen=True, kw_only=True)
+@dataclass(frozen=True, kw_only=True, eq=False)
 class ToldTube:
-    """A tube as a file tells it. fields: of its row. bands: centre and spread in nm, weight. shade: the engine's."""
+    """A tube as a file tells it: its row and its bands, saved nowhere yet, and the engine's shade."""
 
-    fields: Mapping[str, Any]
-    bands: tuple[tuple[Decimal, Decimal, Decimal], ...]
+    row: Shade
+    bands: Sequence[ShadeBand]
     shade: dye.Shade
 
     @property
@@ -38,12 +39,12 @@ class ToldTube:
         """Where its colour is known from."""
         if self.shade.is_clear:
             return "a carrier"
-        words = str(dict(Shade.KnownChoice.choices)[self.fields["known"]])
-        count = self.fields["readings"]
+        count = self.row.readings
+        words = self.row.get_known_display()
         return f"{words}, {count} reading{'' if count == 1 else 's'}" if count else words
 
 
-@dataclass(frozen=True, kw_only=True)
+@dataclass(frozen=True, kw_only=True, eq=False)
 class LineFile:
     """A line as a file tells it. fields: of its row."""
 
@@ -64,7 +65,7 @@ def line_document(line: ShadeLine, shades: Sequence[Shade]) -> dict[str, Any]:
     document: dict[str, Any] = {"format": FORMAT, "version": VERSION, "name": line.name, "kind": line.kind}
     document |= {name: float(getattr(line, name)) for name in NUMBERS}
     document |= {name: words for name in WORDS if (words := getattr(line, name))}
-    document |= {"asks_test": line.asks_test, "test_lasts_days": line.test_lasts_days}
+    document |= {name: getattr(line, name) for name in RULES}
     return document | {"shades": [_told(shade) for shade in shades if not shade.off_shelf]}
 
 
@@ -84,8 +85,7 @@ def _told(shade: Shade) -> dict[str, Any]:
         document |= {"doubt_factors": shade.doubt_factors} if shade.doubt_factors else {}
     elif bands := list(shade.bands.all()):
         document["strength"] = float(shade.strength)
-        names = ("centre_nm", "sigma_nm", "weight")
-        document["bands"] = [{name: float(getattr(band, name)) for name in names} for band in bands]
+        document["bands"] = [{name: float(getattr(band, name)) for name in BAND} for band in bands]
     return document
 
 
@@ -101,19 +101,28 @@ def read_line(text: str) -> tuple[LineFile | None, tuple[WrongRow, ...]]:
         return None, (WrongRow(row=0, words=words),)
     wrong_rows = [WrongRow(row=_place(each), words=each.words) for each in unfit(document, line_schema(), WRONG_MOST)]
     if not wrong_rows:
-        kind = Kind(document["kind"])
+        line = _line(document)
         wrong_rows = [*_developer_wrong(document), *_said_twice(document["shades"])]
         tubes: list[ToldTube] = []
         for number, shade in enumerate(document["shades"], 1):
             try:
-                tubes.append(_tube(shade, kind))
+                tubes.append(_tube(shade, line))
             except (EngineError, ValueError) as error:
                 wrong_rows.append(WrongRow(row=number, words=str(error)))
     if wrong_rows:
         return None, tuple(sorted(wrong_rows, key=lambda each: each.row))
-    fields = {name: Decimal(str(document[name])) for name in NUMBERS if name in document}
-    fields |= {name: document[name] for name in ("kind", *WORDS, "asks_test", "test_lasts_days") if name in document}
-    return LineFile(name=document["name"].strip(), fields=fields, tubes=tuple(tubes)), ()
+    return LineFile(name=document["name"].strip(), fields=_fields(document), tubes=tuple(tubes)), ()
+
+
+def _fields(document: Mapping[str, Any]) -> dict[str, Any]:
+    """What a document says of the line, as fields of its row."""
+    fields: dict[str, Any] = {name: number for name in NUMBERS if (number := _number(document, name)) is not None}
+    return fields | {name: document[name] for name in ("kind", *WORDS, *RULES) if name in document}
+
+
+def _line(document: Mapping[str, Any]) -> ShadeLine:
+    """The line's row, saved nowhere yet."""
+    return ShadeLine(name=document["name"].strip(), **_fields(document))
 
 
 def _place(wrong: Unfit) -> int:
@@ -141,38 +150,26 @@ def _said_twice(shades: Sequence[Mapping[str, Any]]) -> list[WrongRow]:
     return wrong
 
 
-def _tube(given: Mapping[str, Any], kind: Kind) -> ToldTube:
+def _tube(given: Mapping[str, Any], line: ShadeLine) -> ToldTube:
     """Raises EngineError and ValueError for what no schema can see."""
     if given.get("thins", 1) != 1 and ("samples" in given or "bands" in given):
         raise ValueError("thins is for clear and conditioner only")
-    doubt = None
-    if "doubt_factors" in given:
-        factors = tuple(tuple(row) for row in given["doubt_factors"])
-        doubt = ShadeDoubt(source=Known(given["known"]), count=given.get("readings", 0), factors=factors)
-    level = None if given.get("level") is None else Decimal(str(given["level"]))
-    shade = dye.Shade(
+    row = Shade(
         name=given["name"].strip(),
-        bands=tuple(dye.Band(**band) for band in given.get("bands", ())),
-        samples=tuple(given.get("samples", ())),
-        strength=1.0 if "samples" in given else float(given.get("strength", 0)),
-        kind=kind,
-        thins=float(given.get("thins", 1)),
-        doubt=doubt,
+        code=given.get("code", "").strip(),
+        level=_number(given, "level"),
+        tones=", ".join(given.get("tones", ())),
+        keyboard_key=given.get("key", ""),
+        thins=_number(given, "thins") or Decimal(1),
+        strength=_number(given, "strength") or Decimal(0),
+        known=given.get("known", ""),
+        samples=given.get("samples"),
+        doubt_factors=given.get("doubt_factors"),
+        readings=given.get("readings", 0),
     )
-    fields: dict[str, Any] = {
-        "name": shade.name,
-        "code": given.get("code", "").strip(),
-        "level": level,
-        "tones": ", ".join(given.get("tones", ())),
-        "keyboard_key": given.get("key", ""),
-        "thins": Decimal(str(given.get("thins", 1))),
-        "strength": Decimal(str(given.get("strength", 0))),
-        "known": given.get("known", ""),
-        "samples": list(shade.samples) or None,
-        "doubt_factors": given.get("doubt_factors"),
-        "readings": given.get("readings", 0),
-    }
-    bands = tuple(
-        (Decimal(str(band.centre_nm)), Decimal(str(band.sigma_nm)), Decimal(str(band.weight))) for band in shade.bands
-    )
-    return ToldTube(fields=fields, bands=bands, shade=shade)
+    bands = [ShadeBand(**{name: _number(band, name) for name in BAND}) for band in given.get("bands", ())]
+    return ToldTube(row=row, bands=bands, shade=engine_shade(row, line, bands))
+
+
+def _number(given: Mapping[str, Any], name: str) -> Decimal | None:
+    return None if given.get(name) is None else Decimal(str(given[name]))

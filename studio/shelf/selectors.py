@@ -7,6 +7,7 @@ from functools import cached_property, lru_cache
 from django.db.models import Q, QuerySet
 
 from engine.dye import shade as dye
+from engine.service.stocktaking import deliveries_here
 from studio.accounts.models import Person
 from studio.shelf.engine_adapter import engine_shade
 from studio.shelf.models import LIGHTENER, Shade, ShadeLine, StockMove
@@ -90,11 +91,16 @@ class TubeNumber:
         return self.expires_on is not None and self.expires_on < today
 
 
-def numbers_of(person: Person, shade_id: int) -> list[TubeNumber]:
-    """The numbers on a shade's tubes, the newest delivery first; of one that came twice the later date. One query."""
-    moves = StockMove.objects.visible_to(person).filter(shade=shade_id, kind=StockMove.Kind.DELIVERED)
+def numbers_of(person: Person, shade: Shade) -> list[TubeNumber]:
+    """The numbers on the tubes of a shade that may still be there, the newest delivery first. One query.
+
+    One that came twice is good for the later date.
+    """
+    moves = StockMove.objects.visible_to(person).filter(shade=shade, kind=StockMove.Kind.DELIVERED)
+    rows = list(moves.order_by("-made_at", "-pk").values_list("lot", "expires_on", "grams"))
+    here = deliveries_here([float(grams) for _, _, grams in rows], float(shade.stock_g))
     found: dict[str, datetime.date | None] = {}
-    for lot, expires_on in moves.exclude(lot="").order_by("-made_at", "-pk").values_list("lot", "expires_on"):
-        days = [day for day in (found.get(lot), expires_on) if day]
-        found[lot] = max(days, default=None)
+    for lot, expires_on, _ in rows[:here]:
+        if lot:
+            found[lot] = max([day for day in (found.get(lot), expires_on) if day], default=None)
     return [TubeNumber(lot=lot, expires_on=day) for lot, day in found.items()]

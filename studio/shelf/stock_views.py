@@ -1,7 +1,5 @@
 """What comes to the shelf and goes from it, and what is to be ordered."""
 
-import csv
-import io
 from collections.abc import Callable
 from decimal import Decimal
 
@@ -19,8 +17,7 @@ from studio.shelf.order import order_list
 from studio.shelf.services.stock import count, deliver, spill
 from studio.shelf.stock_forms import CountForm, DeliveryForm, SpillForm
 from studio.shelf.views import show_tube
-from studio.ui.cells import safe_cell
-from studio.ui.http import signed_in
+from studio.ui.http import csv_answer, signed_in
 from studio.ui.refusal import Refusal
 
 Act = Callable[[Person, forms.Form], StockMove]
@@ -72,15 +69,13 @@ def order(request: HttpRequest) -> HttpResponse:
 @require_safe
 def order_csv(request: HttpRequest) -> HttpResponse:
     """The same as CSV."""
-    text = io.StringIO()
-    rows = csv.writer(text)
-    rows.writerow(["line", "code", "name", "left_g", "tubes", "cost"])
-    for each in order_list(signed_in(request)):
-        for row in each.rows:
-            named = [safe_cell(cell) for cell in (each.line.name, row.shade.code, row.shade.name)]
-            rows.writerow([*named, row.shade.stock_g, row.tubes, row.cost])
-    headers = {"Content-Disposition": 'attachment; filename="to-order.csv"'}
-    return HttpResponse(text.getvalue(), content_type="text/csv; charset=utf-8", headers=headers)
+    head = ["line", "code", "name", "left_g", "tubes", "cost"]
+    rows = [
+        [each.line.name, row.shade.code, row.shade.name, row.shade.stock_g, row.tubes, row.cost]
+        for each in order_list(signed_in(request))
+        for row in each.rows
+    ]
+    return csv_answer("to-order", [head, *rows])
 
 
 def _act(request: HttpRequest, shade_id: int, form: forms.Form, act: Act) -> HttpResponse:

@@ -3,7 +3,7 @@
 from unittest import TestCase
 
 from engine.errors import BadInput, OutOfRange
-from engine.service.stocktaking import counted_g, tubes_to_order
+from engine.service.stocktaking import counted_g, deliveries_here, tubes_to_order
 
 
 class Stocktaking(TestCase):
@@ -24,3 +24,9 @@ class Stocktaking(TestCase):
         self.assertEqual(tubes_to_order(left_g=10, ordered_at_g=40, tube_g=50), 3)
         with self.assertRaises(OutOfRange):
             tubes_to_order(left_g=-1, ordered_at_g=30, tube_g=60)
+
+    def test_of_deliveries_only_the_newest_that_make_up_what_is_left_are_still_there(self) -> None:
+        """First in, first out: common practice, no published source."""
+        for left, here in ((0, 0), (1, 1), (60, 1), (61, 2), (180, 3), (500, 3)):
+            self.assertEqual(deliveries_here([60, 60, 60], left), here, left)
+        self.assertEqual(deliveries_here([], 20), 0)

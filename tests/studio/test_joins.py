@@ -111,6 +111,25 @@ class Joined(JoinedCase):
         put_on_hair(self.person, zone_id=self.crown.pk, kind="direct", now=after(21), planned_min=10)
         self.assertEqual(self.called(22), "")
 
+    def test_the_clock_calls_when_the_plan_begins_it_where_it_takes_long_to_put_on(self) -> None:
+        """Lengths that take a quarter of an hour are not begun ten minutes before the basin."""
+        for typed in ("15", ""):  # typed, or as the page had reckoned it
+            with self.subTest(typed=typed):
+                page = self.join(apply_min=typed, reckoned_apply_min="15").context["page"]
+                (row,) = [row for row in page.order if row.zone == "crown"]
+                self.assertEqual((row.apply_min, row.on_min), ("15", "19"))
+        put_on_hair(self.person, zone_id=self.zone.pk, kind="direct", now=NOW, planned_min=30)
+        self.assertEqual((self.called(10.5), self.called(11.5)), ("", "put it on crown, too"))
+
+    def test_of_two_that_join_each_is_called_for_in_its_time(self) -> None:
+        self.join()
+        nape = self.second("nape")
+        self.step(nape, joins=str(self.coat(self.zone).pk), minutes="5", apply_min="2")
+        put_on_hair(self.person, zone_id=self.zone.pk, kind="direct", now=NOW, planned_min=30)
+        self.assertEqual(self.called(21), "put it on crown, too")
+        put_on_hair(self.person, zone_id=self.crown.pk, kind="direct", now=after(21), planned_min=10)
+        self.assertEqual((self.called(22), self.called(26)), ("", "put it on nape, too"))
+
     def called(self, minute: float) -> str:
         found = running_clocks(self.person, [self.visit.pk], after(minute))
         return next(each.called_words for each in found if each.clock.zone_id == self.zone.pk)

@@ -16,7 +16,7 @@ from engine.bowl.sureness import within_of
 from engine.hair.canvas import Canvas
 from studio.accounts.models import Person
 from studio.head.models import Bowl as BowlRow
-from studio.shelf.line_file import line_document, line_schema
+from studio.shelf.line_file import line_document, line_schema, read_line
 from studio.shelf.list_in import read_list
 from studio.shelf.models import Shade, ShadeLine, StockMove
 from studio.shelf.selectors import stocked_line
@@ -95,6 +95,18 @@ class LineFiles(StudioCase):
                 np.testing.assert_allclose(looks[0], looks[1], atol=1e-9)
                 if not ours.is_clear:
                     self.assertAlmostEqual(within_of(ours), within_of(theirs), places=6)
+
+    def test_a_guessed_tube_looks_before_it_is_taken_as_it_does_after(self) -> None:
+        """Its level brings a base, which the preview must have, too."""
+        permanent = self.person.studio.lines.get(kind="permanent")
+        tubes = read_list("Walnut shell 6\t6.4\t6\tcopper", letters={}, is_oxidative=True).tubes
+        shade = take_list(self.person, line=permanent.pk, tubes=tubes).shades.get()
+        told, wrong = read_line(json.dumps(document_of(permanent)))
+        self.assertEqual(wrong, ())
+        seen = next(tube.shade for tube in told.tubes if tube.row.name == shade.name)
+        ours = stocked_line(ShadeLine.objects.get(pk=permanent.pk)).dyes[shade.pk]
+        looks = [predict(TEN, Bowl(grams={dye: 1.0})).lab for dye in (seen, ours)]
+        np.testing.assert_allclose(looks[0], looks[1], atol=1e-9)
 
     def test_full_tubes_are_there_only_if_they_are(self) -> None:
         document = document_of(self.line)

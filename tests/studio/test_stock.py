@@ -5,6 +5,7 @@ import datetime
 import io
 from decimal import Decimal
 
+from django.db.models import F
 from django.urls import reverse
 from django.utils import timezone
 
@@ -15,7 +16,7 @@ from studio.pour.services.weigh import weigh
 from studio.shelf.models import Shade, ShadeLine, StockMove
 from studio.shelf.selectors import numbers_of
 from studio.shelf.services.stock import deliver
-from tests.studio.made import TODAY, StudioCase, make_person
+from tests.studio.made import StudioCase, make_person
 
 
 class StockCase(StudioCase):
@@ -149,8 +150,9 @@ class AtTheBowl(StockCase):
     def setUp(self) -> None:
         super().setUp()
         self.send("pour", shade=self.shade("Orchil").pk, grams="3")
-        for lot, day in (("L1", None), ("L2", TODAY), ("L3", TODAY)):
-            deliver(self.person, shade_id=self.shade().pk, tubes=Decimal(1), today=TODAY, lot=lot, expires_on=day)
+        today = timezone.localdate()
+        for lot, day in (("L1", None), ("L2", today), ("L3", today)):
+            deliver(self.person, shade_id=self.shade().pk, tubes=Decimal(1), today=today, lot=lot, expires_on=day)
 
     def page(self):
         return self.client.get(reverse("pour:pour", args=[self.visit.pk])).context["page"]
@@ -173,6 +175,14 @@ class AtTheBowl(StockCase):
             StockMove.objects.filter(pk=move.pk).update(expires_on=today + datetime.timedelta(days=days))
         self.assertEqual((self.page().numbers, self.page().past), (("L9", "L1"), ()))
 
+    def test_what_was_used_up_is_told_no_more(self) -> None:
+        """First in, first out: of three tubes that came one is left, and it is the last."""
+        today = timezone.localdate()
+        StockMove.objects.filter(lot__in=("L1", "L2")).update(expires_on=today - datetime.timedelta(days=9))
+        Shade.objects.filter(pk=self.shade().pk).update(stock_g=50)
+        ShadeLine.objects.filter(pk=self.bowl.line_id).update(version=F("version") + 1)
+        self.assertEqual((self.page().numbers, self.page().past), (("L3",), ()))
+
     def test_another_studios_numbers_are_not_there(self) -> None:
         other = make_person("Ballast Quay", "ballast")
-        self.assertEqual(numbers_of(other, self.shade("Orchil").pk), [])
+        self.assertEqual(numbers_of(other, self.shade("Orchil")), [])

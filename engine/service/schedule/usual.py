@@ -76,14 +76,19 @@ def usual_coat(
     )
 
 
-def joined(coat: PlannedCoat, there: tuple[str, int], minutes: float | None) -> PlannedCoat:
-    """A coat that joins another, by zone and place: its first hair has it on for so many minutes, JOIN_MIN unless they
-    are set, before both are rinsed; for more only where it takes longer than that to put on.
+def join_ahead_min(minutes: float | None, apply_min: float) -> float:
+    """How long before both are rinsed a coat that joins another is begun: its minutes, JOIN_MIN unless they are set;
+    longer where it takes so long to put on that its last hair would have it on for too little.
     """
     on = JOIN_MIN if minutes is None else minutes
-    last = min(coat.last_min, LAST_SHARE * on)
-    most = max(on, coat.apply_min + last)
-    return replace(coat, least_min=on, most_min=most, last_min=last, joins=there)
+    return max(on, apply_min + LAST_SHARE * on)
+
+
+def joined(coat: PlannedCoat, there: tuple[str, int], minutes: float | None) -> PlannedCoat:
+    """A coat that joins another, by zone and place, for so many minutes: see `join_ahead_min`."""
+    on = JOIN_MIN if minutes is None else minutes
+    most = join_ahead_min(minutes, coat.apply_min)
+    return replace(coat, least_min=on, most_min=most, last_min=LAST_SHARE * on, joins=there)
 
 
 def batches_of(purpose: Purpose, apply_min: float) -> int:

@@ -1,13 +1,15 @@
 """Take a line in from a file: all of it, with what is known of its tubes, or nothing."""
 
+from decimal import Decimal
+
 from django.db import transaction
 
 from studio.accounts.models import Person
 from studio.shelf.line_file import LineFile
-from studio.shelf.models import Shade, ShadeBand, StockMove, TubeList
+from studio.shelf.models import ShadeBand, TubeList
 from studio.shelf.selectors import colour_lines
 from studio.shelf.services.holding import line_changed
-from studio.shelf.services.own_tubes import NewLine, added_line
+from studio.shelf.services.own_tubes import NewLine, added_line, put_on
 from studio.shelf.signals import first_line_stocked
 from studio.ui.refusal import Refusal
 
@@ -25,9 +27,9 @@ def take_line(person: Person, told: LineFile, *, name: str, is_here: bool) -> Tu
     new = NewLine(
         name=name.strip(),
         kind=told.fields["kind"],
-        developer_parts=told.fields.get("developer_parts", 0),
-        developer_vol=told.fields.get("developer_vol", 0),
-        tube_g=told.fields.get("tube_g", 60),
+        developer_parts=told.fields.get("developer_parts", Decimal(0)),
+        developer_vol=told.fields.get("developer_vol", Decimal(0)),
+        tube_g=told.fields.get("tube_g", Decimal(60)),
     )
     line = added_line(person, new)
     for field, given in told.fields.items():
@@ -35,15 +37,11 @@ def take_line(person: Person, told: LineFile, *, name: str, is_here: bool) -> Tu
     line.save()
     made = TubeList.objects.create(line=line, is_new_line=True, taken_by=person)
     for position, tube in enumerate(told.tubes):
-        held = line.tube_g if is_here else 0
-        shade = Shade.objects.create(line=line, listed=made, position=position, stock_g=held, **tube.fields)
-        ShadeBand.objects.bulk_create(
-            ShadeBand(shade=shade, centre_nm=centre, sigma_nm=sigma, weight=weight)
-            for centre, sigma, weight in tube.bands
-        )
-        if is_here:
-            kind = StockMove.Kind.DELIVERED
-            StockMove.objects.create(shade=shade, kind=kind, grams=held, left_g=held, made_by=person)
+        tube.row.position, tube.row.stock_g = position, line.tube_g if is_here else Decimal(0)
+        put_on(tube.row, made)
+        for band in tube.bands:
+            band.shade = tube.row
+        ShadeBand.objects.bulk_create(tube.bands)
     line_changed(line.pk)
     if is_first:
         first_line_stocked.send(TubeList, person=person)

@@ -185,8 +185,6 @@ def added_line(person: Person, new: NewLine, tubes: Sequence[Tube] = ()) -> Shad
 
 def _stock(line: ShadeLine, listed: TubeList, tube: Tube, position: int, key: str) -> None:
     shade = Shade(
-        line=line,
-        listed=listed,
         name=tube.name,
         code=tube.code,
         level=tube.level,
@@ -203,15 +201,22 @@ def _stock(line: ShadeLine, listed: TubeList, tube: Tube, position: int, key: st
         found = guessed(tube.name, kind=kind_of(line), tones=tube.tones, level=level)
         for name, given in knowledge_fields(Known.NAMED, found).items():
             setattr(shade, name, given)
+    put_on(shade, listed)
+
+
+def put_on(shade: Shade, listed: TubeList) -> None:
+    """Save a new tube of a list; what is there of it came with the list."""
+    shade.line, shade.listed = listed.line, listed
     shade.save()
-    StockMove.objects.create(
-        shade=shade,
-        kind=StockMove.Kind.DELIVERED,
-        grams=shade.stock_g,
-        left_g=shade.stock_g,
-        paid=tube.price or None,
-        made_by=listed.taken_by,
-    )
+    if shade.stock_g:
+        StockMove.objects.create(
+            shade=shade,
+            kind=StockMove.Kind.DELIVERED,
+            grams=shade.stock_g,
+            left_g=shade.stock_g,
+            paid=shade.tube_price or None,
+            made_by=listed.taken_by,
+        )
 
 
 def _is_of(held: object, shade: Shade) -> bool:
