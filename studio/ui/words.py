@@ -200,8 +200,8 @@ REFUSALS: Final[Mapping[str, str]] = {
     "no_line_name": "The line needs a name here.",
     "join_gone": "What it was to go on beside is no longer on this head. Nothing was changed; choose again.",
     "join_apart": (
-        "{zone} lies in foil, in sections or is rinsed by itself, and what joins is rinsed with what it joins: "
-        "one or the other. Nothing was changed."
+        "What joins is rinsed with what it joins: {zone} can't be in foil, in sections or rinsed by itself as well. "
+        "Nothing was changed."
     ),
     "join_twice": "That coat joins another itself, or is joined: only what stands by itself can be joined.",
     "before_begin": "Not before: that is earlier than the visit begins ({begins}). Nothing was changed.",

@@ -82,11 +82,15 @@ class Joined(JoinedCase):
         nape = self.second("nape")
         self.assertContains(self.step(nape, joins=own), "only what stands by itself", status_code=422)
         for field, given in (("sections", "2"), ("rinsed_apart", "1")):
-            self.assertContains(self.step(self.crown, **{field: given}), "one or the other", status_code=422)
-            self.assertContains(self.step(self.zone, **{field: given}), "one or the other", status_code=422)
+            self.assertContains(
+                self.step(self.crown, **{field: given}), "sections or rinsed by itself as well", status_code=422
+            )
+            self.assertContains(
+                self.step(self.zone, **{field: given}), "sections or rinsed by itself as well", status_code=422
+            )
         self.step(nape, rinsed_apart="1")
         answer = self.step(nape, joins=str(self.coat(self.zone).pk))
-        self.assertContains(answer, "nape lies in foil", status_code=422)
+        self.assertContains(answer, "nape can&#x27;t be in foil", status_code=422)
         self.assertEqual(self.page().unjoined, ())
 
     def test_coats_that_wait_for_one_another_are_told_and_planned_one_by_one(self) -> None:
