@@ -8,6 +8,7 @@ urlpatterns = [
     path("", include("studio.chairs.urls")),
     path("", include("studio.formats.urls")),
     path("", include("studio.shelf.urls")),
+    path("", include("studio.learning.urls")),
     path("shelf/tubes/", include("studio.pour.count_urls")),
     path("clients/", include("studio.clients.urls")),
     path("visits/", include("studio.visits.urls")),

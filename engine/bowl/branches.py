@@ -9,6 +9,7 @@ import numpy as np
 
 from engine.arrays import FloatArray, frozen
 from engine.bowl.match import Recipe, match
+from engine.bowl.mix import FULL_TIME_DRY, Process
 from engine.bowl.weigh import Scale
 from engine.colorimetry.lab import lab_from_lch, lch_of
 from engine.dye.shade import Shade
@@ -56,12 +57,18 @@ def branch_aim(lab: FloatArray, branch: Branch) -> FloatArray:
 
 
 def branches(
-    canvas: Canvas, lab: FloatArray, shelf: Sequence[Shade], *, scale: Scale, max_shades: int = 3
+    canvas: Canvas,
+    lab: FloatArray,
+    shelf: Sequence[Shade],
+    *,
+    scale: Scale,
+    max_shades: int = 3,
+    process: Process = FULL_TIME_DRY,
 ) -> tuple[Branched, ...]:
     """All branches of a colour (3,) on a canvas with a shelf. Raises EmptyShelf."""
     found = []
     for branch in Branch:
         aim_lab = branch_aim(lab, branch)
-        best = match(canvas, shelf, aim_lab, scale=scale, max_shades=max_shades, answers=1).recipes[0]
-        found.append(Branched(branch=branch, aim_lab=aim_lab, recipe=best))
+        best = match(canvas, shelf, aim_lab, scale=scale, max_shades=max_shades, answers=1, process=process)
+        found.append(Branched(branch=branch, aim_lab=aim_lab, recipe=best.recipes[0]))
     return tuple(found)

@@ -1,19 +1,20 @@
 """A tress from root to end: the tones of several zones, blended at their seams."""
 
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from itertools import pairwise
 from typing import Final
 
 import numpy as np
 
-from engine.arrays import FloatArray, within
+from engine.arrays import FloatArray, frozen, within
 from engine.colorimetry.lab import lab_of, xyz_of
 from engine.colorimetry.lights import Light, viewing
 from engine.hair.canvas import Fibres
 from engine.hair.lock import TONES
 from engine.hair.reflectance import reflectance
 
+NOTHING_OFF: Final = frozen(np.zeros(3))
 BLEND_MOST: Final = 0.5  # of the tress; a wider seam is no seam
 
 
@@ -34,10 +35,14 @@ class Seam:
 
 @dataclass(frozen=True, kw_only=True, eq=False)
 class Stretch(Seam):
-    """One zone's stretch of a tress: its fibres, and K/S added to them (bands,)."""
+    """One zone's stretch of a tress: its fibres, and K/S added to them (bands,).
+
+    off: how far a studio's forecast of it lies from the engine's own, L*a*b* (3,).
+    """
 
     fibres: Fibres
     added: FloatArray
+    off: FloatArray = field(default_factory=lambda: NOTHING_OFF)
 
 
 def seam_weights(stretches: Sequence[Seam], along: FloatArray) -> FloatArray:
@@ -63,6 +68,12 @@ def tress_tones(stretches: Sequence[Stretch], along: FloatArray, light: Light = 
     """L*a*b* (places, tones, 3) along a tress: where two stretches meet, their fibres lie side by side."""
     path, lit, shine = TONES[:, 0, None], TONES[:, 1, None], TONES[:, 2, None]
     seen = np.stack([reflectance(path * stretch.fibres.dyed(stretch.added)) for stretch in stretches])
-    mixed = np.tensordot(seam_weights(stretches, along), seen, axes=1)
+    weights = seam_weights(stretches, along)
+    mixed = np.tensordot(weights, seen, axes=1)
     view = viewing(light)
-    return lab_of(xyz_of(np.minimum(lit * mixed + shine, 1.0), view.weights), view.white_xyz)
+    labs = lab_of(xyz_of(np.minimum(lit * mixed + shine, 1.0), view.weights), view.white_xyz)
+    off = weights @ np.stack([stretch.off for stretch in stretches])
+    if off.any():
+        labs = labs + off[:, None, :]
+        labs[..., 0] = np.clip(labs[..., 0], 0, 100)
+    return labs

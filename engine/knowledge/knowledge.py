@@ -28,7 +28,8 @@ class Knowledge:
 
     spread: their standard deviations before any record. told_of: (size, rank); covariance = spread^2 less its square.
     prints: what each shade was when it was learned of. shade_sd: how far its strength was believed to stray, (shades,).
-    line_of: the line of each, (shades,). records: how many taught.
+    line_of: the line of each, (shades,). records: how many taught. forgotten: shades that are others by now than those
+    that were learned of; what is known of their lines goes for them, too.
     """
 
     model: str
@@ -46,6 +47,7 @@ class Knowledge:
     unknowns: FloatArray
     told_of: FloatArray
     noise: float
+    forgotten: frozenset[str] = frozenset()
 
     @cached_property
     def physics(self) -> Physics:
@@ -54,8 +56,15 @@ class Knowledge:
 
     @cached_property
     def place(self) -> Mapping[str, int]:
-        """Where each shade stands."""
-        return {name: index for index, name in enumerate(self.shades)}
+        """Where each shade stands that is still what it was."""
+        return {name: index for index, name in enumerate(self.shades) if name not in self.forgotten}
+
+    def fitting(self, shelf: Sequence[Shade]) -> "Knowledge":
+        """What goes for a shelf: without what was learned of shades that are others by now."""
+        learned = dict(zip(self.shades, self.prints, strict=True))
+        changed = {each.key for each in shelf if not each.is_clear and learned.get(each.key, "") != print_of(each)}
+        gone = frozenset(changed & set(learned))
+        return replace(self, forgotten=self.forgotten | gone) if gone else self
 
     @cached_property
     def spread(self) -> FloatArray:

@@ -26,6 +26,7 @@ REMAINDERS: Final = (1.2, 2.5, 5.0)  # delta E00; how large a remainder may be i
 ROUNDS_TRIED: Final = 6  # of a model that is compared with others
 RANK_MOST: Final = 40  # directions of the unknowns of which what was told is kept
 NOWHERE: Final = np.zeros((0, 4))
+COVERED: Final = 6.251  # squared distance that nine in ten stay within: chi squared of three
 SURE_SD: Final = 0.05  # of the logarithm of a strength, however surely its spectrum is known
 
 
@@ -54,13 +55,33 @@ class Told:
 
 
 @dataclass(frozen=True, kw_only=True, eq=False)
+class Held:
+    """One record, from 0, held against forecasts that were made without it, L*a*b* (3,) each.
+
+    before_lab: by the engine's own physics. after_lab: by what all other records say. off: how far the record lies from
+    either, delta E00. is_covered: whether it lies where nine in ten were to.
+    """
+
+    record: int
+    before_lab: FloatArray
+    after_lab: FloatArray
+    before_off: float
+    after_off: float
+    is_covered: bool
+
+
+@dataclass(frozen=True, kw_only=True, eq=False)
 class Learned:
-    """What was learned, how well records are forecast before and after, and those that don't fit."""
+    """What was learned, how well records are forecast before and after, and those that don't fit.
+
+    held: each record that teaches.
+    """
 
     knowledge: Knowledge
     before: Told
     after: Told
     misfits: tuple[Misfit, ...]
+    held: tuple[Held, ...] = ()
 
 
 def learn(records: Sequence[Record]) -> Learned:
@@ -98,16 +119,30 @@ def learn(records: Sequence[Record]) -> Learned:
         records = [replace(each, worked=mended.get(index, each.worked)) for index, each in enumerate(records)]
         chosen = _chosen(_study_of(records, shades, names), plain)
     nothing = told(study.subject, plain, np.zeros(plain.size), NOWHERE).lab
-    left_out = np.linalg.norm(chosen.left_out, axis=-1)
+    before, left_out = delta_e00(study.actual_lab, nothing), np.linalg.norm(chosen.left_out, axis=-1)
+    without = study.actual_lab - np.linalg.solve(study.metrics, chosen.left_out[..., None])[..., 0]
+    covered = chosen.far <= COVERED
     if mended:  # a record that taught as something else is judged as it was noted
         noted = told(study.subject, chosen.model.layout, chosen.unknowns, chosen.model.centres).lab
         rows = list(mended)
         left_out[rows] = delta_e00(study.actual_lab[rows], noted[rows])
+        without[rows], covered[rows] = noted[rows], False
     return Learned(
         knowledge=_knowledge_of(chosen, study, names, len(records)),
-        before=_told_of(delta_e00(study.actual_lab, nothing)),
+        before=_told_of(before),
         after=_told_of(left_out),
         misfits=tuple(replace(each, record=places[each.record]) for each in misfits),
+        held=tuple(
+            Held(
+                record=place,
+                before_lab=nothing[row],
+                after_lab=without[row],
+                before_off=float(before[row]),
+                after_off=float(left_out[row]),
+                is_covered=bool(covered[row]),
+            )
+            for row, place in enumerate(places)
+        ),
     )
 
 

@@ -56,6 +56,7 @@ class Studio(models.Model):
         default=COLOUR_FROM_YEARS, help_text="no peroxide before that age"
     )
     minors_stop = models.BooleanField(default=False, help_text="a minor without a guardian's consent stops the work")
+    learns = models.BooleanField(default=True, help_text="results teach, and forecasts are made with what they taught")
     health_stops = models.BooleanField(default=False, help_text="pregnancy, illness and a doctor's note stop the work")
 
     class Meta:

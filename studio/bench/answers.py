@@ -128,7 +128,7 @@ def answers_of(bench: Bench, limits: Limits, lines: tuple[StockedLine, ...] = ()
 def _answer(served: Sequence[ZoneBench], aims: list[ZoneAim], stocked: StockedLine, recipe: Recipe) -> Answer:
     return Answer(
         locks=tuple(
-            (each.zone.name, lock_of_bowl(aim.canvas, recipe.bowl), aim_of(forecast))
+            (each.zone.name, lock_of_bowl(aim.canvas, recipe.bowl, served[0].process), aim_of(forecast))
             for each, aim, forecast in zip(served, aims, recipe.forecasts, strict=True)
         ),
         pours=pours_of(recipe.bowl, stocked),
@@ -243,8 +243,8 @@ def mending_of(bench: Bench) -> Mending:
     additions = pours_of(Bowl(grams=plan.additions), bench.stocked) if plan.additions else ()
     return Mending(
         plan=plan,
-        before=lock_of_bowl(canvas, bowl),
-        after=lock_of_bowl(canvas, mended),
+        before=lock_of_bowl(canvas, bowl, bench.process),
+        after=lock_of_bowl(canvas, mended, bench.process),
         additions=additions,
         keep=f"{plan.keep_fraction:g}",
         words=_mending_words(plan),

@@ -12,7 +12,7 @@ from studio.head.selectors import Bench
 from studio.head.services.coats import lines_for
 from studio.photos.models import Photo
 from studio.photos.selectors import photo_of
-from studio.shelf.selectors import stocked_line
+from studio.shelf.selectors import StockedLine, stocked_line
 from studio.ui.locks import Lock
 from studio.ui.refusal import Refusal
 from studio.visits.head import HeadView
@@ -51,7 +51,7 @@ def panel_of(person: Person, bench: Bench, name: str, limits: Limits, dry: Calla
         return Panel()
     match name:
         case "answers":
-            lines = () if limits.one_line else tuple(map(stocked_line, lines_for(person, bench.coat.purpose)))
+            lines = () if limits.one_line else _lines(person, bench)
             return Panel(name=name, answers=answers_of(bench, limits, lines))
         case "adjust":
             return Panel(name=name, mending=mending_of(bench))
@@ -69,6 +69,11 @@ def panel_of(person: Person, bench: Bench, name: str, limits: Limits, dry: Calla
             return Panel(name=name)
         case _:
             return Panel()
+
+
+def _lines(person: Person, bench: Bench) -> tuple[StockedLine, ...]:
+    """The lines that the coat in hand may be mixed from, on the client's hair."""
+    return tuple(stocked_line(line, bench.stocked.client) for line in lines_for(person, bench.coat.purpose))
 
 
 def place_of_refusal(refusal: Refusal, over: Panel, *, steering: bool) -> str:

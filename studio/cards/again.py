@@ -9,19 +9,17 @@ from django.db.models import Q
 
 from engine.arrays import FloatArray
 from engine.bowl.branches import Branch, branches
-from engine.bowl.match import Recipe, match
+from engine.bowl.match import match
 from engine.bowl.mix import Bowl
 from engine.bowl.predict import Forecast, predict
-from engine.bowl.weigh import Scale
 from engine.colorimetry.difference import delta_e00
-from engine.dye.shade import Shade
 from engine.hair.canvas import Canvas
 from engine.service.judge import against_forecast
 from studio.accounts.models import Person
 from studio.cards.models import Formula, Tweak
 from studio.cards.selectors import active_tweaks, kept_formulas, visit_on
 from studio.head.engine_adapter import scale_of
-from studio.shelf.selectors import StockedLine, stocked_line
+from studio.shelf.selectors import StockedLine, stocked_line, usual_process
 from studio.ui.locks import Lock, bare_lock, lock_of_colour
 from studio.visits.engine_adapter import canvas_of
 from studio.visits.models import Reading
@@ -83,7 +81,7 @@ def again_page(person: Person, formula_id: int, day: datetime.date) -> AgainPage
 
 def options_of(person: Person, formula: Formula, canvas: Canvas, tweak: Tweak | None) -> tuple[Option, ...]:
     """All options; a formula whose shades have all left the shelf has none of the same grams."""
-    stocked = stocked_line(formula.line)
+    stocked, process = stocked_line(formula.line, str(formula.client_id)), usual_process(formula.line)
     last = last_lab(person, formula)
     shelf = [stocked.dyes[shade.pk] for shade in stocked.shades if shade.stock_g > 0]
     grams = {pour.shade_id: float(pour.grams) for pour in formula.pours.all() if pour.shade_id in stocked.dyes}
@@ -93,18 +91,18 @@ def options_of(person: Person, formula: Formula, canvas: Canvas, tweak: Tweak | 
         return _option(code, title, by_dye, forecast, aim, last, stocked)
 
     def matched(code: str, title: str, aim: FloatArray) -> Option:
-        best = _best(canvas, shelf, aim, scale)
+        best = match(canvas, shelf, aim, scale=scale, answers=1, process=process).recipes[0]
         return option(code, title, best.bowl, best.forecast, aim)
 
     found = []
     if grams:
         bowl = Bowl(grams={stocked.dyes[shade]: g for shade, g in grams.items()})
-        found.append(option("grams", "The same grams", bowl, predict(canvas, bowl), None))
+        found.append(option("grams", "The same grams", bowl, predict(canvas, bowl, process=process), None))
     found.append(matched("result", "The same result", last))
     if tweak is not None and tweak.target_l is not None:
         aimed = np.array([float(part or 0) for part in (tweak.target_l, tweak.target_a, tweak.target_b)])
         found.append(matched("tweak", f"With the change: {tweak.words}", aimed))
-    for branch in branches(canvas, last, shelf, scale=scale):
+    for branch in branches(canvas, last, shelf, scale=scale, process=process):
         title = BRANCH_WORDS[branch.branch]
         found.append(
             option(branch.branch.value, title, branch.recipe.bowl, branch.recipe.forecast, np.array(branch.aim_lab))
@@ -118,10 +116,6 @@ def last_lab(person: Person, formula: Formula) -> FloatArray:
     if kept and kept[0].result:
         return np.array(kept[0].result.lab)
     return np.array([float(formula.forecast_l), float(formula.forecast_a), float(formula.forecast_b)])
-
-
-def _best(canvas: Canvas, shelf: list[Shade], aim: FloatArray, scale: Scale) -> Recipe:
-    return match(canvas, shelf, aim, scale=scale, answers=1).recipes[0]
 
 
 def _hair(person: Person, formula: Formula, day: datetime.date) -> tuple[Canvas, bool]:

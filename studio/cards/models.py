@@ -9,12 +9,14 @@ from django.db import models
 from django.db.models import Q
 from django.db.models.functions import Upper
 
+from engine.bowl.fade import WASHES_MOST
 from engine.colorimetry.lights import Light
 from engine.service.sections import SECTIONS_MOST
 from studio.accounts.models import Person, StudioScope
 from studio.clients.models import Client
 from studio.head.models import POUR_MOST_G, Bowl, Coat, TargetFields
 from studio.shelf.models import Shade, ShadeLine
+from studio.taught.models import Teaches
 from studio.visits.models import HairFields, Visit, Zone
 
 MINUTES_MORE_MOST: Final = 60
@@ -60,6 +62,9 @@ class Formula(HairFields, TargetFields):
     forecast_a = models.DecimalField(max_digits=7, decimal_places=3)
     forecast_b = models.DecimalField(max_digits=7, decimal_places=3)
     delta_e00 = models.DecimalField(max_digits=6, decimal_places=3, null=True, blank=True)
+    knowledge_version = models.PositiveIntegerField(
+        null=True, blank=True, help_text="of what results had taught, if its forecast was made with any"
+    )
     beside = models.JSONField(default=list, blank=True, help_text="coats of its zone that nothing was mixed for")
     light = models.CharField(max_length=10, choices=LightChoice.choices, default=LightChoice.DAYLIGHT)
     note = models.CharField(max_length=200, blank=True)
@@ -148,6 +153,7 @@ class FormulaPour(models.Model):
     grams = models.DecimalField(max_digits=6, decimal_places=2)
     planned_g = models.DecimalField(max_digits=6, decimal_places=2, null=True, blank=True)
     lot = models.CharField(max_length=62, blank=True)
+    shade_version = models.PositiveIntegerField(null=True, blank=True, help_text="of the tube, as it was known then")
 
     class Meta:
         ordering = ["id"]
@@ -168,7 +174,7 @@ class ResultScope(StudioScope["ZoneResult"]):
     studio_path = "zone__visit__client__studio"
 
 
-class ZoneResult(models.Model):
+class ZoneResult(Teaches):
     """How a zone turned out, as L*a*b* under daylight, beside what had been forecast."""
 
     class Source(models.TextChoices):
@@ -211,6 +217,49 @@ class ZoneResult(models.Model):
     def forecast_lab(self) -> tuple[float, float, float]:
         """What had been forecast, as L*a*b*."""
         return float(self.forecast_l), float(self.forecast_a), float(self.forecast_b)
+
+
+class LaterLookScope(StudioScope["LaterLook"]):
+    """Later looks of one studio's zones."""
+
+    studio_path = "zone__visit__client__studio"
+
+
+class LaterLook(Teaches):
+    """What had become of a zone's colour by a later visit, L*a*b* under daylight, after about so many washes."""
+
+    zone = models.ForeignKey(
+        Zone, on_delete=models.CASCADE, related_name="later_looks", help_text="of the earlier visit"
+    )
+    seen_in = models.ForeignKey(Visit, on_delete=models.CASCADE, related_name="+")
+    washes = models.DecimalField(max_digits=4, decimal_places=1)
+    source = models.CharField(max_length=6, choices=ZoneResult.Source.choices)
+    seen_l = models.DecimalField(max_digits=6, decimal_places=3)
+    seen_a = models.DecimalField(max_digits=7, decimal_places=3)
+    seen_b = models.DecimalField(max_digits=7, decimal_places=3)
+    judged_by = models.ForeignKey(Person, on_delete=models.PROTECT, related_name="+")
+    judged_at = models.DateTimeField(auto_now=True)
+
+    objects = LaterLookScope.as_manager()
+
+    class Meta:
+        ordering = ["-judged_at", "-id"]
+        constraints = [
+            models.UniqueConstraint(fields=["zone", "seen_in"], name="cards_later_look_once_a_visit"),
+            models.CheckConstraint(condition=Q(washes__gte=0, washes__lte=WASHES_MOST), name="cards_later_washes"),
+            models.CheckConstraint(
+                condition=Q(seen_l__range=(0, 100), seen_a__range=(-128, 128), seen_b__range=(-128, 128)),
+                name="cards_later_colour_range",
+            ),
+        ]
+
+    def __str__(self) -> str:
+        return f"{self.zone} after {self.washes:g} washes"
+
+    @property
+    def lab(self) -> tuple[float, float, float]:
+        """The colour as L*a*b*."""
+        return float(self.seen_l), float(self.seen_a), float(self.seen_b)
 
 
 class TweakScope(StudioScope["Tweak"]):

@@ -10,6 +10,7 @@ from django.db.models.functions import Upper
 from engine.service.past import WHOLE, Earlier
 from studio.accounts.models import Person, Studio, StudioScope
 from studio.shelf.models import ShadeLine
+from studio.taught.models import Teaches
 
 LIGHTENER_WORDS: Final = "lightener"
 NAME_LONGEST: Final = 80
@@ -26,6 +27,7 @@ class Client(models.Model):
     sensitivities = models.CharField(max_length=200, blank=True)
     reacted = models.BooleanField(default=False, help_text="has reacted to hair colour before")
     black_henna_tattoo = models.BooleanField(default=False)
+    teaches = models.BooleanField(default=True, help_text="what comes out on this hair teaches")
 
     objects = StudioScope["Client"].as_manager()
 
@@ -139,8 +141,11 @@ class StrandTestScope(StudioScope["StrandTest"]):
     studio_path = "client__studio"
 
 
-class StrandTest(models.Model):
-    """A strand test: of which mix on which hair, what was seen, and whether the strand passed. It opens only that."""
+class StrandTest(Teaches):
+    """A strand test: of which mix on which hair, what was seen, and whether the strand passed. It opens only that.
+
+    worked: its hair and its bowl as numbers, where both are known; see `studio.head.strands`.
+    """
 
     client = models.ForeignKey(Client, on_delete=models.CASCADE, related_name="strand_tests")
     part = models.CharField(max_length=10, choices=PastWork.Part.choices, default=PastWork.Part.WHOLE)
@@ -150,6 +155,7 @@ class StrandTest(models.Model):
     minutes = models.DecimalField(max_digits=4, decimal_places=1)
     grams = models.JSONField(default=dict, blank=True, help_text="of each shade of its mix, by name")
     forecast_lab = models.JSONField(default=list, blank=True, help_text="L*a*b* that it was forecast to look like")
+    worked = models.JSONField(default=dict, blank=True)
     seen_lab = models.JSONField(default=list, blank=True, help_text="L*a*b* of the strand, where that was read")
     colour_seen = models.CharField(max_length=120, blank=True)
     stretch_held = models.BooleanField(default=True)

@@ -12,18 +12,19 @@ from engine.bowl.across import Parting, partings, zone_labs
 from engine.bowl.correct import Correction, corrections
 from engine.bowl.fade import fade, faded_canvas
 from engine.bowl.goal import ZoneAim
-from engine.bowl.mix import FULL_TIME_DRY, Bowl, Process, added_absorption, lifted_under
+from engine.bowl.mix import Bowl, Process, added_absorption, lifted_under
 from engine.bowl.pot import room_for_more_g
 from engine.bowl.predict import Aim, Forecast, predict, predict_zones
 from engine.bowl.spread import Doubt, Spread, spread
 from engine.bowl.steer import Steering, steer
+from engine.bowl.taught import beside
 from engine.bowl.weigh import Scale
 from engine.bowl.why import reason_words, reasons_of
 from engine.colorimetry.lights import Light
 from engine.dye.shade import Shade
 from engine.hair.canvas import Canvas, fibres_of, lightened
 from engine.hair.reading import canvas_lab
-from engine.hair.tress import Stretch
+from engine.hair.tress import NOTHING_OFF, Stretch
 from studio.head.selectors import Bench, ZoneBench
 from studio.head.sight import Sight
 from studio.head.state import BowlState
@@ -191,9 +192,15 @@ def _stretch(seen: ZoneSeen, bowl: Bowl | None, sight: Sight = Sight()) -> Stret
         canvas, bowl = faded_canvas(canvas, bowl, sight.washes, process=process), None
     if bowl:
         canvas = lifted_under(canvas, bowl, process)
+    return _dyed(canvas, bowl, process, sight.light, length=length_of(seen), blend=seen.bench.coat.blend_percent / 100)
+
+
+def _dyed(canvas: Canvas, bowl: Bowl | None, process: Process, light: Light, **seam: float) -> Stretch:
+    """A stretch of hair that developers have been on, drawn as the studio forecasts it."""
     fibres = fibres_of(canvas)
     added = added_absorption(bowl, canvas.porosity, process) if bowl else 0 * fibres.absorption[0]
-    return Stretch(fibres=fibres, added=added, length=length_of(seen), blend=seen.bench.coat.blend_percent / 100)
+    off = beside(canvas, bowl, process, light) if bowl else NOTHING_OFF
+    return Stretch(fibres=fibres, added=added, off=off, **seam)
 
 
 def aims_of(bench: Bench) -> list[ZoneAim]:
@@ -320,7 +327,6 @@ def _lab_once(canvas: Canvas, grams: tuple[tuple[Shade, float], ...], process: P
     return predict(canvas, Bowl(grams=dict(grams)), process=process).lab
 
 
-def lock_of_bowl(canvas: Canvas, bowl: Bowl, light: Light = Light.DAYLIGHT) -> Lock:
-    """A lock of one canvas with a bowl on it."""
-    fibres = fibres_of(canvas)
-    return tress_lock([Stretch(fibres=fibres, added=added_absorption(bowl, canvas.porosity, FULL_TIME_DRY))], light)
+def lock_of_bowl(canvas: Canvas, bowl: Bowl, process: Process) -> Lock:
+    """A lock of one canvas with a bowl on it, in daylight."""
+    return tress_lock([_dyed(canvas, bowl, process, Light.DAYLIGHT)])

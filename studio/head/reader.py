@@ -23,13 +23,14 @@ HELD_ON: Final = {"level": -0.2, "porosity": 0.08}
 def read_coloured(
     canvas: Canvas, bowl: Bowl | None, process: Process, form: Mapping[str, str], *, now: datetime.datetime
 ) -> FloatArray:
-    """The look L*a*b* (3,) of a canvas with a bowl on it, the average of several readings.
+    """The look L*a*b* (3,) of a canvas with a bowl of plain shades on it, the average of several readings.
 
-    form: may name a fault for the reader to have. Raises Refusal when the reader fails.
+    What results have taught does not change what a reader finds. form: may name a fault for the reader to have.
+    Raises Refusal when the reader fails.
     """
     worn = replace(canvas, level=max(canvas.level + HELD_ON["level"], 1.0))
     worn = replace(worn, porosity=min(canvas.porosity + HELD_ON["porosity"], 1.6))
-    hair = faded_canvas(worn, bowl, 0, process=process) if bowl else worn
+    hair = faded_canvas(worn, bowl, 0, process=replace(process, taught=None)) if bowl else worn
     fault = form.get("fault", Fault.NONE.value)
     reader = SimulatedReader(hair, seed=int(now.timestamp()), fault=Fault(fault) if fault in set(Fault) else Fault.NONE)
     try:

@@ -89,6 +89,13 @@ class ZoneBench:
         return bowls.Bowl(grams={self.stocked.dyes[shade.pk]: float(grams) for shade, grams in self.poured})
 
     @property
+    def plain_mix(self) -> bowls.Bowl | None:
+        """The bowl as the shelf has its tubes, whatever results have taught of them: what stand-in devices find."""
+        if self.mix is None:
+            return None
+        return bowls.Bowl(grams={self.stocked.plain[shade.pk]: float(grams) for shade, grams in self.poured})
+
+    @property
     def process(self) -> Process:
         """How the bowl works at full time on dry hair, by its developer."""
         return bowl_process(self.bowl)
@@ -215,7 +222,7 @@ def _coats_of(
             coat=coat,
             bowl=bowl,
             pours=pours[bowl.pk],
-            stocked=stocked_line(bowl.line),
+            stocked=stocked_line(bowl.line, str(opened.visit.client_id)),
         )
         found.append(each)
         now = now or (None if coat.begun or is_passed else reading)

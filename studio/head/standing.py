@@ -10,6 +10,7 @@ from engine.service.chain import COLOURING, ChainedCoat, hair_after
 from engine.service.schedule.work import Purpose
 from studio.head.models import Bowl as BowlRow
 from studio.head.models import Coat
+from studio.shelf.selectors import usual_process
 from studio.visits.engine_adapter import canvas_of, hair_fields
 from studio.visits.models import Reading, Zone
 from studio.visits.selectors import OpenZone
@@ -75,10 +76,11 @@ def process_of(coat: Coat) -> Process:
 
 
 def bowl_process(bowl: BowlRow) -> Process:
-    """How a bowl works at full time on dry hair: by its own developer, where that is not as the line has it."""
+    """How a bowl works here at full time on dry hair: by its own developer, where that is not as the line has it."""
+    usual = usual_process(bowl.line)
     if bowl.own_vol is None and bowl.own_parts is None:
-        return FULL_TIME_DRY
-    return Process(developer_vol=float(bowl.vol) if bowl.parts else None, ratio=float(bowl.parts) or None)
+        return usual
+    return replace(usual, developer_vol=float(bowl.vol) if bowl.parts else None, ratio=float(bowl.parts) or None)
 
 
 @lru_cache(maxsize=512)

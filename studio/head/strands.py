@@ -12,7 +12,7 @@ from studio.head.selectors import Bench, ZoneBench
 from studio.shelf.models import LIGHTENER
 from studio.ui.refusal import Refusal
 from studio.visits.engine_adapter import canvas_of
-from studio.visits.models import Zone
+from studio.visits.models import HAIR_NAMES, Zone
 
 
 @dataclass(frozen=True, kw_only=True, eq=False)
@@ -40,6 +40,23 @@ class BowlTested:
         process = replace(hair.process, minutes=float(minutes))
         return [float(part) for part in predict(canvas_of(hair.reading), hair.mix, process=process).lab]
 
+    def worked_on(self, zone: Zone, minutes: Decimal) -> Mapping[str, object]:
+        """A zone's hair and the bowl on it as numbers that JSON keeps; empty for lightener and an empty bowl."""
+        hair = self._hair(zone, minutes)
+        if hair is None or hair.mix is None:
+            return {}
+        process = hair.process
+        return {
+            "hair": {name: _plain(getattr(hair.reading, name)) for name in HAIR_NAMES},
+            "source": hair.reading.source,
+            "reader": hair.reading.read_by_id,
+            "line": hair.bowl.line_id,
+            "grams": {str(shade.pk): str(grams) for shade, grams in hair.poured},
+            "minutes": str(minutes),
+            "vol": process.developer_vol,
+            "ratio": process.ratio,
+        }
+
     def read_on(
         self, zone: Zone, minutes: Decimal, form: Mapping[str, str], *, now: datetime.datetime
     ) -> Sequence[float]:
@@ -48,12 +65,16 @@ class BowlTested:
         if hair is None or hair.mix is None:
             raise Refusal("strand_no_look", "reader")
         process = replace(hair.process, minutes=float(minutes))
-        return [float(part) for part in read_coloured(canvas_of(hair.reading), hair.mix, process, form, now=now)]
+        return [float(part) for part in read_coloured(canvas_of(hair.reading), hair.plain_mix, process, form, now=now)]
 
     def _hair(self, zone: Zone, minutes: Decimal) -> ZoneBench | None:
         if not 0 < minutes <= MINUTES_LIMIT:
             return None
         return next((each for each in self.hairs if each.zone.pk == zone.pk), None)
+
+
+def _plain(given: object) -> object:
+    return str(given) if isinstance(given, Decimal) else given
 
 
 def bowl_tested(bench: Bench | None, bowl_id: int | None) -> BowlTested | None:

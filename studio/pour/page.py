@@ -206,16 +206,16 @@ def _over(bench: ZoneBench, lines: tuple[Line, ...]) -> OverWays | None:
     planned = Bowl(grams={dyes[shade.pk]: float(line.fair_g) for shade, line in coloured})
     poured = {dyes[shade.pk]: float(line.poured_g) for shade, line in coloured}
     canvas = canvas_of(bench.reading)
-    ways = after_pours(canvas, planned, poured, step_g=SCALE_STEP_G, target_lab=bench.target_lab)
+    ways = after_pours(canvas, planned, poured, step_g=SCALE_STEP_G, target_lab=bench.target_lab, process=bench.process)
     scaled = {dye: poured[dye] + ways.still_to_pour.get(dye, 0.0) for dye in planned.grams}
     assert ways.kept.bowl is not None and ways.left.bowl is not None  # noqa: S101 - both were forecast with a bowl
     return OverWays(
         more=tuple((shade.pk, shade.name, f"{scaled[dyes[shade.pk]]:.2f}") for shade, _ in coloured),
         total_g=f"{ways.total_g:.1f}",
         factor=f"{ways.factor:.4f}",
-        kept=lock_of_bowl(canvas, ways.kept.bowl),
+        kept=lock_of_bowl(canvas, ways.kept.bowl, bench.process),
         kept_off=_off(ways.kept),
-        left=lock_of_bowl(canvas, ways.left.bowl),
+        left=lock_of_bowl(canvas, ways.left.bowl, bench.process),
         left_off=_off(ways.left),
     )
 

@@ -196,7 +196,7 @@ def _washes_since(person: Person, last: Formula, day: datetime.date) -> float:
 
 
 def _bowl_of(formula: Formula) -> Bowl:
-    dyes = stocked_line(formula.line).dyes
+    dyes = stocked_line(formula.line, str(formula.client_id)).dyes
     return Bowl(grams={dyes[pour.shade_id]: float(pour.grams) for pour in formula.pours.all() if pour.shade_id in dyes})
 
 

@@ -4,11 +4,13 @@ import datetime
 import secrets
 from collections.abc import Mapping
 from dataclasses import dataclass
+from typing import Final
 
 import numpy as np
 
 from engine.arrays import FloatArray
-from engine.bowl.predict import Forecast, predict
+from engine.bowl.predict import Forecast, predict, seen_as
+from engine.colorimetry.difference import delta_e00
 from engine.service.amounts import litres_for
 from engine.service.judge import FixKind, JudgedLock, Verdict, judge, judging_ladder, next_aim, spot_fixes
 from engine.service.work import WorkKind
@@ -29,6 +31,8 @@ from studio.visits.coats import How
 from studio.visits.engine_adapter import canvas_of
 from studio.visits.gates import GateSeen, asked_of, check
 from studio.visits.selectors import OpenZone
+
+LEARNED_MOST: Final = 20.0  # delta E00 by which a forecast may move while a page is open
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -75,6 +79,11 @@ class ResultPage:
     token: str
     error_words: str
     asks_anyway: bool
+
+    @property
+    def around(self) -> str:
+        """What the ladder is drawn around, L*a*b*, for the form that sends a lock of it."""
+        return ",".join(f"{part:.3f}" for part in self.hand.forecast.lab)
 
     @property
     def is_empty(self) -> bool:
@@ -137,6 +146,24 @@ def forecast_as_worked(person: Person, zone: ZoneBench) -> tuple[Worked, Forecas
     return worked, predict(canvas, bowl, process=worked.process, target_lab=zone.target_lab)
 
 
+def forecast_to_judge(person: Person, zone: ZoneBench) -> Forecast:
+    """What a zone is judged against: once it was judged that stays, whatever its own result has taught since."""
+    result = ZoneResult.objects.visible_to(person).filter(zone=zone.zone).first()
+    return _judged(person, zone, result).forecast
+
+
+def around(shown: str, forecast_lab: FloatArray) -> FloatArray:
+    """What a ladder that was on the screen was drawn around, L*a*b* (3,), as the page sent it: something may have been
+    learned since. What is no colour, or none near the forecast, is not what was shown."""
+    try:
+        lab = np.array([float(part) for part in shown.split(",")])
+    except ValueError:
+        return forecast_lab
+    if lab.shape != (3,) or not np.isfinite(lab).all() or float(delta_e00(lab, forecast_lab)) > LEARNED_MOST:
+        return forecast_lab
+    return lab
+
+
 def ladder_lab(forecast_lab: FloatArray, place: str) -> FloatArray:
     """The colour (3,) of a lock on the judging ladder by its place, such as 1-2. Raises Refusal."""
     rows = judging_ladder(forecast_lab)
@@ -165,6 +192,8 @@ def suggested_words(zone: ZoneJudged) -> str:
 
 def _judged(person: Person, zone: ZoneBench, result: ZoneResult | None) -> ZoneJudged:
     worked, forecast = forecast_as_worked(person, zone)
+    if result is not None:
+        forecast = seen_as(forecast, np.array(result.forecast_lab), zone.target_lab)
     verdict = judge(np.array(result.lab), np.array(result.forecast_lab), zone.target_lab) if result else None
     return ZoneJudged(bench=zone, worked=worked, forecast=forecast, result=result, verdict=verdict)
 

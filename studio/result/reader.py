@@ -9,17 +9,19 @@ from typing import Final
 from django.core.files.base import File
 
 from engine.arrays import FloatArray
-from engine.bowl.predict import Forecast
+from engine.bowl.mix import Process
 from engine.colorimetry import cgats_in
 from studio.head.reader import averaged, read_coloured
+from studio.head.selectors import ZoneBench
 from studio.ui.refusal import Refusal
+from studio.visits.engine_adapter import canvas_of
 
 FILE_MOST_BYTES: Final = 1_000_000
 
 
-def read_result(forecast: Forecast, form: Mapping[str, str], *, now: datetime.datetime) -> FloatArray:
+def read_result(zone: ZoneBench, process: Process, form: Mapping[str, str], *, now: datetime.datetime) -> FloatArray:
     """The result as L*a*b* (3,), the average of several readings. Raises Refusal when the reader fails."""
-    return read_coloured(forecast.canvas, forecast.bowl, forecast.process, form, now=now)
+    return read_coloured(canvas_of(zone.reading), zone.plain_mix, process, form, now=now)
 
 
 def read_file(upload: File[bytes] | None) -> FloatArray:

@@ -18,7 +18,7 @@ from studio.head.selectors import bench_of
 from studio.photos.models import Photo
 from studio.photos.selectors import photo_of
 from studio.photos.taps import picking_of, taken_or_picked
-from studio.result.page import aim_next_time, fixes_shown, forecast_as_worked, ladder_lab, result_page
+from studio.result.page import aim_next_time, around, fixes_shown, forecast_to_judge, ladder_lab, result_page
 from studio.result.reader import read_file, read_result
 from studio.result.story import story_of
 from studio.ui.http import page_and_change, signed_in, wants_fragment
@@ -40,17 +40,16 @@ def judge(request: HttpRequest, visit_id: int) -> HttpResponse:
     """A zone's result: by eye, a lock of the ladder; or what the colour reader says."""
 
     def change(sent: Sent) -> None:
-        _, forecast = forecast_as_worked(sent.person, bench_of(sent.person, sent.opened))
+        bench = bench_of(sent.person, sent.opened)
+        forecast = forecast_to_judge(sent.person, bench)
         if forecast.bowl is None:
             raise Refusal("empty_bowl", "grams")
-        by_reader = "reader" in sent.form
-        lab = (
-            read_result(forecast, sent.form, now=timezone.now())
-            if by_reader
-            else ladder_lab(forecast.lab, sent.text("place"))
-        )
-        source = ZoneResult.Source.READER if by_reader else ZoneResult.Source.EYE
-        _keep(sent, lab, forecast.lab, source)
+        if "reader" in sent.form:
+            lab = read_result(bench, forecast.process, sent.form, now=timezone.now())
+            _keep(sent, lab, forecast.lab, ZoneResult.Source.READER)
+        else:
+            shown_lab = around(sent.text("around"), forecast.lab)
+            _keep(sent, ladder_lab(shown_lab, sent.text("place")), forecast.lab, ZoneResult.Source.EYE)
 
     return act_on(request, visit_id, change, show=_show, page="result:result", same_zones=True)
 
@@ -64,7 +63,7 @@ def photo(request: HttpRequest, visit_id: int) -> HttpResponse:
     def change(sent: Sent) -> bool:
         lab, source = _measured(request, sent)
         if lab is not None:
-            _, forecast = forecast_as_worked(sent.person, bench_of(sent.person, sent.opened))
+            forecast = forecast_to_judge(sent.person, bench_of(sent.person, sent.opened))
             _keep(sent, lab, forecast.lab, source)
         return lab is not None
 

@@ -9,11 +9,13 @@ import numpy as np
 from engine.arrays import FloatArray
 from engine.bowl.fill import Fill, FillFrom, fill
 from engine.bowl.match import match
+from engine.bowl.mix import Process
 from engine.bowl.stock import PLENTY, Stock
 from engine.bowl.weigh import Scale
 from engine.dye.shade import Shade
 from engine.errors import BadInput, EmptyShelf
 from engine.hair.canvas import Canvas
+from engine.knowledge.knowledge import Knowledge
 from engine.service.by_hand import ByHand, route_by_hand
 from engine.service.lift import Lay, Strength
 from engine.service.purposes import MIXED_FROM
@@ -25,7 +27,7 @@ from studio.head.engine_adapter import reckoned_shelf, scale_of
 from studio.head.selectors import ZoneBench
 from studio.head.stock import stock_of
 from studio.shelf.models import ShadeLine
-from studio.shelf.selectors import StockedLine, stocked_line
+from studio.shelf.selectors import StockedLine, stocked_line, usual_process
 from studio.visits.engine_adapter import canvas_of
 from studio.visits.gates import Asked, lay_of, place_of, strength_of
 
@@ -47,6 +49,7 @@ def _routes_once(
     lay: Lay,
     on_scalp: bool,
     last_aim: Lab | None,
+    taught: Knowledge | None,
 ) -> Routes:
     return routes(
         canvas,
@@ -56,6 +59,7 @@ def _routes_once(
         lay=lay,
         on_scalp=on_scalp,
         last_aim_lab=None if last_aim is None else np.array(last_aim),
+        taught=taught,
     )
 
 
@@ -71,6 +75,7 @@ def routes_to(
         lay_of(asked.consult),
         place_of(hair.zone, hair.now).touches_scalp,
         last_aim,
+        shelf_of.stocked.taught,
     )
 
 
@@ -87,6 +92,7 @@ def hand_route_of(bench: ZoneBench, asked: Asked, wanted: ByHand) -> Route | Non
         strength=strength_of(asked, bench.zone, bench.now),
         lay=lay_of(asked.consult),
         on_scalp=place_of(bench.zone, bench.now).touches_scalp,
+        taught=bench.stocked.taught,
     )
 
 
@@ -99,7 +105,7 @@ def filling_line(bench: ZoneBench) -> StockedLine:
     if own.kind in kinds:
         return bench.stocked
     first = ShadeLine.objects.filter(studio=own.studio_id, kind__in=kinds).order_by("position", "pk").first()
-    return stocked_line(first) if first else bench.stocked
+    return stocked_line(first, bench.stocked.client) if first else bench.stocked
 
 
 def fill_of(bench: ZoneBench, canvas: Canvas | None = None) -> Fill | None:
@@ -118,6 +124,7 @@ def fill_of(bench: ZoneBench, canvas: Canvas | None = None) -> Fill | None:
         shelf=tuple(reckoned_shelf(bench) if line is bench.stocked else _in_stock(line)),
         follows=tuple(reckoned_shelf(bench)),
         scale=scale_of(float(bench.bowl.wanted_g)),
+        process=usual_process(bench.stocked.line),
     )
     try:
         return _fill_once(asked, tuple(stock_of(line).grams.items()))
@@ -140,6 +147,7 @@ class _FillAsked(NamedTuple):
     shelf: tuple[Shade, ...]
     follows: tuple[Shade, ...]
     scale: Scale
+    process: Process
 
 
 @lru_cache(maxsize=64)
@@ -148,18 +156,19 @@ def _fill_once(asked: _FillAsked, left: tuple[tuple[Shade, float], ...]) -> Fill
     target, stock = np.array(asked.target), Stock(grams=dict(left)) if left else PLENTY
     level = fill_level(asked.canvas, target)
     filled = replace(asked.canvas, level=level)
-    final = match(filled, asked.follows, target, scale=asked.scale, max_shades=2).recipes[0].bowl
+    matched = match(filled, asked.follows, target, scale=asked.scale, max_shades=2, process=asked.process)
     return fill(
         asked.canvas,
         level,
         asked.shelf,
         scale=asked.scale,
-        final=final,
+        final=matched.recipes[0].bowl,
         target_lab=target,
         follows=asked.follows,
         fill_from=FillFrom.ASKED,
         answers=1,
         stock=stock,
+        process=asked.process,
     )
 
 

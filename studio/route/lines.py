@@ -6,6 +6,7 @@ from typing import Final
 
 import numpy as np
 
+from engine.bowl.mix import Process
 from engine.bowl.stock import Stock
 from engine.bowl.weigh import Scale
 from engine.dye.shade import Shade
@@ -18,7 +19,7 @@ from studio.head.selectors import ZoneBench
 from studio.head.services.coats import lines_for
 from studio.head.stock import stock_of
 from studio.shelf.models import ShadeLine
-from studio.shelf.selectors import StockedLine, stocked_line
+from studio.shelf.selectors import StockedLine, stocked_line, usual_process
 from studio.ui.locks import Lock, lock_of_colour
 from studio.ui.templatetags.ui import plain
 
@@ -52,7 +53,7 @@ def lines_shown(person: Person, bench: ZoneBench, canvas: Canvas) -> tuple[LineS
     target_lab = bench.target_lab
     if target_lab is None:
         return ()
-    lines = [stocked_line(line) for line in lines_for(person, bench.coat.purpose)]
+    lines = [stocked_line(line, bench.stocked.client) for line in lines_for(person, bench.coat.purpose)]
     shown = [_shown(bench, line, canvas, tuple(target_lab.tolist())) for line in lines]
     return tuple(sorted(shown, key=lambda each: (bool(each.wrong), each.off)))
 
@@ -60,9 +61,9 @@ def lines_shown(person: Person, bench: ZoneBench, canvas: Canvas) -> tuple[LineS
 def _shown(bench: ZoneBench, stocked: StockedLine, canvas: Canvas, target: Lab) -> LineShown:
     line, is_in_hand = stocked.line, stocked.line.pk == bench.bowl.line_id
     shelf = tuple(stocked_shelf(bench, in_stock=False) if is_in_hand else stocked.dyes.values())
-    left = stock_of(stocked)
+    left, scale = stock_of(stocked), scale_of(float(bench.bowl.wanted_g))
     try:
-        way = _way_once(canvas, target, shelf, scale_of(float(bench.bowl.wanted_g)), tuple(left.grams.items()))
+        way = _way_once(canvas, target, shelf, scale, tuple(left.grams.items()), usual_process(line))
     except (BadInput, EmptyShelf):
         return LineShown(line=line, is_in_hand=is_in_hand, wrong=NOTHING_LEFT)
     least, most = way.minutes
@@ -86,7 +87,12 @@ def _shown(bench: ZoneBench, stocked: StockedLine, canvas: Canvas, target: Lab) 
 
 @lru_cache(maxsize=64)
 def _way_once(
-    canvas: Canvas, target: Lab, shelf: tuple[Shade, ...], scale: Scale, left: tuple[tuple[Shade, float], ...]
+    canvas: Canvas,
+    target: Lab,
+    shelf: tuple[Shade, ...],
+    scale: Scale,
+    left: tuple[tuple[Shade, float], ...],
+    process: Process,
 ) -> LineWay:
     """left: what the shelf holds of each shade."""
-    return line_way(canvas, np.array(target), shelf, scale=scale, stock=Stock(grams=dict(left)))
+    return line_way(canvas, np.array(target), shelf, scale=scale, stock=Stock(grams=dict(left)), process=process)

@@ -28,6 +28,8 @@ INSTALLED_APPS = [
     "django_htmx",
     "studio.ui",
     "studio.accounts",
+    "procrastinate.contrib.django",
+    "studio.taught",
     "studio.shelf",
     "studio.clients",
     "studio.visits",
@@ -40,6 +42,7 @@ INSTALLED_APPS = [
     "studio.route",
     "studio.result",
     "studio.chairs",
+    "studio.learning",
     "studio.formats",
     "studio.demo",
 ]

@@ -139,6 +139,7 @@ class Shade(models.Model):
     known = models.CharField(max_length=10, choices=KnownChoice.choices, blank=True, default="")
     samples = models.JSONField(null=True, blank=True)
     doubt_factors = models.JSONField(null=True, blank=True)
+    version = models.PositiveIntegerField(default=1, help_text="counts what was taken for its absorption")
     readings = models.PositiveSmallIntegerField(default=0, help_text="how many readings its absorption is known from")
     off_shelf = models.BooleanField(default=False)
     listed = models.ForeignKey(TubeList, on_delete=models.SET_NULL, null=True, blank=True, related_name="shades")
@@ -191,6 +192,32 @@ class Shade(models.Model):
     def is_guessed(self) -> bool:
         """Whether only its name, level and tone are known."""
         return self.known == self.KnownChoice.NAMED
+
+
+class ShadeVersion(models.Model):
+    """What a tube was taken for before it was known anew: kept for the cards that were forecast with it."""
+
+    shade = models.ForeignKey(Shade, on_delete=models.CASCADE, related_name="versions")
+    number = models.PositiveIntegerField()
+    known = models.CharField(max_length=10, choices=Shade.KnownChoice.choices, blank=True)
+    readings = models.PositiveSmallIntegerField(default=0)
+    strength = models.DecimalField(max_digits=5, decimal_places=2)
+    samples = models.JSONField(null=True, blank=True)
+    doubt_factors = models.JSONField(null=True, blank=True)
+    until = models.DateTimeField(auto_now_add=True)
+    changed_by = models.ForeignKey(Person, on_delete=models.PROTECT, related_name="+")
+
+    class Meta:
+        ordering = ["-number"]
+        constraints = [
+            models.UniqueConstraint(fields=["shade", "number"], name="shelf_shade_version_once"),
+            models.CheckConstraint(
+                condition=models.Q(strength__gte=0, strength__lte=30), name="shelf_shade_version_strength_0_30"
+            ),
+        ]
+
+    def __str__(self) -> str:
+        return f"{self.shade}, version {self.number}"
 
 
 class ShadeBand(models.Model):

@@ -133,7 +133,7 @@ def _is_shown(shade: Shade, line: ShadeLine, words: list[str], showing: str) -> 
 
 
 def _rows(stocked: StockedLine, shades: list[Shade], level: int) -> tuple[TubeRow, ...]:
-    dyes = tuple(stocked.dyes[shade.pk] for shade in shades)
+    dyes = tuple(stocked.plain[shade.pk] for shade in shades)
     ladders = ladders_of(Canvas(level=level), dyes)
     return tuple(
         TubeRow(shade=shade, ladder=ladder, known=known_of(shade, each), is_short=is_short(shade))
@@ -181,7 +181,7 @@ class TubePage:
 def tube_page(person: Person, shade_id: int) -> TubePage:
     """One tube on clean hair of four levels. Raises Shade.DoesNotExist."""
     row = Shade.objects.visible_to(person).select_related("line", "listed").get(pk=shade_id)
-    found = stocked_line(row.line).dyes[row.pk]
+    found = stocked_line(row.line).plain[row.pk]
     ladders = tuple((level, ladders_of(Canvas(level=level), (found,), FINER)[0]) for level in CANVASES)
     band, middle = ("", "") if found.is_clear else _paths(found)
     return TubePage(

@@ -1,29 +1,47 @@
 """What a studio has on its shelf."""
 
 import datetime
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import cached_property, lru_cache
 
 from django.db.models import Q, QuerySet
 
+from engine.bowl.mix import FULL_TIME_DRY, Process
 from engine.dye import shade as dye
+from engine.knowledge.knowledge import Knowledge
 from engine.service.stocktaking import deliveries_here
 from studio.accounts.models import Person
 from studio.shelf.engine_adapter import engine_shade
 from studio.shelf.models import LIGHTENER, Shade, ShadeLine, StockMove
+from studio.taught.selectors import knowledge_of, version_in_force
 
 
 @dataclass(frozen=True, kw_only=True)
 class StockedLine:
-    """A line with its shades in shelf order and the engine's view of each, by row id."""
+    """A line with its shades in shelf order and the engine's view of each, by row id.
+
+    taught: what the studio's results say, as far as it goes for these tubes; None before anything was learned. version:
+    its number. client: whose hair it is, if results told anything of it.
+    """
 
     line: ShadeLine
     shades: tuple[Shade, ...]
+    taught: Knowledge | None = None
+    version: int | None = None
+    client: str = ""
+
+    @cached_property
+    def plain(self) -> dict[int, dye.Shade]:
+        """The engine's shades as the shelf has them, by row id, in shelf order."""
+        return {shade.pk: engine_shade(shade, self.line) for shade in self.shades}
 
     @cached_property
     def dyes(self) -> dict[int, dye.Shade]:
-        """The engine's shades by row id, in shelf order."""
-        return {shade.pk: engine_shade(shade, self.line) for shade in self.shades}
+        """The engine's shades as they work in this studio, on the client's hair, by row id, in shelf order."""
+        taught = self.taught
+        if taught is None:
+            return self.plain
+        return {pk: taught.taught(shade, self.client) for pk, shade in self.plain.items()}
 
     @cached_property
     def _places(self) -> dict[int, int]:
@@ -62,9 +80,25 @@ def dyes_by_id(ids: set[int]) -> dict[int, dye.Shade]:
     return {shade.pk: stocked_line(shade.line).dyes[shade.pk] for shade in found}
 
 
-def stocked_line(line: ShadeLine) -> StockedLine:
-    """A line with its shades and their bands. Three queries the first time that this version of the line is seen."""
-    return _stocked_line(line.pk, line.version)
+def stocked_line(line: ShadeLine, client: str = "") -> StockedLine:
+    """A line with its shades and their bands, and what results have taught of them, on a client's hair where they did.
+
+    client: by their row. Five queries the first time that this version of the line is seen.
+    """
+    found = _stocked_line(line.pk, line.version)
+    if found.taught is None or client not in found.taught.clients:
+        return found
+    return _for_client(line.pk, line.version, client)
+
+
+def usual_process(line: ShadeLine) -> Process:
+    """How a line works at full time on dry hair, as results have taught."""
+    return _taught_process(stocked_line(line).taught)
+
+
+@lru_cache(maxsize=64)
+def _taught_process(taught: Knowledge | None) -> Process:
+    return Process(taught=taught) if taught else FULL_TIME_DRY
 
 
 def line_at(line_id: int, version: int) -> ShadeLine:
@@ -74,9 +108,21 @@ def line_at(line_id: int, version: int) -> ShadeLine:
 
 @lru_cache(maxsize=64)
 def _stocked_line(line_id: int, version: int) -> StockedLine:
-    """Every change of a line counts its version up, so a line kept under one version never goes stale."""
-    line = ShadeLine.objects.prefetch_related("shades__bands").get(pk=line_id, version=version)
-    return StockedLine(line=line, shades=tuple(line.shades.all()))
+    """Every change of a line, and of what results teach of it, counts its version up: one kept under a version never
+    goes stale. One that was counted up since the page began is taken as it is now.
+    """
+    line = ShadeLine.objects.prefetch_related("shades__bands").get(pk=line_id)
+    plain = StockedLine(line=line, shades=tuple(line.shades.all()))
+    newest = version_in_force(line.studio_id)
+    taught = knowledge_of(newest.pk) if newest else None
+    if newest is None or taught is None:
+        return plain
+    return replace(plain, taught=taught.fitting(list(plain.plain.values())), version=newest.number)
+
+
+@lru_cache(maxsize=64)
+def _for_client(line_id: int, version: int, client: str) -> StockedLine:
+    return replace(_stocked_line(line_id, version), client=client)
 
 
 @dataclass(frozen=True, kw_only=True)

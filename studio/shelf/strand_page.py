@@ -70,7 +70,7 @@ def strand_page(person: Person, shade_id: int) -> StrandPage:
     Raises Shade.DoesNotExist.
     """
     shade = Shade.objects.visible_to(person).select_related("line").get(pk=shade_id)
-    found = stocked_line(shade.line).dyes[shade.pk]
+    found = stocked_line(shade.line).plain[shade.pk]
     readings = list(shade.strands.all())
     told = told_by(shade)
     steps: tuple[NextStrand, ...] = ()

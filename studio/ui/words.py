@@ -168,6 +168,7 @@ REFUSALS: Final[Mapping[str, str]] = {
     "vol_without_developer": "A line that takes developer needs its strength; one that takes none has none.",
     "strand_outcome": "Say whether the strand passed or failed.",
     "strand_gave": "A strand that gave has not passed. Note it as failed; this mix stays away from this hair.",
+    "lesson_gone": "That record is no longer here as it was. Nothing was changed; look at it anew.",
     "photo_no_paper": "Tap the white paper first: without it a reading would guess at the light.",
     "reader_not_there": "The colour reader does not answer. Plug it in, or read by eye.",
     "reader_lost": "The colour reader stopped half way. Nothing was kept; try again.",

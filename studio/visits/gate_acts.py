@@ -6,6 +6,7 @@ from decimal import Decimal
 from typing import Protocol
 
 from studio.clients.services.history import record_strand_test
+from studio.taught.services.ask import ask_to_learn
 from studio.ui.numbers import typed_number
 from studio.ui.refusal import Refusal
 from studio.visits.acting import Sent
@@ -29,6 +30,10 @@ class Mixed(Protocol):
 
     def lab_on(self, zone: Zone, minutes: Decimal) -> Sequence[float]:
         """L*a*b* (3,) after so many minutes; empty where nothing is known."""
+        ...
+
+    def worked_on(self, zone: Zone, minutes: Decimal) -> Mapping[str, object]:
+        """Hair and bowl as numbers; empty where nothing is known."""
         ...
 
     def read_on(
@@ -75,8 +80,10 @@ def _record(sent: Sent, asked: Asked, coat: GateCoat, mixed: Mixed | None) -> No
             grams=mixed.grams if mixed else None,
             forecast_lab=mixed.lab_on(zone, minutes) if mixed else (),
             seen_lab=mixed.read_on(zone, minutes, sent.form, now=asked.now) if mixed and reads else (),
+            worked=mixed.worked_on(zone, minutes) if mixed else None,
             colour_seen=sent.text("colour_seen"),
             stretch_held="stretch_held" in sent.form,
             passed=sent.text("passed") == "yes",
             now=asked.now,
         )
+    ask_to_learn(sent.person.studio_id)

@@ -1,5 +1,7 @@
 """One client's appointment, its zones, and what was read of their hair."""
 
+from typing import Final
+
 from django.db import models
 from django.db.models import F, Q
 from django.utils import timezone
@@ -134,6 +136,9 @@ class FamilyChoice(models.TextChoices):
 
     LIGHTENED = Family.LIGHTENED.value, "lightened"
     NATURAL = Family.NATURAL.value, "natural"
+
+
+HAIR_NAMES: Final = (*RANGES, "family", "old_shade", "old_k_s", "laid")
 
 
 class HairFields(models.Model):

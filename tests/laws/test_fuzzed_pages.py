@@ -10,7 +10,7 @@ from django.apps import apps
 from django.core.files.uploadedfile import SimpleUploadedFile
 from django.db import connection, transaction
 
-from studio.cards.models import Formula
+from studio.cards.models import Formula, ZoneResult
 from studio.formats.models import Intake, IntakePart
 from studio.shelf.models import StrandReading, TubeList
 from studio.visits.selectors import open_zone
@@ -122,6 +122,7 @@ class Fuzzed(StudioCase):
             "intake_id": cls.intake.pk,
             "depth": 50,
             "kind": "json",
+            "key": f"result-{ZoneResult.objects.visible_to(cls.person).first().pk}",
         }
         return [each for each in addresses(given | other) if each.name not in LEFT_OUT]
 

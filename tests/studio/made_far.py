@@ -10,12 +10,13 @@ from django.utils import timezone
 from PIL import Image
 
 from studio.accounts.models import Person
-from studio.cards.models import AmountTaken, HomeCare, Leftover
+from studio.cards.models import AmountTaken, HomeCare, LaterLook, Leftover
 from studio.cards.services.judge import judge_zone, note_tweak
 from studio.clients.models import StrandTest
 from studio.clients.services.history import add_past, record_skin_test
 from studio.clocks.models import ClockCheck, ClockCorrection, ZoneClock
 from studio.head.models import Bowl
+from studio.learning.services.learn import learn_anew
 from studio.pour.services.mix import mix_batch
 from studio.pour.services.pan import pan_of
 from studio.pour.services.weigh import weigh
@@ -71,6 +72,7 @@ def bring_far(person: Person, visit: Visit) -> None:
     put_on_hair(person, zone_id=zone.pk, kind="direct", now=now)
     send("bench:save")
     judge_and_care(person, visit, zone)
+    learn_anew(person.studio_id)
     note_safety(person, visit, zone)
     photo = {"photo": SimpleUploadedFile("hair.png", picture())}
     for name in ("bench:send-photo", "result:photo"):
@@ -81,6 +83,8 @@ def judge_and_care(person: Person, visit: Visit, zone: Zone) -> None:
     """How it turned out, what to change, what goes home, and how it was planned."""
     lab = (Decimal(60), Decimal(20), Decimal(5))
     judge_zone(person, zone_id=zone.pk, lab=lab, forecast_lab=lab, source="eye", dry=True, two_lights=False)
+    later = {"seen_l": 62, "seen_a": 18, "seen_b": 5, "washes": 8, "source": "eye", "judged_by": person}
+    LaterLook.objects.create(zone=zone, seen_in=visit, **later)
     note_tweak(person, visit_id=visit.pk, zone_name=zone.name, words="a drop less", aim_lab=lab)
     HomeCare.objects.create(visit=visit, given="a mask")
     bowl = Bowl.objects.filter(coats__zone=zone).first()

@@ -52,7 +52,11 @@ def twin(row: models.Model, constraint: models.UniqueConstraint) -> models.Model
     """The row once more, other than it where another constraint asks."""
     for other in row._meta.constraints:
         if isinstance(other, models.UniqueConstraint) and other is not constraint:
-            own = next(row._meta.get_field(name) for name in other.fields if name not in constraint.fields)
+            names = [name for name in other.fields if name not in constraint.fields]
+            if not names:  # only some rows are told apart by it, and this is none of them
+                setattr(row, next(name for name, _ in _leaves(other.condition)), False)
+                continue
+            own = row._meta.get_field(names[0])
             value = getattr(row, own.attname)
             setattr(row, own.attname, "~" if isinstance(value, str) else value + 1000)
     row.pk = None

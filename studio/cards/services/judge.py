@@ -9,6 +9,7 @@ from studio.accounts.models import Person
 from studio.cards.models import MINUTES_MORE_MOST, Tweak, ZoneResult
 from studio.cards.services.next_time import take_up
 from studio.head.state import set_target
+from studio.taught.services.ask import ask_to_learn
 from studio.ui.numbers import within
 from studio.visits.models import Visit, Zone
 
@@ -26,25 +27,24 @@ def judge_zone(
 ) -> ZoneResult:
     """Note a zone's result L*a*b* (3,) beside its forecast (3,); judged again, it takes the earlier one's place.
 
+    The forecast stays that of the first time: what was learned since may have been learned from this very result.
+
     Raises Zone.DoesNotExist for another studio's zone.
     """
     zone = Zone.objects.visible_to(person).get(pk=zone_id)
     lightness, a, b, *forecast = (round(Decimal(float(part)), 3) for part in (*lab, *forecast_lab))
-    result, _ = ZoneResult.objects.update_or_create(
-        zone=zone,
-        defaults={
-            "source": source,
-            "result_l": lightness,
-            "result_a": a,
-            "result_b": b,
-            "forecast_l": forecast[0],
-            "forecast_a": forecast[1],
-            "forecast_b": forecast[2],
-            "dry": dry,
-            "two_lights": two_lights,
-            "judged_by": person,
-        },
-    )
+    judged = {
+        "source": source,
+        "result_l": lightness,
+        "result_a": a,
+        "result_b": b,
+        "dry": dry,
+        "two_lights": two_lights,
+        "judged_by": person,
+    }
+    first = {**judged, "forecast_l": forecast[0], "forecast_a": forecast[1], "forecast_b": forecast[2]}
+    result, _ = ZoneResult.objects.update_or_create(zone=zone, defaults=judged, create_defaults=first)
+    ask_to_learn(person.studio_id)
     return result
 
 

@@ -12,12 +12,12 @@ from studio.accounts.models import Person
 from studio.cards.models import Formula, Tweak
 from studio.cards.services.judge import use_tweak
 from studio.cards.services.next_time import NextTime, acting_tweaks, otherwise, take_up
-from studio.cards.services.save_formula import HAIR, TARGET
+from studio.cards.services.save_formula import TARGET
 from studio.head.models import Coat
 from studio.head.services.open_bowl import open_bowl
 from studio.head.services.set_bench import CoatSetting, ZoneSetting, set_head
 from studio.head.state import BowlState
-from studio.visits.models import Visit, Zone
+from studio.visits.models import HAIR_NAMES, Visit, Zone
 from studio.visits.selectors import open_zone
 from studio.visits.services.start_visit import start_visit
 
@@ -95,7 +95,7 @@ def _setting(formulas: list[Formula], changed: Mapping[int, Changed | None], twe
         part=first.zone_part,
         position=first.zone_position,
         blend_percent=first.blend_percent,
-        hair={name: getattr(first, name) for name in HAIR},
+        hair={name: getattr(first, name) for name in HAIR_NAMES},
         lies={name: getattr(first, name) for name in LIES},
         coats=tuple(
             coat

@@ -25,12 +25,12 @@ from studio.head.services.changing import locked_bowl
 from studio.head.standing import bowl_process
 from studio.head.stock import stock_of
 from studio.shelf.selectors import stocked_line
+from studio.taught.services.ask import ask_to_learn
 from studio.ui.refusal import Refusal
 from studio.visits.engine_adapter import canvas_of
-from studio.visits.models import Reading, Zone
+from studio.visits.models import HAIR_NAMES, Reading, Zone
 from studio.visits.selectors import open_zone
 
-HAIR = ("level", "warmth", "lean", "porosity", "grey", "yellowing", "family", "old_shade", "old_k_s", "laid")
 TARGET = ("target_l", "target_a", "target_b")
 
 
@@ -70,6 +70,7 @@ def save_formula(
                 in_hand = kept if zone.pk == opened.zone.pk else in_hand
     if first is None:
         raise Refusal("empty_bowl", "grams")
+    ask_to_learn(person.studio_id)
     return in_hand or first
 
 
@@ -118,12 +119,13 @@ def _keep(person: Person, zone: Zone, kept: _Kept, moment: datetime.datetime) ->
         bowl_number=kept.bowl_number,
         line=filling.line,
         wanted_g=bowl.wanted_g,
-        **{name: getattr(reading, name) for name in HAIR},
+        **{name: getattr(reading, name) for name in HAIR_NAMES},
         **{name: getattr(kept.coat.aim_row if kept.coat else bowl, name) for name in TARGET},
         forecast_l=lightness,
         forecast_a=a,
         forecast_b=b,
         delta_e00=None if aim is None else round(Decimal(aim.delta_e00), 3),
+        knowledge_version=stocked_line(filling.line).version,
         light=Light.DAYLIGHT.value,
         note=kept.note,
         developer_g=round(filling.developer_g, 1),
@@ -145,6 +147,7 @@ def _keep(person: Person, zone: Zone, kept: _Kept, moment: datetime.datetime) ->
             grams=grams,
             planned_g=filling.planned.get(shade.pk),
             lot=filling.lots.get(shade.pk, ""),
+            shade_version=shade.version,
         )
         for shade, grams in filling.poured
     )
@@ -191,7 +194,9 @@ def _forecast(kept: _Kept, reading: Reading) -> tuple[FloatArray, Aim | None]:
         return canvas_lab(lightened(canvas, max(float(coat.to_level), canvas.level))), None
     process = bowl_process(kept.filling.bowl)
     target_lab = kept.coat.target_lab if kept.coat else target_of(kept.filling.bowl)
-    forecast = predict(canvas, engine_bowl_of(kept.filling), process=process, target_lab=target_lab)
+    forecast = predict(
+        canvas, engine_bowl_of(kept.filling, reading.zone.visit.client_id), process=process, target_lab=target_lab
+    )
     return forecast.lab, forecast.aim
 
 
@@ -207,9 +212,9 @@ def _reading(zone: Zone) -> Reading:
     return found
 
 
-def engine_bowl_of(filling: Filling) -> Bowl:
-    """A filling as the engine's bowl."""
-    dyes = stocked_line(filling.line).dyes
+def engine_bowl_of(filling: Filling, client_id: int) -> Bowl:
+    """A filling as the engine's bowl on a client's hair."""
+    dyes = stocked_line(filling.line, str(client_id)).dyes
     return Bowl(grams={dyes[pk]: float(grams) for pk, grams in filling.grams.items() if pk in dyes})
 
 

@@ -84,11 +84,12 @@ def record_strand_test(
     grams: Mapping[str, float] | None = None,
     forecast_lab: Sequence[float] = (),
     seen_lab: Sequence[float] = (),
+    worked: Mapping[str, object] | None = None,
 ) -> StrandTest:
     """Record a strand test of a mix on a part of the head: of a line by name, or of lightener (nothing).
 
     grams: of each shade of the mix by name. forecast_lab, seen_lab: what it was to look like and how it does, L*a*b*
-    (3,), where that is known.
+    (3,), where that is known. worked: its hair and bowl as numbers, which let it teach.
 
     Raises Refusal out_of_range for the minutes, strand_gave when a strand that gave is said to have passed,
     Client.DoesNotExist, ShadeLine.DoesNotExist for another studio's.
@@ -108,6 +109,7 @@ def record_strand_test(
         grams=dict(grams or {}),
         forecast_lab=[round(float(part), 3) for part in forecast_lab],
         seen_lab=[round(float(part), 3) for part in seen_lab],
+        worked=dict(worked or {}),
         colour_seen=colour_seen.strip()[:NOTE_LONGEST],
         stretch_held=stretch_held,
         passed=passed,

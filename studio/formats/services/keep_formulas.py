@@ -19,7 +19,7 @@ from studio.clients.models import Client
 from studio.formats.entry import Entry
 from studio.formats.services.telling import Told
 from studio.head.state import set_target
-from studio.shelf.selectors import StockedLine
+from studio.shelf.selectors import StockedLine, usual_process
 from studio.visits.engine_adapter import canvas_of
 from studio.visits.models import Visit, Zone
 
@@ -169,7 +169,8 @@ def _forecast(entry: Entry, stocked: StockedLine, formula: Formula) -> tuple[Dec
         return tuple(round(Decimal(float(part)), 3) for part in canvas_lab(ended))
     dyes = {shade.name: stocked.dyes[shade.pk] for shade in stocked.shades}
     bowl = Bowl(grams={dyes[pour.shade]: float(pour.grams) for pour in entry.pours})
-    return tuple(round(Decimal(float(part)), 3) for part in predict(canvas_of(formula), bowl).lab)
+    forecast = predict(canvas_of(formula), bowl, process=usual_process(stocked.line))
+    return tuple(round(Decimal(float(part)), 3) for part in forecast.lab)
 
 
 def _pours(entry: Entry, formula: Formula, shelf: Shelf) -> list[FormulaPour]:

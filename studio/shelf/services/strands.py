@@ -16,7 +16,8 @@ from engine.hair.source import Source
 from studio.accounts.models import Person
 from studio.shelf.engine_adapter import kind_of, knowledge_fields
 from studio.shelf.models import Shade, StrandReading
-from studio.shelf.services.holding import held_shade, line_changed
+from studio.shelf.services.holding import held_shade
+from studio.shelf.services.versions import know_as
 from studio.ui.refusal import Refusal
 
 READINGS_MOST: Final = 24
@@ -37,7 +38,7 @@ def read_strand(
         raise Refusal("too_many_strands", most=READINGS_MOST)
     lightness, a, b = lab
     made = shade.strands.create(level=level, share=share, lightness=lightness, a=a, b=b, source=source, read_by=person)
-    _known_anew(shade)
+    _known_anew(person, shade)
     return made
 
 
@@ -50,7 +51,7 @@ def forget_strand(person: Person, *, strand_id: int) -> Shade:
     strand = StrandReading.objects.visible_to(person).get(pk=strand_id)
     shade = held_shade(person, strand.shade_id)
     strand.delete()
-    _known_anew(shade)
+    _known_anew(person, shade)
     return shade
 
 
@@ -71,7 +72,7 @@ def _test(row: StrandReading) -> StrandTest:
     )
 
 
-def _known_anew(shade: Shade) -> None:
+def _known_anew(person: Person, shade: Shade) -> None:
     """The tube as its strands tell it, else as its name or its line does."""
     found = told_by(shade)
     fields: dict[str, object] = {"known": "", "samples": None, "doubt_factors": None, "readings": 0}
@@ -82,7 +83,4 @@ def _known_anew(shade: Shade) -> None:
         level = None if shade.level is None else float(shade.level)
         guess = guessed(shade.name, kind=kind_of(shade.line), tones=tones, level=level)
         fields.update(knowledge_fields(Known.NAMED, guess))
-    for name, given in fields.items():
-        setattr(shade, name, given)
-    shade.save(update_fields=list(fields))
-    line_changed(shade.line_id)
+    know_as(person, shade, fields)

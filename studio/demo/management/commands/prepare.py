@@ -9,6 +9,7 @@ from django.utils import timezone
 
 from studio.accounts.models import Person, Studio
 from studio.demo.load import load_demo
+from studio.demo.season import load_season
 from studio.demo.today import seat_today
 
 DEMO_NAME = "lantern"
@@ -31,7 +32,7 @@ class Command(BaseCommand):
         call_command("migrate", interactive=False, verbosity=0)
         call_command("collectstatic", interactive=False, verbosity=0)
         if not Studio.objects.exists():
-            load_demo(settings.DEMO_PASSWORD)
+            load_season(load_demo(settings.DEMO_PASSWORD))
             self.stderr.write("The demo data is loaded.")
         person = Person.objects.filter(username=DEMO_NAME).first()
         if person and seat_today(person, now=timezone.now()):

@@ -1,0 +1,1 @@
+"""Learning, and what is set about it."""

@@ -1,0 +1,12 @@
+"""What the worker does."""
+
+from procrastinate.contrib.django import app
+
+from studio.learning.services.learn import learn_anew
+from studio.taught.services.ask import LEARN
+
+
+@app.task(name=LEARN)
+def learn(studio_id: int) -> None:
+    """Learn anew from what a studio has kept."""
+    learn_anew(studio_id)

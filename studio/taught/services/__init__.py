@@ -1,0 +1,1 @@
+"""Ask for what results teach."""

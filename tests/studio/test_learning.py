@@ -1,0 +1,268 @@
+"""Results that are kept teach by themselves: records, versions, switches, misfits, and the worker."""
+
+from unittest.mock import patch
+
+import numpy as np
+from django.core.management import call_command
+from django.db import connection
+from django.test import TransactionTestCase
+from django.urls import reverse
+from procrastinate.contrib.django.models import ProcrastinateJob
+from procrastinate.exceptions import ConnectorException
+
+from engine.colorimetry.difference import delta_e00
+from engine.hair.source import Source
+from engine.learning.learn import learn
+from studio.accounts.models import Person
+from studio.bench.answers import Limits, answers_of
+from studio.cards.models import Formula, FormulaPour, ZoneResult
+from studio.cards.services.save_formula import save_formula
+from studio.demo.season import load_season
+from studio.head.engine_adapter import forecast_of, spread_of
+from studio.head.selectors import bench_of
+from studio.head.services.take_recipe import take_recipe
+from studio.learning.lessons import lessons_of
+from studio.learning.services.learn import learn_anew
+from studio.learning.services.queue import clear_up, is_learning
+from studio.learning.services.set import mend, set_client_teaches, set_learns, set_teaches, unmend
+from studio.shelf.selectors import stocked_line
+from studio.shelf.services.strands import forget_strand, read_strand
+from studio.taught.models import KnowledgeVersion
+from studio.taught.services.ask import ask_to_learn
+from studio.ui.refusal import Refusal
+from studio.visits.selectors import open_zone
+from tests.demo import empty_tables
+from tests.studio.made import LEVEL_TEN, StudioCase, make_person, make_visit
+
+SLIP = {"Orchil": 16, "Clear": 24}  # of the season's card that names another shade than was in the bowl
+
+
+class LearningCase(StudioCase):
+    """A studio with last season's results, and a head in the chair."""
+
+    @classmethod
+    def setUpTestData(cls) -> None:
+        super().setUpTestData()
+        load_season(cls.person)
+
+    def setUp(self) -> None:
+        super().setUp()
+        self.send("pour", shade=self.shade("Orchil").pk, grams="3")
+        self.send("pour", shade=self.shade("Clear").pk, grams="57")
+
+    @property
+    def bench(self):
+        return bench_of(self.person, open_zone(self.person, self.visit.pk))
+
+    def learned(self) -> KnowledgeVersion:
+        version = learn_anew(self.person.studio_id)
+        assert version is not None
+        return version
+
+    def page(self):
+        return self.client.get(reverse("learning:learned")).context["page"]
+
+    def slip(self) -> str:
+        pours = FormulaPour.objects.filter(shade_name="Orchil", grams=SLIP["Orchil"])
+        formula = pours.get(formula__client__name="Ottilie Sand").formula
+        return f"result-{ZoneResult.objects.get(zone__visit=formula.visit).pk}"
+
+
+class WhatIsLearned(LearningCase):
+    def test_twenty_results_forecast_this_studio_better_than_the_first_day(self) -> None:
+        before = forecast_of(self.bench).forecast.lab
+        version = self.learned()
+        self.assertGreaterEqual(version.records, 20)
+        self.assertLess(version.after_half, version.before_half / 2)
+        self.assertLess(version.after_most, version.before_most)
+        page = self.page()
+        self.assertEqual(len(page.now), version.records)
+        self.assertGreater(sum(each.after for each in page.by_hue), 2 * sum(each.before for each in page.by_hue))
+        self.assertGreaterEqual(page.covered, 0.75 * version.records)
+        self.assertGreater(float(delta_e00(before, forecast_of(self.bench).forecast.lab)), 1)
+
+    def test_what_is_drawn_is_what_is_forecast(self) -> None:
+        self.learned()
+        seen = forecast_of(self.bench)
+        self.assertLess(float(delta_e00(seen.then.lab, seen.forecast.lab)), 0.01)
+
+    def test_a_forecast_is_surer_of_tubes_that_results_told_of(self) -> None:
+        first_day = spread_of(self.bench).within_90
+        self.learned()
+        self.assertLess(spread_of(self.bench).within_90, first_day)
+
+    def test_bowls_stay_as_they_are_and_cards_keep_the_version_they_were_forecast_with(self) -> None:
+        def kept() -> Formula:
+            return save_formula(self.person, visit_id=self.visit.pk, version=self.bowl.version)
+
+        plain = kept()
+        poured = self.poured()
+        version = self.learned()
+        self.assertEqual(self.poured(), poured)
+        again = kept()
+        plain.refresh_from_db()
+        self.assertEqual([plain.knowledge_version, again.knowledge_version], [None, version.number])
+        self.assertNotEqual(plain.forecast_a, again.forecast_a)
+
+    def test_hitting_the_aim_aims_with_what_was_learned(self) -> None:
+        self.learned()
+        self.send("aim", lightness="58", chroma="36", hue="352")
+        best = answers_of(self.bench, Limits()).recipes[0]
+        grams = {shade: grams for shade, _, grams in best.pours}
+        take_recipe(self.person, zone_id=self.bench.zone.pk, version=self.bowl.version, grams=grams)
+        aim = forecast_of(self.bench).forecast.aim
+        self.assertAlmostEqual(aim.delta_e00, best.delta_e00, delta=0.05)
+
+    def test_the_same_results_teach_another_studio_nothing(self) -> None:
+        other = make_person("Ballast Quay", "ballast")
+        visit = make_visit(other)
+        self.learned()
+        line = bench_of(other, open_zone(other, visit.pk)).bowl.line
+        self.assertIsNone(stocked_line(line).taught)
+        self.assertEqual(lessons_of(other.studio_id), [])
+        self.client.force_login(other)
+        self.assertIsNone(self.page().version)
+
+    def test_what_is_learned_of_a_tube_goes_when_the_tube_is_known_anew(self) -> None:
+        self.learned()
+        orchil = self.shade("Orchil")
+        strand = {"shade_id": orchil.pk, "level": LEVEL_TEN["level"], "source": "reader"}
+        for share, lab in (("1", (32, 52, -18)), ("0.2", (48, 52, -14))):
+            made = read_strand(self.person, **strand, share=share, lab=lab)
+        stocked = stocked_line(self.bench.bowl.line)
+        self.assertIn(str(orchil.pk), stocked.taught.forgotten)
+        self.assertNotIn(str(self.shade("Madder").pk), stocked.taught.forgotten)
+        self.learned()
+        self.assertFalse(stocked_line(self.bench.bowl.line).taught.forgotten)
+        forget_strand(self.person, strand_id=made.pk)
+        self.assertEqual([each.number for each in orchil.versions.all()], [3, 2, 1])
+
+    def test_a_card_that_was_kept_twice_and_one_judged_twice_teach_once(self) -> None:
+        count = len(lessons_of(self.person.studio_id))
+        formula = Formula.objects.filter(client__name="Dov Marlowe").first()
+        zone = open_zone(self.person, formula.visit_id).zone
+        version = bench_of(self.person, open_zone(self.person, formula.visit_id)).bowl.version
+        save_formula(self.person, visit_id=formula.visit_id, version=version, zone_id=zone.pk)
+        lessons = lessons_of(self.person.studio_id)
+        self.assertEqual(len(lessons), count)
+        self.assertTrue(all(len(each.noted.coats) == 1 for each in lessons))
+
+    def test_a_result_says_by_whom_and_by_what_hair_and_colour_were_told(self) -> None:
+        lessons = lessons_of(self.person.studio_id)
+        self.assertEqual({each.record.read_by for each in lessons}, {Source.EYE})
+        self.assertEqual({each.record.reader for each in lessons}, {str(self.person.pk)})
+        self.assertEqual({each.record.judged_by for each in lessons}, {Source.EYE, Source.READER})
+
+
+class Switches(LearningCase):
+    def test_off_is_the_engine_s_own_physics_at_once_and_on_learns_again(self) -> None:
+        before = forecast_of(self.bench).forecast.lab
+        self.learned()
+        self.client.post(reverse("learning:switch"), {"learns": "0"})
+        np.testing.assert_allclose(forecast_of(self.bench).forecast.lab, before)
+        self.assertIsNone(learn_anew(self.person.studio_id))
+        self.assertContains(self.client.get(reverse("learning:learned")), "Results do not teach")
+        self.client.post(reverse("learning:switch"), {"learns": "1"})
+        self.assertIsNotNone(learn_anew(self.person.studio_id))
+
+    def test_off_while_it_is_reckoned_stays_off(self) -> None:
+        def off(records):
+            set_learns(self.person, learns=False)
+            return learn(records)
+
+        with patch("studio.learning.services.learn.learn", off):
+            self.assertIsNone(learn_anew(self.person.studio_id))
+        self.assertFalse(KnowledgeVersion.objects.filter(in_force=True).exists())
+
+    def test_a_record_and_a_client_are_left_out_and_taken_again(self) -> None:
+        whole = self.learned().records
+        key = self.slip()
+        address = reverse("learning:record", args=[key])
+        self.client.post(address, {"act": "leave"})
+        self.assertEqual(self.learned().records, whole - 1)
+        self.client.post(address, {"act": "take"})
+        self.assertEqual(self.learned().records, whole)
+        client = ZoneResult.objects.get(pk=key.split("-")[1]).zone.visit.client
+        self.client.post(reverse("learning:client", args=[client.pk]), {"teaches": "0"})
+        without = self.learned()
+        self.assertEqual(without.records, whole - 4)
+        self.assertNotIn(str(client.pk), without.held["clients"])
+        set_client_teaches(self.person, client_id=client.pk, teaches=True)
+        self.assertEqual(self.learned().records, whole)
+
+    def test_what_does_not_fit_is_told_with_its_cause_and_mended_in_one_tap(self) -> None:
+        self.learned()
+        key = self.slip()
+        (misfit,) = self.page().misfits
+        self.assertEqual(misfit.lesson.key, key)
+        self.assertEqual(misfit.misfit, "It looks as if Cochineal was in the bowl, and not Orchil.")
+        self.client.post(reverse("learning:record", args=[key]), {"act": "mend"})
+        mended = self.learned()
+        self.assertLess(mended.shown["records"][key]["after_off"], 4)
+        self.assertEqual(self.page().misfits, ())
+        names = {pour.shade_name for pour in FormulaPour.objects.filter(formula__client__name="Ottilie Sand", grams=16)}
+        self.assertIn("Orchil", names)  # the card is as it was written
+        unmend(self.person, key=key)
+        self.assertGreater(self.learned().shown["records"][key]["after_off"], 8)
+
+    def test_another_studio_s_records_and_none_at_all_are_refused(self) -> None:
+        key = self.slip()
+        other = make_person("Ballast Quay", "ballast")
+        for act in (
+            lambda: set_teaches(other, key=key, teaches=False),
+            lambda: mend(other, key=key),
+            lambda: unmend(self.person, key="result-999999"),
+            lambda: unmend(self.person, key="nothing-1"),
+            lambda: unmend(self.person, key="result-" + "9" * 40),
+            lambda: mend(self.person, key=key),  # nothing was learned yet
+        ):
+            with self.assertRaises(Refusal):
+                act()
+        answer = self.client.post(reverse("learning:record", args=[key]), {"act": "eat"}, follow=True)
+        self.assertContains(answer, "no longer here as it was")
+
+    def test_a_studio_without_results_is_told_what_to_do(self) -> None:
+        other = make_person("Ballast Quay", "ballast")
+        self.client.force_login(other)
+        self.assertContains(self.client.get(reverse("learning:learned")), "keep a card and judge its result")
+        self.assertIsNone(learn_anew(other.studio_id))
+        self.assertIsNone(learn_anew(0))
+
+
+class Worker(TransactionTestCase):
+    """The queue and who works on it, with transactions that are real."""
+
+    person: Person
+
+    def setUp(self) -> None:
+        self.addCleanup(empty_tables)
+        self.person = make_person()
+        load_season(self.person)
+
+    def in_force(self) -> int | None:
+        return KnowledgeVersion.objects.filter(in_force=True).values_list("number", flat=True).first()
+
+    def test_kept_results_are_learned_from_in_the_background(self) -> None:
+        self.assertEqual(ProcrastinateJob.objects.count(), 1)  # forty-eight times asked for, and one waits
+        self.assertTrue(is_learning(self.person.studio_id))
+        call_command("work", once=True)
+        self.assertEqual(self.in_force(), 1)
+        self.assertFalse(is_learning(self.person.studio_id))
+
+    def test_a_worker_that_dies_half_way_leaves_all_as_it_was_and_the_next_one_does_it(self) -> None:
+        call_command("work", once=True)
+        ask_to_learn(self.person.studio_id)
+        killed = patch("studio.learning.services.learn._kept", side_effect=KeyboardInterrupt)
+        with killed, self.assertRaises(KeyboardInterrupt):
+            learn_anew(self.person.studio_id)
+        self.assertEqual(self.in_force(), 1)
+        with connection.cursor() as cursor:  # as it stands when the power goes
+            cursor.execute("UPDATE procrastinate_jobs SET status = 'doing'")
+        call_command("work", once=True)
+        self.assertEqual(self.in_force(), 2)
+        self.assertEqual(clear_up(), 0)
+
+    def test_a_queue_that_fails_keeps_no_result_from_being_kept(self) -> None:
+        down = patch("studio.taught.services.ask.app.configure_task", side_effect=ConnectorException)
+        with down, self.assertLogs("studio.taught.services.ask", "ERROR"):
+            ask_to_learn(self.person.studio_id)
