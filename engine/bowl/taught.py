@@ -62,6 +62,16 @@ def aimed_beside(
     ]
 
 
+def as_taught(worked: Worked, knowledge: Knowledge, client: str = "") -> Worked:
+    """Worked hair whose bowls' shades are plain, as they work in a studio and on a client's hair."""
+
+    def taught(bowl: Bowl) -> Bowl:
+        return Bowl(grams={knowledge.taught(shade, client): grams for shade, grams in bowl.grams.items()})
+
+    coats = tuple((taught(bowl), replace(process, taught=knowledge)) for bowl, process in worked.coats)
+    return replace(worked, coats=coats)
+
+
 def looks(worked: Sequence[Worked], light: Light, knowledge: Knowledge | None) -> FloatArray:
     """L*a*b* (n, 3) of worked hair, as a studio's results have it."""
     return look(worked, light, knowledge).lab

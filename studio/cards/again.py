@@ -18,6 +18,7 @@ from engine.service.judge import against_forecast
 from studio.accounts.models import Person
 from studio.cards.models import Formula, Tweak
 from studio.cards.selectors import active_tweaks, kept_formulas, visit_on
+from studio.cards.since import since_words
 from studio.head.engine_adapter import scale_of
 from studio.shelf.selectors import StockedLine, stocked_line, usual_process
 from studio.ui.locks import Lock, bare_lock, lock_of_colour
@@ -48,13 +49,16 @@ class Option:
 
 @dataclass(frozen=True, kw_only=True, eq=False)
 class AgainPage:
-    """The page as its template takes it. is_read: whether today's hair was read, or last time's stands in."""
+    """The page as its template takes it. is_read: whether today's hair was read, or last time's stands in. since: what
+    has changed since then, in words.
+    """
 
     formula: Formula
     then: Lock
     hair: Lock
     is_read: bool
     options: tuple[Option, ...]
+    since: tuple[str, ...]
     tweak: Tweak | None
 
 
@@ -68,6 +72,7 @@ def again_page(person: Person, formula_id: int, day: datetime.date) -> AgainPage
     """Gather the options for a formula on a day's hair."""
     formula = formula_of(person, formula_id)
     canvas, is_read = _hair(person, formula, day)
+    stocked, process = stocked_line(formula.line, str(formula.client_id)), usual_process(formula.line)
     tweaks = [each for each in active_tweaks(person, formula.client_id) if each.zone_name == formula.zone_name]
     return AgainPage(
         formula=formula,
@@ -75,6 +80,7 @@ def again_page(person: Person, formula_id: int, day: datetime.date) -> AgainPage
         hair=bare_lock(canvas),
         is_read=is_read,
         options=options_of(person, formula, canvas, tweaks[0] if tweaks else None),
+        since=since_words(formula, stocked.dyes, process),
         tweak=tweaks[0] if tweaks else None,
     )
 

@@ -233,6 +233,7 @@ class LaterLook(Teaches):
     )
     seen_in = models.ForeignKey(Visit, on_delete=models.CASCADE, related_name="+")
     washes = models.DecimalField(max_digits=4, decimal_places=1)
+    hot_water = models.BooleanField(default=False)
     source = models.CharField(max_length=6, choices=ZoneResult.Source.choices)
     seen_l = models.DecimalField(max_digits=6, decimal_places=3)
     seen_a = models.DecimalField(max_digits=7, decimal_places=3)

@@ -77,7 +77,8 @@ def last(request: HttpRequest, visit_id: int) -> HttpResponse:
     person = signed_in(request)
     _, formulas = card_of(person, visit_of(person, visit_id).client_id)
     visit = visit_of(person, visit_id)
-    context = {"kept": formulas[0] if formulas else None, "tweaks": active_tweaks(person, visit.client_id)}
+    tweaks = active_tweaks(person, visit.client_id)
+    context = {"visit_id": visit_id, "kept": formulas[0] if formulas else None, "tweaks": tweaks}
     return render(request, "cards/_last.html", context)
 
 

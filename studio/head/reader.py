@@ -8,8 +8,9 @@ from dataclasses import replace
 from typing import Final
 
 from engine.arrays import FloatArray
+from engine.bowl.doses import Worked
 from engine.bowl.fade import faded_canvas
-from engine.bowl.mix import Bowl, Process
+from engine.bowl.mix import FULL_TIME_DRY, Bowl, Process
 from engine.hair.canvas import Canvas
 from engine.hair.instrument import ReadingsUnusable, average_readings
 from studio.devices.colour_reader import Fault, ReaderFault, SimulatedReader, take_readings
@@ -37,6 +38,14 @@ def read_coloured(
         return averaged(take_readings(reader, READINGS))
     except ReaderFault as lost:
         raise Refusal(f"reader_{lost.code}", "reader") from None
+
+
+def read_worn(worn: Worked, form: Mapping[str, str], *, now: datetime.datetime) -> FloatArray:
+    """The look L*a*b* (3,) of hair with plain shades on it, washed since. Raises Refusal when the reader fails."""
+    hair = worn.canvas
+    for bowl, process in worn.coats:
+        hair = faded_canvas(hair, bowl, worn.washes, hot_water=worn.hot_water, process=process)
+    return read_coloured(hair, None, FULL_TIME_DRY, form, now=now)
 
 
 def averaged(readings: Sequence[Sequence[float]]) -> FloatArray:

@@ -60,7 +60,7 @@ class _Read:
     after_coats: int = 0
 
 
-class _Shelf:
+class PlainShelf:
     """A studio's lines by their rows, as the shelf has them: what results taught of them is what is learned anew."""
 
     def __init__(self, studio_id: int) -> None:
@@ -80,24 +80,24 @@ def lessons_of(studio_id: int) -> list[Lesson]:
 
     A dozen queries, however many there are.
     """
-    shelf = _Shelf(studio_id)
+    shelf = PlainShelf(studio_id)
     found = [*_of_visits(studio_id, shelf), *_of_strands(studio_id, shelf)]
     return sorted(found, key=lambda lesson: (lesson.day, lesson.pk), reverse=True)[:RECORDS_MOST]
 
 
-def _of_visits(studio_id: int, shelf: _Shelf) -> Iterator[Lesson]:
+def _of_visits(studio_id: int, shelf: PlainShelf) -> Iterator[Lesson]:
     here = {"zone__visit__client__studio": studio_id}
     results = list(ZoneResult.objects.filter(**here).select_related("zone__visit__client"))
     later = list(LaterLook.objects.filter(**here).select_related("zone__visit__client", "seen_in"))
     rows: list[ZoneResult | LaterLook] = [*results, *later]
-    worked = _worked_by_zone({row.zone_id: row.zone for row in rows}, shelf)
+    worked = worked_by_zone({row.zone_id: row.zone for row in rows}, shelf)
     for row in rows:
         if row.zone_id not in worked:
             continue
         noted, read = worked[row.zone_id]
         where, day = row.zone.name, row.zone.visit.day
         if isinstance(row, LaterLook):
-            noted = replace(noted, washes=float(row.washes))
+            noted = replace(noted, washes=float(row.washes), hot_water=row.hot_water)
             where, day = f"{where}, after {float(row.washes):g} washes", row.seen_in.day
         yield _lesson(
             row,
@@ -112,7 +112,7 @@ def _of_visits(studio_id: int, shelf: _Shelf) -> Iterator[Lesson]:
 
 
 def _record(
-    row: Teaches, noted: Worked, read: _Read, client: Client, lab: Sequence[float], judged_by: Source, shelf: _Shelf
+    row: Teaches, noted: Worked, read: _Read, client: Client, lab: Sequence[float], judged_by: Source, shelf: PlainShelf
 ) -> Record:
     return Record(
         worked=mended(noted, row.mended, shelf.dyes),
@@ -136,7 +136,7 @@ def _lesson(row: Teaches, kind: str, client: Client, record: Record, **facts: An
     )
 
 
-def _worked_by_zone(zones: Mapping[int, Zone], shelf: _Shelf) -> dict[int, tuple[Worked, _Read]]:
+def worked_by_zone(zones: Mapping[int, Zone], shelf: PlainShelf) -> dict[int, tuple[Worked, _Read]]:
     """What was on each zone's hair when its visit ended, as the newest card has it, and how the hair was read."""
     cards = _newest_cards({zone.visit_id for zone in zones.values()})
     readings: dict[int, Reading] = {}
@@ -173,7 +173,7 @@ def _read(reading: Reading | None) -> _Read:
     return _Read(source=source, reader=reader, after_coats=reading.after_coats)
 
 
-def _worked(card: Sequence[Formula], read: _Read, shelf: _Shelf) -> Worked | None:
+def _worked(card: Sequence[Formula], read: _Read, shelf: PlainShelf) -> Worked | None:
     """The coats of colour that were on since the hair was last lifted or read; None where there were none."""
     last_lift = max((each.coat_number for each in card if each.to_level is not None), default=0)
     since = max(last_lift, read.after_coats)
@@ -197,7 +197,7 @@ def _process(coat: Formula) -> Process:
     )
 
 
-def _of_strands(studio_id: int, shelf: _Shelf) -> Iterator[Lesson]:
+def _of_strands(studio_id: int, shelf: PlainShelf) -> Iterator[Lesson]:
     tests = StrandTest.objects.filter(client__studio=studio_id).exclude(seen_lab=[]).exclude(worked={})
     for test in tests.select_related("client"):
         told = test.worked

@@ -16,6 +16,7 @@ from studio.learning.lessons import Lesson, lessons_of
 from studio.learning.services.queue import is_learning
 from studio.shelf.models import Shade
 from studio.taught.models import KnowledgeVersion
+from studio.taught.words import strength_words
 from studio.ui.locks import Lock, lock_of_colour
 
 PLANE: Final = 320  # of the drawn plane, in pixels
@@ -183,10 +184,7 @@ def _factors(person: Person, shades: Mapping[str, Any]) -> tuple[FactorShown, ..
 
 def _factor(row: Shade, factor: float, doubt: float, shift_nm: float) -> FactorShown:
     low, high = (math.log(factor) + sign * TWO_SIDED_90 * doubt for sign in (-1, 1))
-    if abs(factor - 1) < 0.015:
-        words = "as strong as its line says"
-    else:
-        words = f"{abs(factor - 1):.0%} {'stronger' if factor > 1 else 'weaker'}"
+    words = strength_words(factor)
     if abs(shift_nm) >= 1:
         words += f", {abs(shift_nm):.0f} nm nearer {'red' if shift_nm > 0 else 'blue'}"
     return FactorShown(shade=row, words=words, low=_along(low), high=_along(high), at=_along(math.log(factor)))

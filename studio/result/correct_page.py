@@ -1,6 +1,5 @@
 """What the corrections page shows: the hair as it turned out, and ways to put it right."""
 
-import datetime
 from dataclasses import dataclass
 from decimal import Decimal
 from typing import Final
@@ -25,7 +24,7 @@ from studio.head.engine_adapter import finish_lab, reckoned_shelf, scale_of
 from studio.head.selectors import Bench, bench_of
 from studio.head.stock import stock_of
 from studio.photos.models import Photo
-from studio.result.selectors import home_care_of
+from studio.result.selectors import washes_since
 from studio.result.spots import Spots, spots_of
 from studio.route.planned import needed_of
 from studio.shelf.selectors import stocked_line
@@ -178,7 +177,7 @@ def _hair(person: Person, bench: Bench) -> tuple[Canvas, str]:
         return faded_canvas(canvas, bowl, 0, process=worked.process), "today's bowl, as it was poured"
     last = newest_formula(person, bench.visit.client_id, bench.zone.part)
     if last is not None and last.visit_id != bench.visit.pk:
-        washes = _washes_since(person, last, bench.visit.day)
+        washes = washes_since(person, last.visit, bench.visit.day)
         return faded_canvas(canvas_of(last), _bowl_of(last), washes), (
             f"the colour of {date_format(timezone.localtime(last.saved_at), 'j M Y')}, after about {_washes(washes)}"
         )
@@ -187,12 +186,6 @@ def _hair(person: Person, bench: Bench) -> tuple[Canvas, str]:
 
 def _washes(count: float) -> str:
     return f"{count:.0f} wash{'' if round(count) == 1 else 'es'}"
-
-
-def _washes_since(person: Person, last: Formula, day: datetime.date) -> float:
-    care = home_care_of(person, last.visit)
-    weeks = max((day - last.visit.day).days, 0) / 7
-    return min(weeks * float(care.washes_a_week), 60.0)
 
 
 def _bowl_of(formula: Formula) -> Bowl:

@@ -4,15 +4,13 @@ import datetime
 import secrets
 from collections.abc import Mapping
 from dataclasses import dataclass
-from typing import Final
 
 import numpy as np
 
 from engine.arrays import FloatArray
 from engine.bowl.predict import Forecast, predict, seen_as
-from engine.colorimetry.difference import delta_e00
 from engine.service.amounts import litres_for
-from engine.service.judge import FixKind, JudgedLock, Verdict, judge, judging_ladder, next_aim, spot_fixes
+from engine.service.judge import FixKind, Verdict, judge, next_aim, spot_fixes
 from engine.service.work import WorkKind
 from studio.accounts.models import Person
 from studio.cards.models import Tweak, ZoneResult
@@ -21,6 +19,7 @@ from studio.head.coats import bowl_coat
 from studio.head.engine_adapter import reckoned_shelf
 from studio.head.selectors import Bench, ZoneBench, bench_of
 from studio.head.stock import stock_of
+from studio.result.ladder import LadderLock, around_words, ladder_locks
 from studio.result.selectors import results_of, tweaks_of
 from studio.route.planned import needed_of
 from studio.ui.locks import Lock, bare_lock, lock_of_colour
@@ -31,18 +30,6 @@ from studio.visits.coats import How
 from studio.visits.engine_adapter import canvas_of
 from studio.visits.gates import GateSeen, asked_of, check
 from studio.visits.selectors import OpenZone
-
-LEARNED_MOST: Final = 20.0  # delta E00 by which a forecast may move while a page is open
-
-
-@dataclass(frozen=True, kw_only=True)
-class LadderLock:
-    """One lock of the judging ladder as a button."""
-
-    place: str
-    lock: Lock
-    words: str
-    chosen: bool
 
 
 @dataclass(frozen=True, kw_only=True, eq=False)
@@ -83,7 +70,7 @@ class ResultPage:
     @property
     def around(self) -> str:
         """What the ladder is drawn around, L*a*b*, for the form that sends a lock of it."""
-        return ",".join(f"{part:.3f}" for part in self.hand.forecast.lab)
+        return around_words(self.hand.forecast.lab)
 
     @property
     def is_empty(self) -> bool:
@@ -120,7 +107,7 @@ def result_page(
         then=lock_of_colour(tuple(hand.forecast.lab.tolist())),
         aim=None if target_lab is None else lock_of_colour(tuple(target_lab.tolist())),
         actual=lock_of_colour(result.lab) if result else None,
-        ladder=_ladder(hand),
+        ladder=ladder_locks(hand.forecast.lab, np.array(result.lab) if result else None),
         tweak=tweak,
         next_time=_next_time(tweak, suggested_words(hand), sent or {}),
         suggested=suggested_words(hand),
@@ -152,29 +139,6 @@ def forecast_to_judge(person: Person, zone: ZoneBench) -> Forecast:
     return _judged(person, zone, result).forecast
 
 
-def around(shown: str, forecast_lab: FloatArray) -> FloatArray:
-    """What a ladder that was on the screen was drawn around, L*a*b* (3,), as the page sent it: something may have been
-    learned since. What is no colour, or none near the forecast, is not what was shown."""
-    try:
-        lab = np.array([float(part) for part in shown.split(",")])
-    except ValueError:
-        return forecast_lab
-    if lab.shape != (3,) or not np.isfinite(lab).all() or float(delta_e00(lab, forecast_lab)) > LEARNED_MOST:
-        return forecast_lab
-    return lab
-
-
-def ladder_lab(forecast_lab: FloatArray, place: str) -> FloatArray:
-    """The colour (3,) of a lock on the judging ladder by its place, such as 1-2. Raises Refusal."""
-    rows = judging_ladder(forecast_lab)
-    row, _, column = place.partition("-")
-    if not (row.isascii() and row.isdigit() and column.isascii() and column.isdigit()):
-        raise Refusal("ladder_place")
-    if int(row) >= len(rows) or int(column) >= len(rows[0]):
-        raise Refusal("ladder_place")
-    return rows[int(row)][int(column)].lab
-
-
 def aim_next_time(zone: ZoneJudged) -> FloatArray | None:
     """What to aim at next time so that the same miss lands on the target; None before there are both."""
     target_lab = zone.bench.target_lab
@@ -196,23 +160,6 @@ def _judged(person: Person, zone: ZoneBench, result: ZoneResult | None) -> ZoneJ
         forecast = seen_as(forecast, np.array(result.forecast_lab), zone.target_lab)
     verdict = judge(np.array(result.lab), np.array(result.forecast_lab), zone.target_lab) if result else None
     return ZoneJudged(bench=zone, worked=worked, forecast=forecast, result=result, verdict=verdict)
-
-
-def _ladder(hand: ZoneJudged) -> tuple[tuple[LadderLock, ...], ...]:
-    chosen = None if hand.result is None else np.array(hand.result.lab)
-
-    def shown(place: str, judged: JudgedLock) -> LadderLock:
-        return LadderLock(
-            place=place,
-            lock=lock_of_colour(tuple(judged.lab.tolist())),
-            words=judged.words,
-            chosen=chosen is not None and bool(np.allclose(chosen, judged.lab, atol=2e-3)),
-        )
-
-    rows = judging_ladder(hand.forecast.lab)
-    return tuple(
-        tuple(shown(f"{row}-{column}", judged) for column, judged in enumerate(locks)) for row, locks in enumerate(rows)
-    )
 
 
 def _is_of_bath(seen: GateSeen) -> bool:

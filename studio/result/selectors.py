@@ -1,7 +1,10 @@
 """Results, tweaks and home care of a visit."""
 
+import datetime
+
 from django.db.models import Case, When
 
+from engine.bowl.fade import WASHES_MOST
 from studio.accounts.models import Person
 from studio.cards.models import HomeCare, Tweak, ZoneResult
 from studio.visits.models import Consult, Visit
@@ -15,6 +18,12 @@ def results_of(person: Person, visit_id: int) -> dict[int, ZoneResult]:
 def tweaks_of(person: Person, visit_id: int) -> dict[str, Tweak]:
     """What to change next time, by zone name. One query."""
     return {row.zone_name: row for row in Tweak.objects.visible_to(person).filter(visit=visit_id)}
+
+
+def washes_since(person: Person, visit: Visit, day: datetime.date) -> float:
+    """About how many washes there were from a visit to a day, by what the client says. One query."""
+    weeks = max((day - visit.day).days, 0) / 7
+    return min(weeks * float(home_care_of(person, visit).washes_a_week), float(WASHES_MOST))
 
 
 def home_care_of(person: Person, visit: Visit) -> HomeCare:

@@ -18,7 +18,8 @@ from studio.head.selectors import bench_of
 from studio.photos.models import Photo
 from studio.photos.selectors import photo_of
 from studio.photos.taps import picking_of, taken_or_picked
-from studio.result.page import aim_next_time, around, fixes_shown, forecast_to_judge, ladder_lab, result_page
+from studio.result.ladder import around, ladder_lab
+from studio.result.page import aim_next_time, fixes_shown, forecast_to_judge, result_page
 from studio.result.reader import read_file, read_result
 from studio.result.story import story_of
 from studio.ui.http import page_and_change, signed_in, wants_fragment

@@ -1,32 +1,23 @@
-"""The shelf and a tube, ready to show."""
+"""The shelf, ready to show."""
 
-import datetime
 from dataclasses import dataclass
 from decimal import Decimal
 from functools import cached_property
 from typing import Final
 
-from django.utils import timezone
-
-from engine.arrays import FloatArray
-from engine.bowl.sureness import curve, within_of
-from engine.colorimetry.grid import WAVELENGTHS_NM
+from engine.bowl.sureness import within_of
 from engine.dye import shade as dye
 from engine.hair.canvas import Canvas
 from studio.accounts.models import Person
 from studio.shelf.ladders import Ladder, ladders_of
-from studio.shelf.models import Shade, ShadeLine, StockMove, TubeList
+from studio.shelf.models import Shade, ShadeLine, TubeList
 from studio.shelf.order import is_short
 from studio.shelf.selectors import StockedLine, lines_of, stocked_line
 
 CANVASES: Final = (8, 9, 10, 11)
 SHOWN_ON: Final = 10
-FINER: Final = (1.0, 0.5, 0.2, 0.1, 0.04)  # of a tube: undiluted, 1:1, 1:4, 1:9, 1:24
 LEAST_SURE: Final = 20.0  # delta E00 at which the bar of what is known is empty
-MOVES_SHOWN: Final = 12
 SHOWING: Final = (("", "all"), ("guessed", "guessed"), ("short", "running out"), ("off", "taken off"))
-CURVE_WIDTH: Final = 400
-CURVE_HEIGHT: Final = 160
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -154,61 +145,3 @@ def known_of(shade: Shade, found: dye.Shade) -> Known:
     within = within_of(found)
     percent = round(100 * max(0.0, 1 - within / LEAST_SURE))
     return Known(words=shade.get_known_display(), within=within, percent=percent)
-
-
-@dataclass(frozen=True, kw_only=True)
-class TubePage:
-    """A tube as its template takes it. ladders: by level. band, middle: the curve of its absorption as a path."""
-
-    shade: Shade
-    line: ShadeLine
-    known: Known
-    ladders: tuple[tuple[int, Ladder], ...]
-    band: str
-    middle: str
-    nanometres: tuple[tuple[int, int], ...]
-    moves: tuple[StockMove, ...]
-    today: datetime.date
-    width: int = CURVE_WIDTH
-    height: int = CURVE_HEIGHT
-
-    @property
-    def is_carrier(self) -> bool:
-        """Whether it colours nothing."""
-        return not self.middle
-
-
-def tube_page(person: Person, shade_id: int) -> TubePage:
-    """One tube on clean hair of four levels. Raises Shade.DoesNotExist."""
-    row = Shade.objects.visible_to(person).select_related("line", "listed").get(pk=shade_id)
-    found = stocked_line(row.line).plain[row.pk]
-    ladders = tuple((level, ladders_of(Canvas(level=level), (found,), FINER)[0]) for level in CANVASES)
-    band, middle = ("", "") if found.is_clear else _paths(found)
-    return TubePage(
-        shade=row,
-        line=row.line,
-        known=known_of(row, found),
-        ladders=ladders,
-        band=band,
-        middle=middle,
-        nanometres=tuple((nm, round(_x(nm))) for nm in range(400, 781, 100)),
-        moves=tuple(row.moves.select_related("made_by")[:MOVES_SHOWN]),
-        today=timezone.localdate(),
-    )
-
-
-def _x(nm: float) -> float:
-    first, last = float(WAVELENGTHS_NM[0]), float(WAVELENGTHS_NM[-1])
-    return CURVE_WIDTH * (nm - first) / (last - first)
-
-
-def _paths(found: dye.Shade) -> tuple[str, str]:
-    """The band of doubt and the course of an absorption, over the wavelengths; the band's top is as high as fits."""
-    low, middle, high = curve(found)
-    top = float(min(high.max(), 2.5 * middle.max()))
-
-    def points(absorption: FloatArray, order: int = 1) -> str:
-        pairs = list(zip(WAVELENGTHS_NM.tolist(), absorption.tolist(), strict=True))[::order]
-        return " ".join(f"{_x(nm):.1f},{CURVE_HEIGHT * (1 - min(k / top, 1)):.1f}" for nm, k in pairs)
-
-    return f"{points(high)} {points(low, -1)}", points(middle)

@@ -11,9 +11,10 @@ from django.views.decorators.http import require_POST, require_safe
 
 from studio.shelf.forms import TubeForm
 from studio.shelf.models import Shade, TubeList
-from studio.shelf.page import CANVASES, SHOWING, SHOWN_ON, shelf_page, tube_page
+from studio.shelf.page import CANVASES, SHOWING, SHOWN_ON, shelf_page
 from studio.shelf.services.own_tubes import put_back, set_tube, take_off
 from studio.shelf.stock_forms import CountForm, DeliveryForm, SpillForm
+from studio.shelf.tube_page import tube_page
 from studio.ui.http import page_and_change, signed_in, wants_fragment
 from studio.ui.refusal import Refusal
 from studio.ui.words import refusal_words

@@ -15,7 +15,7 @@ from engine.hair.source import Source
 from engine.learning.learn import learn
 from studio.accounts.models import Person
 from studio.bench.answers import Limits, answers_of
-from studio.cards.models import Formula, FormulaPour, ZoneResult
+from studio.cards.models import Formula, FormulaPour, LaterLook, ZoneResult
 from studio.cards.services.save_formula import save_formula
 from studio.demo.season import load_season
 from studio.head.engine_adapter import forecast_of, spread_of
@@ -26,13 +26,15 @@ from studio.learning.services.learn import learn_anew
 from studio.learning.services.queue import clear_up, is_learning
 from studio.learning.services.set import mend, set_client_teaches, set_learns, set_teaches, unmend
 from studio.shelf.selectors import stocked_line
+from studio.shelf.services.own_tubes import take_off
 from studio.shelf.services.strands import forget_strand, read_strand
 from studio.taught.models import KnowledgeVersion
 from studio.taught.services.ask import ask_to_learn
 from studio.ui.refusal import Refusal
 from studio.visits.selectors import open_zone
+from studio.visits.services.start_visit import start_visit
 from tests.demo import empty_tables
-from tests.studio.made import LEVEL_TEN, StudioCase, make_person, make_visit
+from tests.studio.made import LEVEL_TEN, TODAY, StudioCase, make_person, make_visit
 
 SLIP = {"Orchil": 16, "Clear": 24}  # of the season's card that names another shade than was in the bowl
 
@@ -227,6 +229,106 @@ class Switches(LearningCase):
         self.assertContains(self.client.get(reverse("learning:learned")), "keep a card and judge its result")
         self.assertIsNone(learn_anew(other.studio_id))
         self.assertIsNone(learn_anew(0))
+
+
+class LaterVisits(LearningCase):
+    """What has become of a colour, and what has changed since a card was kept."""
+
+    def setUp(self) -> None:
+        super().setUp()
+        self.earlier = Formula.objects.filter(client__name="Nessa Quill").first()
+        self.today = start_visit(self.person, client_id=self.earlier.client_id, day=TODAY)
+        self.address = reverse("learning:lasted", args=[self.today.pk])
+
+    def lasted(self):
+        (zone,) = self.client.get(self.address).context["page"].zones
+        return zone
+
+    def note(self, **fields: object):
+        return self.client.post(self.address, {"zone": self.lasted().zone.pk, "washes": "12", **fields}, follow=True)
+
+    def test_the_last_colour_is_forecast_as_washed_and_what_is_seen_teaches(self) -> None:
+        count = len(lessons_of(self.person.studio_id))
+        fresh = self.client.post(self.address, {"zone": self.lasted().zone.pk, "washes": "0", "washed": "1"})
+        self.assertFalse(LaterLook.objects.exists())  # that was a look
+        (zone,) = fresh.context["page"].zones
+        kept = (float(part) for part in (self.earlier.forecast_l, self.earlier.forecast_a, self.earlier.forecast_b))
+        self.assertLess(float(delta_e00(np.array([*kept]), zone.lab)), 0.01)
+        self.assertGreater(float(delta_e00(zone.lab, self.lasted().lab)), 5)
+        for _ in range(2):  # seen again on the same visit it is one
+            self.assertContains(self.note(place="1-2"), "noted, and it teaches")
+        look = LaterLook.objects.get()
+        self.assertEqual((look.washes, look.source, look.zone_id), (12, "eye", zone.zone.pk))
+        lessons = lessons_of(self.person.studio_id)
+        self.assertEqual(len(lessons), count + 1)
+        (later,) = (each for each in lessons if each.kind == "later")
+        self.assertEqual((later.record.worked.washes, later.where), (12, f"{zone.zone}, after 12 washes"))
+        self.assertEqual(self.learned().records, count + 1)
+
+    def test_the_reader_reads_it(self) -> None:
+        self.note(reader="1")
+        look = LaterLook.objects.get()
+        self.assertEqual(look.source, "reader")
+        self.assertLess(float(delta_e00(np.array(look.lab), self.lasted().lab)), 4)
+        self.assertIn("off", self.lasted().seen_words)
+
+    def test_what_is_wrong_is_told_where_it_was_typed_and_nothing_is_lost(self) -> None:
+        for fields, words in (
+            ({"washes": "many"}, "12"),
+            ({"washes": "90"}, "60"),
+            ({"place": "9-9"}, "lock"),
+            ({"reader": "1", "fault": "unplugged"}, "colour reader"),
+            ({"washes": "12"}, "lock"),
+            ({"zone": "0"}, "no longer here"),
+        ):
+            with self.subTest(fields):
+                answer = self.note(**fields)
+                self.assertEqual(answer.status_code, 422)
+                self.assertContains(answer, words, status_code=422)
+        self.assertFalse(LaterLook.objects.exists())
+        answer = self.note(washes="many")
+        self.assertContains(answer, 'value="many"', status_code=422)
+
+    def test_another_studio_s_visit_is_not_found(self) -> None:
+        self.client.force_login(make_person("Ballast Quay", "ballast"))
+        self.assertEqual(self.client.get(self.address).status_code, 404)
+
+    def test_a_client_without_an_earlier_card_is_told(self) -> None:
+        address = reverse("learning:lasted", args=[self.visit.pk])
+        self.assertContains(self.client.get(address), "Nothing was kept of an earlier visit")
+
+    def again(self) -> str:
+        answer = self.client.get(reverse("cards:again", args=[self.earlier.pk]))
+        return " ".join(answer.context["page"].since)
+
+    def test_a_repeat_says_what_has_changed_since(self) -> None:
+        self.assertEqual(self.again(), "")
+        pour = self.earlier.pours.exclude(shade_name="Clear").first()
+        strand = {"shade_id": pour.shade_id, "level": LEVEL_TEN["level"], "source": "reader"}
+        for share, lab in (("1", (20, 30, -20)), ("0.2", (30, 40, -20))):
+            read_strand(self.person, **strand, share=share, lab=lab)
+        self.assertIn(f"{pour.shade_name} is known anew since: measured now.", self.again())
+        self.assertIn("The same grams on the same hair are forecast", self.again())
+        self.learned()
+        self.assertIn("It was forecast before anything was learned from results.", self.again())
+        take_off(self.person, shade_id=pour.shade_id)
+        self.assertIn(f"{pour.shade_name} is off the shelf.", self.again())
+
+    def test_a_tube_shows_what_it_was_what_it_is_here_and_its_neighbours(self) -> None:
+        orchil = self.shade("Orchil")
+        address = reverse("shelf:tube", args=[orchil.pk])
+        self.assertEqual(self.client.get(address).context["page"].works, "")
+        self.learned()
+        page = self.client.get(address).context["page"]
+        self.assertRegex(page.works, r"18% stronger than its line says, 1.0\d to 1.3\d times in nine cases of ten")
+        self.assertEqual(len(page.neighbours), 11)
+        self.assertIn("violet", {each.words.split()[-1] for each in page.neighbours})
+        strand = {"shade_id": orchil.pk, "level": LEVEL_TEN["level"], "source": "reader"}
+        for share, lab in (("1", (32, 52, -18)), ("0.2", (48, 52, -14))):
+            read_strand(self.person, **strand, share=share, lab=lab)
+        page = self.client.get(address).context["page"]
+        self.assertEqual([each.version.number for each in page.versions], [2, 1])
+        self.assertEqual(page.works, "")  # of another absorption nothing was learned yet
 
 
 class Worker(TransactionTestCase):

@@ -1,6 +1,10 @@
 """The worker: it learns in the background, from the queue in the database."""
 
-from typing import Any
+import os
+import signal
+import threading
+import time
+from typing import Any, Final
 
 from django.core.management import BaseCommand, CommandParser
 from procrastinate.contrib.django import app
@@ -10,6 +14,20 @@ from procrastinate.jobs import DeleteJobCondition
 from studio.accounts.models import Studio
 from studio.learning.services.queue import clear_up
 from studio.taught.services.ask import ask_to_learn
+
+PARENT_LOOKED_AT_S: Final = 2.0
+
+
+def _end_with_its_parent() -> None:
+    """Stop in order once whoever started it is gone, however that came."""
+    parent = os.getppid()
+
+    def watch() -> None:
+        while os.getppid() == parent:
+            time.sleep(PARENT_LOOKED_AT_S)
+        os.kill(os.getpid(), signal.SIGTERM)
+
+    threading.Thread(target=watch, daemon=True).start()
 
 
 class Command(BaseCommand):
@@ -23,6 +41,7 @@ class Command(BaseCommand):
 
     def handle(self, *args: Any, **options: Any) -> None:
         """Clear up, ask, and work."""
+        _end_with_its_parent()
         clear_up()
         for studio_id in Studio.objects.values_list("pk", flat=True):
             ask_to_learn(studio_id)
