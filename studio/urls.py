@@ -10,6 +10,7 @@ urlpatterns = [
     path("", include("studio.shelf.urls")),
     path("", include("studio.learning.urls")),
     path("shelf/tubes/", include("studio.pour.count_urls")),
+    path("shelf/tubes/", include("studio.readings.urls")),
     path("clients/", include("studio.clients.urls")),
     path("visits/", include("studio.visits.urls")),
     path("visits/", include("studio.bench.urls")),

@@ -85,7 +85,7 @@ class Characterised:
 
 
 @dataclass(frozen=True, kw_only=True, eq=False)
-class _Found:
+class Fitted:
     """Unknowns (nodes + nuisances,), their covariance, the logarithm of the evidence, and whether the fit settled."""
 
     unknowns: FloatArray
@@ -105,9 +105,9 @@ def characterise(
     """
     if len(tests) < READINGS_LEAST or len({test.share for test in tests}) < READINGS_LEAST:
         raise BadInput("strand_tests", "strand_tests need two or more readings at two or more dilutions")
-    believed = [start] if start else [*(family(each) for each in _likely(tests)), anything()]
+    believed = [start] if start else [*(family(each) for each in likely_families(tests)), anything()]
     found, prior = max(
-        ((_fitted(tests, prior, noise), prior) for prior, noise in product(believed, NOISES)),
+        ((fitted_to(tests, prior, noise), prior) for prior, noise in product(believed, NOISES)),
         key=lambda each: each[0].evidence,
     )
     nodes = len(prior.mean)
@@ -151,7 +151,7 @@ def _strand(test: StrandTest, absorption: FloatArray, gloss: float = 0.0) -> tup
     return lab_of(ratio, np.ones(3)), np.stack(coordinate_slopes(*steps)), np.array(coordinate_slopes(*outer))
 
 
-def _likely(tests: Sequence[StrandTest]) -> list[str]:
+def likely_families(tests: Sequence[StrandTest]) -> list[str]:
     """The families whose members come nearest to the strands as they are, the nearest three."""
     aims = np.stack([test.lab for test in tests])
 
@@ -162,7 +162,7 @@ def _likely(tests: Sequence[StrandTest]) -> list[str]:
     return sorted(families(), key=off)[:3]
 
 
-def _fitted(tests: Sequence[StrandTest], prior: Prior, noise: float) -> _Found:
+def fitted_to(tests: Sequence[StrandTest], prior: Prior, noise: float) -> Fitted:
     """The most likely absorption under a prior, with what photos have in common as further unknowns.
 
     noise: of readings that are far from sure, over what is said of them.
@@ -207,7 +207,7 @@ def _fitted(tests: Sequence[StrandTest], prior: Prior, noise: float) -> _Found:
     covariance = np.linalg.inv(precision)
     full = np.zeros((len(scaled), len(scaled)))
     full[:nodes, :nodes] = root @ covariance[:nodes, :nodes] @ root.T
-    return _Found(
+    return Fitted(
         unknowns=np.append(prior.mean + root @ scaled[:nodes], PHOTO_SD * scaled[nodes:]),
         covariance=full,
         evidence=-0.5 * float(missed @ missed + scaled @ scaled + np.linalg.slogdet(precision)[1])

@@ -80,19 +80,19 @@ def like(name: str, absorption: FloatArray) -> Prior:
     )
     mean = at()
     rest = REST_SD + BETWEEN_SD * floor / np.exp(mean)  # little is known of what lies between bands
-    covariance = ways.T @ ways + rest[:, None] * rest[None, :] * _smooth(1.0, REST_NM)
+    covariance = ways.T @ ways + rest[:, None] * rest[None, :] * smooth(1.0, REST_NM)
     return Prior(name=name, mean=frozen(mean), covariance=frozen(covariance))
 
 
 @cache
 def anything() -> Prior:
     """What is believed of a shade of which nothing is known."""
-    covariance = np.full((NODES, NODES), ANY_SD**2) + _smooth(ANY_REST_SD, ANY_REST_NM)
+    covariance = np.full((NODES, NODES), ANY_SD**2) + smooth(ANY_REST_SD, ANY_REST_NM)
     return Prior(name="", mean=frozen(np.full(NODES, np.log(ANY_MEAN))), covariance=frozen(covariance))
 
 
-def _smooth(sd: float, nm: float) -> FloatArray:
-    """A covariance (nodes, nodes) of courses that change over some nm."""
+def smooth(sd: float, nm: float) -> FloatArray:
+    """A covariance (nodes, nodes) of courses that change over some nm, each node off by `sd`."""
     apart = (NODES_NM[:, None] - NODES_NM[None, :]) / nm
     covariance: FloatArray = sd**2 * np.exp(-0.5 * apart**2) + 1e-4 * np.eye(NODES)
     return covariance

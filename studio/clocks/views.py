@@ -16,6 +16,7 @@ from studio.clocks.services.note import it_stings, note_check, set_moment, take_
 from studio.clocks.services.run import (
     answer_call,
     begin_section,
+    check_start,
     forget_start,
     give_time,
     rinse,
@@ -57,7 +58,9 @@ def start(request: HttpRequest, visit_id: int) -> HttpResponse:
 def gates(request: HttpRequest, visit_id: int) -> HttpResponse:
     """The gates of what a start form would put on, asked for while it is filled in."""
     opened, _ = zone_in_hand(request, visit_id)
-    page = clock_page(signed_in(request), opened, now=timezone.now(), tried=started(request.GET))
+    tried = started(request.GET)
+    check_start(tried)
+    page = clock_page(signed_in(request), opened, now=timezone.now(), tried=tried)
     timed = next(each for each in page.zones if each.zone.pk == opened.zone.pk)
     return render(request, "clocks/_gates.html", {"page": page, "timed": timed})
 

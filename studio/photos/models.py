@@ -1,14 +1,11 @@
 """A visit's photographs."""
 
-from typing import Final
-
 from django.db import models
 from django.db.models import Q
 
 from studio.accounts.models import Person, StudioScope
+from studio.shelf.models import PHOTO_MOST_BYTES as PHOTO_MOST_BYTES
 from studio.visits.models import Visit
-
-PHOTO_MOST_BYTES: Final = 600_000
 
 
 class PhotoScope(StudioScope["Photo"]):

@@ -34,6 +34,7 @@ INSTALLED_APPS = [
     "studio.clients",
     "studio.visits",
     "studio.photos",
+    "studio.readings",
     "studio.head",
     "studio.bench",
     "studio.pour",

@@ -17,6 +17,7 @@ from studio.accounts.models import Person, Studio, StudioScope
 TEST_LASTS_MOST_DAYS: Final = 730
 REORDER_G: Final = 30  # half a bowl
 LOT_LONGEST: Final = 30
+PHOTO_MOST_BYTES: Final = 600_000
 
 
 class ShadeLine(models.Model):
@@ -141,6 +142,9 @@ class Shade(models.Model):
     doubt_factors = models.JSONField(null=True, blank=True)
     version = models.PositiveIntegerField(default=1, help_text="counts what was taken for its absorption")
     readings = models.PositiveSmallIntegerField(default=0, help_text="how many readings its absorption is known from")
+    told = models.JSONField(
+        null=True, blank=True, help_text="a swatch's look or a measured spectrum: what it is taken for without strands"
+    )
     off_shelf = models.BooleanField(default=False)
     listed = models.ForeignKey(TubeList, on_delete=models.SET_NULL, null=True, blank=True, related_name="shades")
     position = models.PositiveSmallIntegerField(default=0)
@@ -295,6 +299,49 @@ class StockMove(models.Model):
         return f"{self.grams:+} g {self.shade}"
 
 
+class SheetScope(StudioScope["StrandSheet"]):
+    """Sheets of one studio's tubes."""
+
+    studio_path = "shade__line__studio"
+
+
+class StrandSheet(models.Model):
+    """A photo of strands or of a swatch on white paper, and what was read in it.
+
+    strands: each with level, share, place x and y, and lab, in the order in which they lie. noted: taken as readings.
+    """
+
+    class Kind(models.TextChoices):
+        STRANDS = "strands", "strands"
+        SWATCH = "swatch", "a swatch"
+
+    shade = models.ForeignKey(Shade, on_delete=models.CASCADE, related_name="sheets")
+    kind = models.CharField(max_length=7, choices=Kind.choices, default=Kind.STRANDS)
+    jpeg = models.BinaryField(max_length=PHOTO_MOST_BYTES)
+    width = models.PositiveSmallIntegerField()
+    height = models.PositiveSmallIntegerField()
+    paper_x = models.PositiveSmallIntegerField()
+    paper_y = models.PositiveSmallIntegerField()
+    strands = models.JSONField(default=list)
+    noted = models.BooleanField(default=False)
+    taken_by = models.ForeignKey(Person, on_delete=models.PROTECT, related_name="+")
+    taken_at = models.DateTimeField(auto_now_add=True)
+
+    objects = SheetScope.as_manager()
+
+    class Meta:
+        ordering = ["-taken_at", "-id"]
+
+    def __str__(self) -> str:
+        return f"a photo of {self.get_kind_display()} of {self.shade}"
+
+    @property
+    def marks(self) -> list[tuple[str, int, int]]:
+        """What lies where in it."""
+        strands = [(str(place), each["x"], each["y"]) for place, each in enumerate(self.strands, start=1)]
+        return [("paper", self.paper_x, self.paper_y), *strands]
+
+
 class StrandReadingScope(StudioScope["StrandReading"]):
     """Readings of one studio's tubes."""
 
@@ -318,6 +365,7 @@ class StrandReading(models.Model):
     a = models.DecimalField(max_digits=6, decimal_places=2)
     b = models.DecimalField(max_digits=6, decimal_places=2)
     source = models.CharField(max_length=6, choices=SourceChoice.choices, default=SourceChoice.READER)
+    sheet = models.ForeignKey(StrandSheet, on_delete=models.SET_NULL, null=True, blank=True, related_name="readings")
     read_by = models.ForeignKey(Person, on_delete=models.PROTECT, related_name="+")
     read_at = models.DateTimeField(auto_now_add=True)
 

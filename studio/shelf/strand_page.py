@@ -8,7 +8,7 @@ from studio.accounts.models import Person
 from studio.shelf.models import Shade, StrandReading
 from studio.shelf.page import Known, known_of
 from studio.shelf.selectors import stocked_line
-from studio.shelf.services.strands import told_by
+from studio.shelf.services.told import told_by
 from studio.ui.locks import Lock, lock_of_colour
 
 STRAND_G: Final = 10.0  # of a bowl for one strand
@@ -87,7 +87,7 @@ def strand_page(person: Person, shade_id: int) -> StrandPage:
             StrandRow(
                 reading=each,
                 lock=lock_of_colour((float(each.lightness), float(each.a), float(each.b))),
-                parts=_planned_share(float(each.share)).parts,
+                parts=planned_share(float(each.share)).parts,
                 miss=miss,
                 is_odd=is_odd,
             )
@@ -100,10 +100,11 @@ def strand_page(person: Person, shade_id: int) -> StrandPage:
 
 
 def _planned(step: NextStrand) -> StrandPlanned:
-    return _planned_share(step.share, step.level)
+    return planned_share(step.share, step.level)
 
 
-def _planned_share(share: float, level: float = 0.0) -> StrandPlanned:
+def planned_share(share: float, level: float = 0.0) -> StrandPlanned:
+    """A strand of a share 0-1 of a shade in clear, with its grams."""
     return StrandPlanned(
         level=level, share=share, shade_g=round(STRAND_G * share, 2), clear_g=round(STRAND_G * (1 - share), 2)
     )

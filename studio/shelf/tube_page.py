@@ -110,7 +110,9 @@ def _works_words(stocked: StockedLine, row: Shade) -> str:
         return ""
     most = math.exp(TWO_SIDED_90 * told.doubt)
     low, high = told.factor / most, told.factor * most
-    return f"{strength_words(told.factor)}, {low:.2f} to {high:.2f} times in nine cases of ten"
+    words = strength_words(told.factor)
+    than = "as its line says" if words == "as strong" else "than its line says"
+    return f"{words} {than}, {low:.2f} to {high:.2f} times in nine cases of ten"
 
 
 def _neighbours(stocked: StockedLine, row: Shade) -> tuple[Neighbour, ...]:

@@ -8,6 +8,8 @@ from studio.ui.refusal import Refusal
 
 LABELS: Final[Mapping[str, str]] = {
     "level": "Level",
+    "share": "Share in clear",
+    "washes": "Washes",
     "warmth": "Warmth",
     "lean": "Lean",
     "porosity": "Porosity",
@@ -168,6 +170,20 @@ REFUSALS: Final[Mapping[str, str]] = {
     "vol_without_developer": "A line that takes developer needs its strength; one that takes none has none.",
     "strand_outcome": "Say whether the strand passed or failed.",
     "strand_gave": "A strand that gave has not passed. Note it as failed; this mix stays away from this hair.",
+    "sheet_noted": "That photo is noted already: its strands are among those that were read.",
+    "sheet_no_rows": "Say what lies on the paper: the level and the share of each strand, in its order.",
+    "sheet_no_paper": "No sheet of white paper is found in the photo. Lay the strands on one that fills the photo.",
+    "sheet_two_papers": "Two white papers are in the photo: which one lies under the strands? Take it with one alone.",
+    "sheet_few_strands": "{what} strands are found on the paper, and {wanted} were planned. Lay them apart, inside the "
+    "paper's edge, or take the rows out that were not made.",
+    "sheet_many_strands": "{what} things lie on the paper, and {wanted} strands were planned. Take the others away, or "
+    "add their rows.",
+    "sheet_strand_in_shadow": "Strand {what} lies in shadow. Turn the paper to the window, and take the photo again.",
+    "sheet_strand_unclear": "Strand {what} says nothing certain: it is burnt out, or lost in the dark. Take the photo "
+    "again.",
+    "swatch_unknown": "That is none of the locks. Tap one of them.",
+    "spectrum_which": "Which of its samples is it? Type its name: {names}.",
+    "told_unfit": "That can't be this tube: {message}. Nothing was changed.",
     "lesson_gone": "That record is no longer here as it was. Nothing was changed; look at it anew.",
     "photo_no_paper": "Tap the white paper first: without it a reading would guess at the light.",
     "reader_not_there": "The colour reader does not answer. Plug it in, or read by eye.",

@@ -12,7 +12,7 @@ from django.db import connection, transaction
 
 from studio.cards.models import Formula, ZoneResult
 from studio.formats.models import Intake, IntakePart
-from studio.shelf.models import StrandReading, TubeList
+from studio.shelf.models import StrandReading, StrandSheet, TubeList
 from studio.visits.selectors import open_zone
 from tests.laws.addresses import Address, addresses, asked_names, controls_of, rows_below, spread_ids
 from tests.studio.made import StudioCase, make_person, make_visit
@@ -70,6 +70,9 @@ ROW = {
 }
 
 
+ROWS = ("visit", "client", "formula", "line", "intake", "shade", "list", "strand", "sheet")
+
+
 class Fuzzed(StudioCase):
     """A visit that has come far, and another one of the same studio beside it."""
 
@@ -119,6 +122,7 @@ class Fuzzed(StudioCase):
             "shade_id": cls.person.studio.lines.first().shades.first().pk,
             "list_id": TubeList.objects.visible_to(cls.person).first().pk,
             "strand_id": StrandReading.objects.visible_to(cls.person).first().pk,
+            "sheet_id": StrandSheet.objects.visible_to(cls.person).first().pk,
             "intake_id": cls.intake.pk,
             "depth": 50,
             "kind": "json",
@@ -241,7 +245,10 @@ class SecondShare(Fuzzed):
     def test_a_row_that_is_not_there_or_is_anothers_is_not_found(self) -> None:
         plain = {address.path for address in self.places()}
         for wrong in (0, 10**12, 10**30):
-            names = ("visit_id", "client_id", "formula_id", "line_id", "intake_id", "shade_id", "list_id", "strand_id")
+            names = [
+                f"{name}_id"
+                for name in ("visit", "client", "formula", "line", "intake", "shade", "list", "strand", "sheet")
+            ]
             places = self.places(**dict.fromkeys(names, wrong))
             for address in places:
                 if address.path in plain or address.name == "bench:plane":
@@ -257,6 +264,7 @@ class SecondShare(Fuzzed):
             "shade_id": studio.lines.first().shades.first().pk,
             "list_id": TubeList.objects.get(line__studio=studio).pk,
             "strand_id": StrandReading.objects.get(shade__line__studio=studio).pk,
+            "sheet_id": StrandSheet.objects.filter(shade__line__studio=studio).first().pk,
         }
         for address in self.places(**theirs):
             if address.path not in plain:

@@ -51,6 +51,9 @@ def bring_far(person: Person, visit: Visit) -> None:
         colour = (Decimal(60), Decimal(20), Decimal(5))
         pink = {"shade_id": listed.shades.get().pk, "level": Decimal(10), "share": Decimal("0.2")}
         read_strand(person, **pink, lab=colour, source="reader")
+        strand = {"level": 10, "share": 0.5, "x": 4, "y": 4, "lab": [50, 30, 0]}
+        photo = {"jpeg": picture(), "width": 80, "height": 80, "paper_x": 1, "paper_y": 1}
+        listed.shades.get().sheets.create(**photo, strands=[strand], taken_by=person)
     client = Client()
     client.force_login(person)
 

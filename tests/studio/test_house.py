@@ -132,7 +132,18 @@ class Door(TestCase):
 
     def test_every_page_sends_strangers_to_the_door(self) -> None:
         ids = dict.fromkeys(
-            ("client_id", "visit_id", "formula_id", "line_id", "intake_id", "shade_id", "list_id", "strand_id"), 1
+            (
+                "client_id",
+                "visit_id",
+                "formula_id",
+                "line_id",
+                "intake_id",
+                "shade_id",
+                "list_id",
+                "strand_id",
+                "sheet_id",
+            ),
+            1,
         )
         given = ids | {"depth": 50, "kind": "json", "key": "result-1"}
         places = [each for each in addresses(given) if each.name not in OPEN]
@@ -156,6 +167,7 @@ class Headers(StudioCase):
             "shade_id": line.shades.first().pk,
             "list_id": listed.pk,
             "strand_id": 0,
+            "sheet_id": 0,
             "depth": 50,
             "kind": "json",
             "key": "result-1",

@@ -44,7 +44,7 @@ def start_clock(person: Person, *, zone_id: int, start: Start, now: datetime.dat
     zone, out_of_range; Zone.DoesNotExist for another studio's zone, or one that was removed.
     """
     kind = start.kind
-    _check(start)
+    check_start(start)
     zone = Zone.objects.visible_to(person).select_for_update(of=("self",)).get(pk=zone_id, removed=False)
     running = zone.clocks.filter(rinsed_at=None).first()
     if running and running.kind == kind:
@@ -218,7 +218,7 @@ def forget_start(person: Person, *, clock_id: int) -> None:
     clock.delete()
 
 
-def _check(start: Start) -> None:
+def check_start(start: Start) -> None:
     """Raises Refusal out_of_range for minutes, batches, strength or level that can't be."""
     within(Decimal(start.batches), "batches", 1, BATCHES_MOST)
     if start.vol is not None:

@@ -40,7 +40,7 @@ def take_photo(person: Person, *, visit_id: int, upload: File[bytes] | None, pur
         visit=visit,
         purpose=purpose,
         defaults={
-            "jpeg": _encoded(picture),
+            "jpeg": encoded(picture),
             "width": picture.width,
             "height": picture.height,
             "paper_x": None,
@@ -129,7 +129,7 @@ def _patch(photo: Photo, x: int, y: int) -> FloatArray:
     return pixels / 255
 
 
-def _encoded(picture: Image.Image) -> bytes:
+def encoded(picture: Image.Image) -> bytes:
     """A JPEG that fits its place in the database, without any of the upload's metadata."""
     for quality in QUALITIES:
         kept = io.BytesIO()

@@ -1,0 +1,1 @@
+"""Tubes read by photo, swatch and spectrum."""
