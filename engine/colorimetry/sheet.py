@@ -126,9 +126,10 @@ def _shading(bright: FloatArray, paper: Mask) -> FloatArray:
 
 
 def _deepest(mask: Mask) -> tuple[int, int]:
-    """The row and column farthest from a mask's edge."""
+    """The row and column far from a mask's edge that lie nearest to its middle."""
     depth = ndimage.distance_transform_edt(mask)
-    row, column = np.unravel_index(int(depth.argmax()), mask.shape)
+    deep = np.argwhere(depth >= 0.9 * depth.max())
+    row, column = deep[int(((deep - np.argwhere(mask).mean(axis=0)) ** 2).sum(axis=1).argmin())]
     return int(row), int(column)
 
 

@@ -12,6 +12,7 @@ from studio.accounts.models import Person
 from studio.bench import plane
 from studio.bench.answers import STEPS_G, Limits, limits_of
 from studio.bench.coat_row import PURPOSES, CoatStep, bare_hex, coat_steps
+from studio.bench.instead import shorts_in
 from studio.bench.lifting import LiftMiddle, lift_middle, lift_said
 from studio.bench.looks import woven_lock
 from studio.bench.middle import AimMiddle, SteerMiddle, aim_middle, steer_middle
@@ -72,6 +73,7 @@ class BenchPage:
     why: str
     delta_e00: str
     wander: str
+    shorts: tuple[str, ...]
     notices: list[str]
     corrections: Corrections | None
     total: str
@@ -235,6 +237,7 @@ def bench_page(
         why=why_of(bench),
         delta_e00=f"{aim.delta_e00:.1f}" if aim and bench.pours else "",
         wander=f"{wander.within_90:.1f}" if wander else "",
+        shorts=tuple(each.words for each in shorts_in(bench)),
         notices=_notices(bench, seen),
         corrections=None if fixes_later and bench.pours and target is not None else quick_fixes_of(bench),
         total=shown_grams(bench.total_g),

@@ -2,10 +2,11 @@
 
 from collections.abc import Callable
 from dataclasses import dataclass
-from typing import Final
+from typing import Any, Final
 
 from studio.accounts.models import Person
 from studio.bench.answers import Answers, Limits, Mending, WarmthWay, answers_of, mending_of, warmth_ways
+from studio.bench.instead import Instead, instead_of
 from studio.bench.looks import LookMeanwhile, PastelRung, heads_of, looks_meanwhile, pastel_ladder
 from studio.bench.middle import AIM_FIELDS
 from studio.head.selectors import Bench
@@ -17,7 +18,7 @@ from studio.ui.locks import Lock
 from studio.ui.refusal import Refusal
 from studio.visits.head import HeadView
 
-PANELS: Final = ("answers", "adjust", "warmth", "photo", "heads", "pastels", "meanwhile", "zones", "coats")
+PANELS: Final = ("answers", "adjust", "warmth", "photo", "heads", "pastels", "meanwhile", "zones", "coats", "instead")
 PANEL_FIELDS: Final = {
     "photo": ("photo",),
     "zones": ("name", "part", "blend", "zone"),
@@ -38,6 +39,7 @@ class Panel:
     heads: tuple[tuple[str, tuple[HeadView, ...]], ...] = ()
     pastels: tuple[PastelRung, ...] = ()
     looks: tuple[LookMeanwhile, ...] = ()
+    instead: Instead | None = None
 
     @property
     def fields(self) -> tuple[str, ...]:
@@ -49,26 +51,19 @@ def panel_of(person: Person, bench: Bench, name: str, limits: Limits, dry: Calla
     """What is asked for over the middle. dry: the bowl's own look. Raises Refusal when it can't be had."""
     if bench.coat.lifts and name not in LIFT_PANELS:
         return Panel()
-    match name:
-        case "answers":
-            lines = () if limits.one_line else _lines(person, bench)
-            return Panel(name=name, answers=answers_of(bench, limits, lines))
-        case "adjust":
-            return Panel(name=name, mending=mending_of(bench))
-        case "warmth":
-            return Panel(name=name, ways=warmth_ways(bench))
-        case "photo":
-            return Panel(name=name, photo=photo_of(bench.visit.pk))
-        case "heads":
-            return Panel(name=name, heads=heads_of(bench))
-        case "pastels":
-            return Panel(name=name, pastels=pastel_ladder(bench))
-        case "meanwhile":
-            return Panel(name=name, looks=looks_meanwhile(bench, dry()))
-        case "zones" | "coats":
-            return Panel(name=name)
-        case _:
-            return Panel()
+    asked: dict[str, Callable[[], dict[str, Any]]] = {
+        "answers": lambda: {"answers": answers_of(bench, limits, () if limits.one_line else _lines(person, bench))},
+        "adjust": lambda: {"mending": mending_of(bench)},
+        "warmth": lambda: {"ways": warmth_ways(bench)},
+        "photo": lambda: {"photo": photo_of(bench.visit.pk)},
+        "heads": lambda: {"heads": heads_of(bench)},
+        "pastels": lambda: {"pastels": pastel_ladder(bench)},
+        "meanwhile": lambda: {"looks": looks_meanwhile(bench, dry())},
+        "instead": lambda: {"instead": instead_of(bench)},
+        "zones": dict,
+        "coats": dict,
+    }
+    return Panel(name=name, **asked[name]()) if name in asked else Panel()
 
 
 def _lines(person: Person, bench: Bench) -> tuple[StockedLine, ...]:

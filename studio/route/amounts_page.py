@@ -8,6 +8,7 @@ from typing import Final
 
 from engine.bowl.match import match
 from engine.bowl.stock import Stock
+from engine.bowl.substitute import substitutes
 from engine.errors import EngineError
 from engine.service.amounts import Density, Length, foils_for, tubes_for
 from engine.service.sections import sections
@@ -146,16 +147,20 @@ def shorts_of(bench: Bench) -> tuple[Short, ...]:
 
 
 def _instead(zone: ZoneBench) -> str:
-    """The best recipe for a zone's aim from what the shelf really holds, in words; nothing without an aim."""
-    target_lab = zone.target_lab
-    if target_lab is None:
-        return ""
-    dyes = zone.stocked.dyes
+    """The best recipe from what the shelf really holds, in words: for the zone's aim, else for the bowl's own look."""
+    dyes, canvas, bowl = zone.stocked.dyes, canvas_of(zone.reading), zone.mix
     stock = Stock(grams={dyes[shade.pk]: float(shade.stock_g) for shade in zone.stocked.shades})
-    scale = scale_of(max(float(zone.total_g), 5.0))
+    scale, process = scale_of(max(float(zone.total_g), 5.0)), zone.process
     try:
-        shelf = stocked_shelf(zone)
-        best = match(canvas_of(zone.reading), shelf, target_lab, scale=scale, stock=stock, answers=1).recipes[0]
+        shelf, target_lab = stocked_shelf(zone), zone.target_lab
+        if target_lab is not None:
+            found = match(canvas, shelf, target_lab, scale=scale, stock=stock, process=process, answers=1).recipes
+        elif bowl is not None:
+            found = substitutes(canvas, bowl, shelf, scale=scale, stock=stock, process=process, answers=1).recipes
+        else:
+            return ""
     except EngineError:
         return ""
-    return f"{best.bowl.words} ({best.delta_e00:.1f} off)"
+    return (
+        f"{found[0].bowl.words} ({found[0].delta_e00:.1f} off{'' if target_lab is not None else ' what it was to be'})"
+    )

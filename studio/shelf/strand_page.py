@@ -26,7 +26,7 @@ class StrandPlanned:
     @property
     def parts(self) -> str:
         """As colourists say it."""
-        return "undiluted" if self.share == 1 else f"1 to {1 / self.share - 1:.0f}"
+        return "undiluted" if self.share == 1 else f"1 to {round(1 / self.share - 1, 1):g}"
 
 
 @dataclass(frozen=True, kw_only=True)

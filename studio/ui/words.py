@@ -100,6 +100,8 @@ REFUSALS: Final[Mapping[str, str]] = {
     "purpose_unknown": "Choose what the coat is for.",
     "too_many_coats": "A zone takes at most {most} coats here. Remove one first.",
     "stock_short": "{line}: too little is left on the shelf for this bowl.",
+    "none_short": "The shelf holds all that goes into this bowl.",
+    "begun_short": "Some of it is in the bowl already. Pour what is left of {names}, mark it as mixed, and Adjust it.",
     "no_line_for": "Nothing on the shelf can be mixed for that: {purpose}.",
     "line_not_for": "A coat to {purpose} is not mixed from {line}.",
     "bowl_of_another_kind": "One bowl can't be for both: one coat is to {own}, the other to {other}.",
