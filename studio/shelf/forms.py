@@ -111,7 +111,8 @@ class TubeForm(forms.ModelForm):  # type: ignore[type-arg]
 
     class Meta:
         model = Shade
-        fields = ["name", "code", "tube_price", "reorder_g", "keyboard_key"]
+        fields = ["name", "code", "tube_price", "reorder_g", "keyboard_key", "favourite"]
+        labels = {"favourite": "A favourite"}
 
 
 class LineFileForm(forms.Form):

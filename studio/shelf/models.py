@@ -146,6 +146,7 @@ class Shade(models.Model):
         null=True, blank=True, help_text="a swatch's look or a measured spectrum: what it is taken for without strands"
     )
     off_shelf = models.BooleanField(default=False)
+    favourite = models.BooleanField(default=False, help_text="among those that the Bench shows when asked for few")
     listed = models.ForeignKey(TubeList, on_delete=models.SET_NULL, null=True, blank=True, related_name="shades")
     position = models.PositiveSmallIntegerField(default=0)
     keyboard_key = models.CharField(max_length=1, blank=True)

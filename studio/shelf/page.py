@@ -17,7 +17,13 @@ from studio.shelf.selectors import StockedLine, lines_of, stocked_line
 CANVASES: Final = (8, 9, 10, 11)
 SHOWN_ON: Final = 10
 LEAST_SURE: Final = 20.0  # delta E00 at which the bar of what is known is empty
-SHOWING: Final = (("", "all"), ("guessed", "guessed"), ("short", "running out"), ("off", "taken off"))
+SHOWING: Final = (
+    ("", "all"),
+    ("guessed", "guessed"),
+    ("short", "running out"),
+    ("favourites", "favourites"),
+    ("off", "taken off"),
+)
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -116,6 +122,8 @@ def shelf_page(
 
 def _is_shown(shade: Shade, line: ShadeLine, words: list[str], showing: str) -> bool:
     if shade.off_shelf != (showing == "off"):
+        return False
+    if showing == "favourites" and not shade.favourite:
         return False
     if (showing == "guessed" and not shade.is_guessed) or (showing == "short" and not is_short(shade)):
         return False

@@ -142,9 +142,23 @@ document.addEventListener("input", (event) => {
 function findShades(words) {
   const sought = words.trim().toLowerCase();
   for (const radio of shades()) {
-    radio.closest(".rail-row").toggleAttribute("data-hidden", !`${radio.dataset.name} ${radio.dataset.code}`.toLowerCase().includes(sought));
+    const row = radio.closest(".rail-row"), holds = `${radio.dataset.name} ${radio.dataset.code}`.toLowerCase().includes(sought);
+    row.toggleAttribute("data-hidden", !holds);
+    row.toggleAttribute("data-sought", Boolean(sought) && holds); // what is looked for is shown, whatever else is not
   }
 }
+
+// Which shades the rail shows stays as it was chosen on this tablet.
+document.addEventListener("change", (event) => {
+  if (event.target.id === "rail-show") localStorage.setItem("rail-show", event.target.value);
+});
+
+function showRail() {
+  const show = byId("rail-show");
+  if (show) show.value = localStorage.getItem("rail-show") ?? "left";
+}
+document.addEventListener("htmx:afterSettle", showRail);
+showRail();
 
 function chooseFound() {
   const found = shades().filter((radio) => !radio.closest("[data-hidden]"));
