@@ -11,6 +11,7 @@ from studio.demo.load import load_demo
 from studio.shelf.selectors import _stocked_line
 
 FILLED = frozenset({"django_content_type", "auth_permission", "django_migrations"})
+QUEUE = frozenset({"procrastinate_jobs"})  # which its own package makes and no model manages
 PASSWORD = "lamps along the quay"
 
 
@@ -18,7 +19,8 @@ class Snapshot:
     """The rows that loading the demo makes. They keep their keys when put back; the sequences go on counting."""
 
     def __init__(self) -> None:
-        tables = [model._meta.db_table for model in apps.get_models(include_auto_created=True)]
+        models = apps.get_models(include_auto_created=True)
+        tables = [model._meta.db_table for model in models if model._meta.managed]  # no queue waits for a worker here
         empty = [table for table in tables if not _rows_of(table)]  # Django fills some of its own itself
         load_demo(PASSWORD)
         self.rows = {table: rows for table in empty if (rows := _rows_of(table))}
@@ -37,7 +39,7 @@ def empty_tables() -> None:
     What Django fills itself stays.
     """
     _stocked_line.cache_clear()  # the rows that come next have the numbers of those that go
-    names = set(connection.introspection.django_table_names(only_existing=True, include_views=False)) - FILLED
+    names = set(connection.introspection.django_table_names(only_existing=True, include_views=False)) - FILLED | QUEUE
     with transaction.atomic(), connection.cursor() as cursor:
         cursor.execute(" UNION ALL ".join(f"(SELECT {_literal(name)} FROM {_quoted(name)} LIMIT 1)" for name in names))
         for (name,) in cursor.fetchall():
