@@ -7,6 +7,7 @@ urlpatterns = [
     path("", include("studio.cards.urls")),
     path("", include("studio.chairs.urls")),
     path("", include("studio.formats.urls")),
+    path("", include("studio.supplies.urls")),
     path("", include("studio.shelf.urls")),
     path("", include("studio.learning.urls")),
     path("shelf/tubes/", include("studio.pour.count_urls")),

@@ -58,9 +58,7 @@ def start(request: HttpRequest, visit_id: int) -> HttpResponse:
 def gates(request: HttpRequest, visit_id: int) -> HttpResponse:
     """The gates of what a start form would put on, asked for while it is filled in."""
     opened, _ = zone_in_hand(request, visit_id)
-    tried = started(request.GET)
-    check_start(tried)
-    page = clock_page(signed_in(request), opened, now=timezone.now(), tried=tried)
+    page = clock_page(signed_in(request), opened, now=timezone.now(), tried=started(request.GET))
     timed = next(each for each in page.zones if each.zone.pk == opened.zone.pk)
     return render(request, "clocks/_gates.html", {"page": page, "timed": timed})
 
@@ -131,7 +129,7 @@ def gate(request: HttpRequest, visit_id: int) -> HttpResponse:
 
 
 def started(form: Mapping[str, str]) -> Start:
-    """What a form puts on a zone. Raises Refusal clock_kind_unknown, not_a_number."""
+    """What a form puts on a zone. Raises Refusal clock_kind_unknown, not_a_number, out_of_range."""
     kind = form.get("kind", "")
     if kind not in ZoneClock.Kind.values:
         raise Refusal("clock_kind_unknown")
@@ -139,7 +137,7 @@ def started(form: Mapping[str, str]) -> Start:
     if kind == ZoneClock.Kind.LIGHTENER:
         usual = form.get("lift_min") or usual  # the route's, as the form shows them
     vol, to_level = form.get("vol", ""), form.get("to_level", "")
-    return Start(
+    start = Start(
         kind=ClockKind(kind),
         planned_min=typed_number(form.get("minutes") or usual, "minutes", example="25"),
         batches=whole_number(form.get("batches") or "1", "batches"),
@@ -150,6 +148,8 @@ def started(form: Mapping[str, str]) -> Start:
         in_metal=bool(form.get("in_metal")),
         unguarded="guard_asked" in form and not form.get("guarded"),
     )
+    check_start(start)
+    return start
 
 
 def clock_in(sent: Sent) -> int:

@@ -23,6 +23,7 @@ from studio.head.services.open_bowl import open_bowl
 from studio.head.services.take_recipe import take_recipe
 from studio.head.services.zones import own_bowl, set_blend, split_head
 from studio.shelf.models import Shade, ShadeBand, ShadeLine
+from studio.supplies.services.stock import add_supply
 from studio.visits.models import Zone
 from studio.visits.selectors import open_zone
 from studio.visits.services.read_hair import read_hair
@@ -39,12 +40,22 @@ def load_demo(password: str) -> Person:
     studio = Studio.objects.create(**scenario["studio"])
     person = Person.objects.create_user(**scenario["person"], studio=studio, password=password)
     stock_shelf(studio)
+    for supply in scenario["supply"]:
+        given: dict[str, Any] = {
+            name: Decimal(str(each)) if isinstance(each, int | float) else each for name, each in supply.items()
+        }
+        add_supply(person, **given)
     for entry in scenario["client"]:
         client = add_client(person, name=entry["name"], about=entry["about"], notes=entry["notes"])
         _history(person, client, entry)
         for visit in entry["visits"]:
             _visit(person, client, visit)
     return person
+
+
+def _exact(given: Any) -> Any:
+    """A number of the scenario as the database keeps it; a word as it is."""
+    return Decimal(str(given)) if isinstance(given, int | float) else given
 
 
 def stock_shelf(studio: Studio) -> None:

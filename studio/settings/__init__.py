@@ -30,6 +30,7 @@ INSTALLED_APPS = [
     "studio.accounts",
     "procrastinate.contrib.django",
     "studio.taught",
+    "studio.supplies",
     "studio.shelf",
     "studio.clients",
     "studio.visits",

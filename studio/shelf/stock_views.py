@@ -17,6 +17,7 @@ from studio.shelf.order import order_list
 from studio.shelf.services.stock import count, deliver, spill
 from studio.shelf.stock_forms import CountForm, DeliveryForm, SpillForm
 from studio.shelf.views import show_tube
+from studio.supplies.order import supplies_to_order
 from studio.ui.http import csv_answer, signed_in
 from studio.ui.refusal import Refusal
 
@@ -63,7 +64,8 @@ def spilling(request: HttpRequest, shade_id: int) -> HttpResponse:
 @require_safe
 def order(request: HttpRequest) -> HttpResponse:
     """What runs out, and how much of it to order."""
-    return render(request, "shelf/order.html", {"lines": order_list(signed_in(request))})
+    person = signed_in(request)
+    return render(request, "shelf/order.html", {"lines": order_list(person), "supplies": supplies_to_order(person)})
 
 
 @require_safe
@@ -74,6 +76,10 @@ def order_csv(request: HttpRequest) -> HttpResponse:
         [each.line.name, row.shade.code, row.shade.name, row.shade.stock_g, row.tubes, row.cost]
         for each in order_list(signed_in(request))
         for row in each.rows
+    ]
+    rows += [
+        [each.supply.get_kind_display(), "", each.supply.name, each.supply.stock, each.packs, each.cost]
+        for each in supplies_to_order(signed_in(request))
     ]
     return csv_answer("to-order", [head, *rows])
 

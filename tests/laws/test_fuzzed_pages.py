@@ -13,6 +13,7 @@ from django.db import connection, transaction
 from studio.cards.models import Formula, ZoneResult
 from studio.formats.models import Intake, IntakePart
 from studio.shelf.models import StrandReading, StrandSheet, TubeList
+from studio.supplies.models import Supply
 from studio.visits.selectors import open_zone
 from tests.laws.addresses import Address, addresses, asked_names, controls_of, rows_below, spread_ids
 from tests.studio.made import StudioCase, make_person, make_visit
@@ -70,7 +71,7 @@ ROW = {
 }
 
 
-ROWS = ("visit", "client", "formula", "line", "intake", "shade", "list", "strand", "sheet")
+ROWS = ("visit", "client", "formula", "line", "intake", "shade", "list", "strand", "sheet", "supply")
 
 
 class Fuzzed(StudioCase):
@@ -123,6 +124,7 @@ class Fuzzed(StudioCase):
             "list_id": TubeList.objects.visible_to(cls.person).first().pk,
             "strand_id": StrandReading.objects.visible_to(cls.person).first().pk,
             "sheet_id": StrandSheet.objects.visible_to(cls.person).first().pk,
+            "supply_id": Supply.objects.visible_to(cls.person).first().pk,
             "intake_id": cls.intake.pk,
             "depth": 50,
             "kind": "json",
@@ -245,11 +247,7 @@ class SecondShare(Fuzzed):
     def test_a_row_that_is_not_there_or_is_anothers_is_not_found(self) -> None:
         plain = {address.path for address in self.places()}
         for wrong in (0, 10**12, 10**30):
-            names = [
-                f"{name}_id"
-                for name in ("visit", "client", "formula", "line", "intake", "shade", "list", "strand", "sheet")
-            ]
-            places = self.places(**dict.fromkeys(names, wrong))
+            places = self.places(**{f"{name}_id": wrong for name in ROWS})
             for address in places:
                 if address.path in plain or address.name == "bench:plane":
                     continue
@@ -265,6 +263,7 @@ class SecondShare(Fuzzed):
             "list_id": TubeList.objects.get(line__studio=studio).pk,
             "strand_id": StrandReading.objects.get(shade__line__studio=studio).pk,
             "sheet_id": StrandSheet.objects.filter(shade__line__studio=studio).first().pk,
+            "supply_id": Supply.objects.filter(studio=studio).first().pk,
         }
         for address in self.places(**theirs):
             if address.path not in plain:

@@ -25,6 +25,7 @@ from studio.shelf.list_in import read_list
 from studio.shelf.models import TubeList
 from studio.shelf.services.own_tubes import take_list
 from studio.shelf.services.strands import read_strand
+from studio.supplies.services.stock import add_supply
 from studio.visits.models import Consult, Incident, Signature, Visit, Zone
 from studio.visits.selectors import open_zone
 from studio.visits.services.zones import add_zone
@@ -54,6 +55,9 @@ def bring_far(person: Person, visit: Visit) -> None:
         strand = {"level": 10, "share": 0.5, "x": 4, "y": 4, "lab": [50, 30, 0]}
         photo = {"jpeg": picture(), "width": 80, "height": 80, "paper_x": 1, "paper_y": 1}
         listed.shades.get().sheets.create(**photo, strands=[strand], taken_by=person)
+    if not person.studio.supplies.exists():
+        add_supply(person, kind="foil", name="Foils", unit="pieces", pack=Decimal(500), packs=Decimal(1))
+        add_supply(person, kind="developer", name="20 vol", unit="g", vol=Decimal(20), pack=Decimal(900))
     client = Client()
     client.force_login(person)
 

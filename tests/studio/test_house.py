@@ -131,20 +131,8 @@ class Door(TestCase):
         self.assertTrue(SmallArgon2().verify("salt and rope", old) and SmallArgon2().must_update(old))
 
     def test_every_page_sends_strangers_to_the_door(self) -> None:
-        ids = dict.fromkeys(
-            (
-                "client_id",
-                "visit_id",
-                "formula_id",
-                "line_id",
-                "intake_id",
-                "shade_id",
-                "list_id",
-                "strand_id",
-                "sheet_id",
-            ),
-            1,
-        )
+        rows = ("client", "visit", "formula", "line", "intake", "shade", "list", "strand", "sheet", "supply")
+        ids = {f"{name}_id": 1 for name in rows}
         given = ids | {"depth": 50, "kind": "json", "key": "result-1"}
         places = [each for each in addresses(given) if each.name not in OPEN]
         self.assertGreater(len(places), 60)
@@ -168,6 +156,7 @@ class Headers(StudioCase):
             "list_id": listed.pk,
             "strand_id": 0,
             "sheet_id": 0,
+            "supply_id": 0,
             "depth": 50,
             "kind": "json",
             "key": "result-1",

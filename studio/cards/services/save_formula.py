@@ -25,6 +25,7 @@ from studio.head.services.changing import locked_bowl
 from studio.head.standing import bowl_process
 from studio.head.stock import stock_of
 from studio.shelf.selectors import stocked_line
+from studio.supplies.services.stock import developer_cost
 from studio.taught.services.ask import ask_to_learn
 from studio.ui.refusal import Refusal
 from studio.visits.engine_adapter import canvas_of
@@ -135,7 +136,7 @@ def _keep(person: Person, zone: Zone, kept: _Kept, moment: datetime.datetime) ->
         rinsed_at=clock.rinsed_at if clock else None,
         damp=bool(clock and clock.damp),
         heat=bool(clock and clock.heat),
-        cost=round(_cost(filling), 2),
+        cost=round(_cost(filling) + _developer_cost(filling), 2),
         saved_by=person,
         saved_at=moment,
     )
@@ -216,6 +217,14 @@ def engine_bowl_of(filling: Filling, client_id: int) -> Bowl:
     """A filling as the engine's bowl on a client's hair."""
     dyes = stocked_line(filling.line, str(client_id)).dyes
     return Bowl(grams={dyes[pk]: float(grams) for pk, grams in filling.grams.items() if pk in dyes})
+
+
+def _developer_cost(filling: Filling) -> Decimal:
+    """What the developer of all its fillings costs."""
+    bowl = filling.bowl
+    if not bowl.parts:
+        return Decimal(0)
+    return developer_cost(filling.line.studio_id, bowl.vol, filling.developer_g * filling.batches)
 
 
 def _cost(filling: Filling) -> Decimal:

@@ -3,12 +3,15 @@
 import datetime
 from decimal import Decimal
 
+from django.db.models import Sum
+
 from studio.accounts.models import Person
 from studio.head.models import Portion
 from studio.head.services.changing import changing, served_by
 from studio.pour.models import Batch
 from studio.pour.services.weigh import open_batch
 from studio.shelf.services.stock import use
+from studio.supplies.services.stock import use_developer
 from studio.ui.refusal import Refusal
 
 
@@ -35,6 +38,8 @@ def mix_batch(
         batch.served = served_by(bowl)
         batch.save(update_fields=["mixed_at", "held", "served"])
         use(person, {pour.shade_id: pour.mixed_g for pour in pours}, _lots(batch))
+        if bowl.parts and not batch.other_developer:
+            use_developer(person, vol=bowl.vol, grams=_developer_g(batch, pours))
     return batch
 
 
@@ -50,6 +55,12 @@ def next_batch(person: Person, *, zone_id: int, coat_id: int | None = None, vers
         batch = bowl.batches.create(number=last.number + 1)
         bowl.pours.update(mixed_g=Decimal(0), weighed_g=Decimal(0))
     return batch
+
+
+def _developer_g(batch: Batch, pours: list[Portion]) -> Decimal:
+    """Grams of developer in a batch: as weighed, else as the line's ratio asks."""
+    weighed = batch.weighings.filter(taken_back=False, shade=None).aggregate(grams=Sum("poured_g"))["grams"]
+    return weighed or sum((pour.mixed_g for pour in pours), Decimal(0)) * batch.bowl.parts
 
 
 def _lots(batch: Batch) -> dict[int, str]:

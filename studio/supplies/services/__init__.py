@@ -1,0 +1,1 @@
+"""What comes in, is counted and goes."""
