@@ -107,6 +107,7 @@ MASTHEAD: Final[Declared] = {
         "a Cards": "get cards:list",
         "a Chairs": "get chairs:chairs",
         "a Shelf": "get shelf:shelf",
+        "a Learned": "get learning:learned",
         "a Card": "get cards:card",
         "a Consult": "get visits:consult",
         "a Read": "get visits:read",
@@ -155,7 +156,8 @@ BENCH: Final[Declared] = {
     "bench": {
         "button line": "post bench:line",
         "input:search ": "type",
-        "input:checkbox ": "local",
+        "select left favourites in the bowl all": "type",
+        "a what makes it instead": "get bench:bench",
         "input:radio shade": "local",
         "a (Steer|Aim|Head|Photo|Pastels|Meanwhile|Warmth|Zones…|Daylight|Salon|Evening)": "get bench:bench",
         "a (Lift|Lift to .*|Fill|Colour|Glaze|Seal|Coats…)( on| done)?": "get bench:bench",
@@ -291,6 +293,7 @@ HANDED: Final[Declared] = {
         "button Compare two": "get cards:compare",
         "a (Card as PDF|JSON|Palette|Spectra .CGATS.)": "get formats:card",
         "a Skin test card": "get formats:skin-test",
+        "button teaches": "post learning:client",
     },
     "story": {
         "a To the card": "get cards:card",
@@ -345,6 +348,7 @@ SHELF: Final[Declared] = {
         "button Take them off again": "post shelf:undo",
         "a (Add tubes →|The first line →|Add to .*)": "get shelf:add",
         "a To order": "get shelf:order",
+        "a Beside the tubes": "get supplies:supplies",
         "a From a file": "get shelf:take",
         "a .* as a file": "get shelf:line-json",
         "a .* as CSV": "get shelf:line-csv",
@@ -378,7 +382,12 @@ SHELF: Final[Declared] = {
         "input:number spilt_g": "with post shelf:spilt",
         "button It is gone": "post shelf:spilt",
         "a Count on the scale": "get count:counting",
+        "input:checkbox favourite": "with post shelf:tube",
         "a Strand tests": "get shelf:strands",
+        "a What it looks like": "get readings:swatch",
+        "a A spectrum": "get readings:spectrum",
+        "a Cards with .*": "get cards:list",
+        "a [A-Z][a-z]+( [A-Z][a-z]+)?": "get shelf:tube",
         "button (Take it off the shelf|back)": "post shelf:off",
     },
     "count": {
@@ -392,13 +401,59 @@ SHELF: Final[Declared] = {
     "order": {
         "a Back to the Shelf": "get shelf:shelf",
         "a As CSV": "get shelf:order-csv",
+        "a Gloves, medium": "get supplies:supplies",
         "a [A-Z][a-z]+( [a-z]+)?": "get shelf:tube",
+    },
+    "supplies": {
+        "a Back to the Shelf": "get shelf:shelf",
+        "a To order": "get shelf:order",
+        "input:text amount": "with post supplies:move",
+        "button act": "post supplies:move",
+        "select (kind|unit)": "with post supplies:supplies",
+        "input:text name": "with post supplies:supplies",
+        "input:number (vol|pack|packs|pack_price|reorder_at)": "with post supplies:supplies",
+        "button Put it on the shelf": "post supplies:supplies",
+    },
+    "sheet": {
+        "a Back to the strands": "get shelf:strands",
+        r"input:text (level|share)_\d": "with post readings:sheet",
+        "input:file photo": "file",
+        "button Another photo": "post readings:sheet",
+        "button (Note all .*|forget)": "post readings:note",
+    },
+    "swatch": {
+        "a To the tube": "get shelf:tube",
+        "input:text (level|share)": "with post readings:swatch",
+        "input:file photo": "file",
+        "button (Take it for this|like|forget)": "post readings:swatch",
+    },
+    "spectrum": {
+        "a To the tube": "get shelf:tube",
+        "input:file spectrum": "file",
+        "select of": "with post readings:spectrum",
+        "input:text (level|share|sample)": "with post readings:spectrum",
+        "button (Take it for this|forget)": "post readings:spectrum",
     },
     "strands": {
         "a To the tube": "get shelf:tube",
+        "a All from one photo": "get readings:sheet",
         "button Forget.*": "post shelf:forget-strand",
         "input:number (level|share|lightness|a|b)": "with post shelf:strands",
         "select source": "with post shelf:strands",
         "button Note it": "post shelf:strands",
+    },
+}
+
+LEARNED: Final[Declared] = {
+    "learned": {
+        "button learns": "post learning:switch",
+        "button act": "post learning:record",
+        "a [A-Z][a-z]+": "get shelf:tube",
+        "a [A-Z][a-z]+ [A-Z][a-z]+": "get result:story",
+    },
+    "lasted": {
+        "a Read the hair →": "get visits:read",
+        "input:text washes": "with post learning:lasted",
+        "button (washed|reader|place)": "post learning:lasted",
     },
 }

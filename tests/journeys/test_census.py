@@ -5,22 +5,38 @@ from decimal import Decimal
 from django.urls import reverse
 from django.utils import timezone
 
-from studio.cards.models import Formula
-from studio.head.models import Coat
+from studio.cards.models import Formula, ZoneResult
+from studio.clients.models import Client
+from studio.demo.season import load_season
+from studio.head.models import Bowl, Coat
 from studio.head.services.coats import add_coat
 from studio.head.services.undo import redo, undo
+from studio.learning.services.learn import learn_anew
 from studio.route.services.edit_plan import set_turns
 from studio.shelf.list_in import read_list
+from studio.shelf.models import Shade
+from studio.shelf.services.holding import line_changed
 from studio.shelf.services.own_tubes import take_list
 from studio.shelf.services.strands import read_strand
+from studio.shelf.services.told import take_look
 from studio.visits.models import Visit
+from studio.visits.services.start_visit import start_visit
 from tests.journeys.census import CensusCase
-from tests.journeys.declared import BENCH, FRONT, HANDED, KEYS, MASTHEAD, SHELF, SINK
+from tests.journeys.declared import BENCH, FRONT, HANDED, KEYS, LEARNED, MASTHEAD, SHELF, SINK
 from tests.journeys.states import Studio
 from tests.studio.made import put_on_hair
+from tests.studio.made_far import picture
 
 DESK, TABLET, PHONE = (1280, 800), (1024, 768), (390, 844)
 EVERY = (DESK, TABLET, PHONE)
+
+
+def used_up(visit: Visit) -> None:
+    """A tube of a bowl is out."""
+    bowl = Bowl.objects.get(coats__zone__visit=visit)
+    shade = bowl.pours.exclude(shade__name="Clear").first().shade
+    Shade.objects.filter(pk=shade.pk).update(stock_g=0)
+    line_changed(bowl.line_id)
 
 
 class VisitCensus(CensusCase):
@@ -60,6 +76,8 @@ class Bench(VisitCensus):
 
     def test_the_bench_and_its_panels(self) -> None:
         read, poured, far = self.studio.read(), self.studio.poured(), self.studio.six_zones()
+        short = self.studio.poured("Ede Marl")
+        used_up(short)
         self.sign_in_rolled_back()
         self.see("bench", "bench:bench", read, sizes=EVERY)
         self.see("bench", "bench:bench", far, sizes=EVERY)
@@ -69,6 +87,7 @@ class Bench(VisitCensus):
             self.see("bench", "bench:bench", poured if panel == "answers" else far, f"?{panel}=1", sizes=(DESK, PHONE))
         coats = self.studio.in_coats()
         lift = Coat.objects.get(zone__visit=coats, purpose="lift")
+        self.see("bench", "bench:bench", short, "?instead=1")
         self.see("bench", "bench:bench", coats, "?coats=1")
         self.see("bench", "bench:bench", coats, f"?coat_id={lift.pk}", sizes=(PHONE,))
         self.close_census()
@@ -164,8 +183,32 @@ class Shelf(VisitCensus):
         for share in ("0.2", "0.05"):
             read_strand(self.person, shade_id=pink, level=Decimal(10), share=Decimal(share), lab=lab, source="reader")
         self.walk("strands", reverse("shelf:strands", args=[pink]), sizes=EVERY)
+        strand = {"level": 10, "share": 0.5, "x": 4, "y": 4, "lab": [50, 30, 0]}
+        photo = {"jpeg": picture(), "width": 80, "height": 80, "paper_x": 1, "paper_y": 1}
+        listed.shades.get().sheets.create(**photo, strands=[strand], taken_by=self.person)
+        self.walk("sheet", reverse("readings:sheet", args=[pink]), sizes=EVERY)
+        take_look(self.person, shade_id=pink, lab=(50, 30, 0), level=Decimal(10))
+        self.walk("swatch", reverse("readings:swatch", args=[pink]))
+        self.walk("swatch", reverse("readings:swatch", args=[used.pk]), sizes=(PHONE,))
+        self.walk("spectrum", reverse("readings:spectrum", args=[pink]), sizes=EVERY)
+        self.walk("supplies", reverse("supplies:supplies"), sizes=EVERY)
         self.walk("count", reverse("count:counting", args=[line.shades.first().pk]), sizes=EVERY)
         self.walk("order", reverse("shelf:order"), sizes=EVERY)
+        self.close_census()
+
+
+class Learned(VisitCensus):
+    declared = LEARNED
+
+    def test_what_was_learned_and_how_it_lasted(self) -> None:
+        few = load_season(self.person)
+        ZoneResult.objects.exclude(pk__in=[few[each].pk for each in (4, 9, 14)]).delete()
+        client = Client.objects.get(name="Ottilie Sand")
+        today = start_visit(self.person, client_id=client.pk, day=timezone.localdate())
+        learn_anew(self.person.studio_id)
+        self.sign_in_rolled_back()
+        self.walk("learned", reverse("learning:learned"), sizes=EVERY)
+        self.see("lasted", "learning:lasted", today, sizes=(DESK, PHONE))
         self.close_census()
 
 

@@ -1,5 +1,6 @@
 """Results that are kept teach by themselves: records, versions, switches, misfits, and the worker."""
 
+from concurrent.futures import ThreadPoolExecutor
 from unittest.mock import patch
 
 import numpy as np
@@ -341,18 +342,28 @@ class Worker(TransactionTestCase):
         self.person = make_person()
         load_season(self.person)
 
+    def work(self) -> None:
+        """The worker, in a thread of its own: a browser's loop may run in this one."""
+
+        def once() -> None:
+            call_command("work", once=True)
+            connection.close()
+
+        with ThreadPoolExecutor(1) as pool:
+            pool.submit(once).result()
+
     def in_force(self) -> int | None:
         return KnowledgeVersion.objects.filter(in_force=True).values_list("number", flat=True).first()
 
     def test_kept_results_are_learned_from_in_the_background(self) -> None:
         self.assertEqual(ProcrastinateJob.objects.count(), 1)  # forty-eight times asked for, and one waits
         self.assertTrue(is_learning(self.person.studio_id))
-        call_command("work", once=True)
+        self.work()
         self.assertEqual(self.in_force(), 1)
         self.assertFalse(is_learning(self.person.studio_id))
 
     def test_a_worker_that_dies_half_way_leaves_all_as_it_was_and_the_next_one_does_it(self) -> None:
-        call_command("work", once=True)
+        self.work()
         ask_to_learn(self.person.studio_id)
         killed = patch("studio.learning.services.learn._kept", side_effect=KeyboardInterrupt)
         with killed, self.assertRaises(KeyboardInterrupt):
@@ -360,7 +371,7 @@ class Worker(TransactionTestCase):
         self.assertEqual(self.in_force(), 1)
         with connection.cursor() as cursor:  # as it stands when the power goes
             cursor.execute("UPDATE procrastinate_jobs SET status = 'doing'")
-        call_command("work", once=True)
+        self.work()
         self.assertEqual(self.in_force(), 2)
         self.assertEqual(clear_up(), 0)
 

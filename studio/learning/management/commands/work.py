@@ -48,4 +48,5 @@ class Command(BaseCommand):
         connector = app.connector
         assert isinstance(connector, DjangoConnector)  # noqa: S101 - its Django app has made it
         with app.replace_connector(connector.get_worker_connector()) as working:
-            working.run_worker(wait=not options["once"], delete_jobs=DeleteJobCondition.ALWAYS)
+            once = options["once"]
+            working.run_worker(wait=not once, install_signal_handlers=not once, delete_jobs=DeleteJobCondition.ALWAYS)

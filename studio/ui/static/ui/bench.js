@@ -150,12 +150,16 @@ function findShades(words) {
 
 // Which shades the rail shows stays as it was chosen on this tablet.
 document.addEventListener("change", (event) => {
-  if (event.target.id === "rail-show") localStorage.setItem("rail-show", event.target.value);
+  if (event.target.id !== "rail-show") return;
+  localStorage.setItem("rail-show", event.target.value);
+  showRail();
 });
 
 function showRail() {
   const show = byId("rail-show");
-  if (show) show.value = localStorage.getItem("rail-show") ?? "left";
+  if (!show) return;
+  show.value = localStorage.getItem("rail-show") ?? "left";
+  byId("rail").dataset.show = show.value;
 }
 document.addEventListener("htmx:afterSettle", showRail);
 showRail();
