@@ -275,6 +275,10 @@ class CensusCase(JourneyCase):
         way, _, said = does.partition(" ")
         if does == "type":
             self._expect(control, "local", changes=True)
+            if control["kind"] == "select":  # what it shows is kept on the tablet
+                back = "([index, value]) => { const each = census.controls[index]; each.value = value;"
+                back += " each.dispatchEvent(new Event('change', {bubbles: true})); }"
+                self.page.evaluate(back, [control["index"], control["value"]])
             self._again()
             return
         if way == "change":

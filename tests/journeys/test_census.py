@@ -186,12 +186,12 @@ class Shelf(VisitCensus):
         strand = {"level": 10, "share": 0.5, "x": 4, "y": 4, "lab": [50, 30, 0]}
         photo = {"jpeg": picture(), "width": 80, "height": 80, "paper_x": 1, "paper_y": 1}
         listed.shades.get().sheets.create(**photo, strands=[strand], taken_by=self.person)
-        self.walk("sheet", reverse("readings:sheet", args=[pink]), sizes=EVERY)
+        self.walk("sheet", reverse("readings:sheet", args=[pink]), sizes=(DESK, PHONE))
         take_look(self.person, shade_id=pink, lab=(50, 30, 0), level=Decimal(10))
         self.walk("swatch", reverse("readings:swatch", args=[pink]))
         self.walk("swatch", reverse("readings:swatch", args=[used.pk]), sizes=(PHONE,))
-        self.walk("spectrum", reverse("readings:spectrum", args=[pink]), sizes=EVERY)
-        self.walk("supplies", reverse("supplies:supplies"), sizes=EVERY)
+        self.walk("spectrum", reverse("readings:spectrum", args=[pink]), sizes=(DESK, PHONE))
+        self.walk("supplies", reverse("supplies:supplies"), sizes=(DESK, PHONE))
         self.walk("count", reverse("count:counting", args=[line.shades.first().pk]), sizes=EVERY)
         self.walk("order", reverse("shelf:order"), sizes=EVERY)
         self.close_census()
@@ -207,7 +207,7 @@ class Learned(VisitCensus):
         today = start_visit(self.person, client_id=client.pk, day=timezone.localdate())
         learn_anew(self.person.studio_id)
         self.sign_in_rolled_back()
-        self.walk("learned", reverse("learning:learned"), sizes=EVERY)
+        self.walk("learned", reverse("learning:learned"), sizes=(DESK, PHONE))
         self.see("lasted", "learning:lasted", today, sizes=(DESK, PHONE))
         self.close_census()
 
