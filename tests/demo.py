@@ -8,7 +8,7 @@ from django.utils import timezone
 
 from studio.accounts.models import Person
 from studio.demo.load import load_demo
-from studio.shelf.selectors import _stocked_line
+from studio.shelf.selectors import forget_lines
 
 FILLED = frozenset({"django_content_type", "auth_permission", "django_migrations"})
 QUEUE = frozenset({"procrastinate_jobs"})  # which its own package makes and no model manages
@@ -38,7 +38,7 @@ def empty_tables() -> None:
 
     What Django fills itself stays.
     """
-    _stocked_line.cache_clear()  # the rows that come next have the numbers of those that go
+    forget_lines()  # the rows that come next have the numbers of those that go
     names = set(connection.introspection.django_table_names(only_existing=True, include_views=False)) - FILLED | QUEUE
     with transaction.atomic(), connection.cursor() as cursor:
         cursor.execute(" UNION ALL ".join(f"(SELECT {_literal(name)} FROM {_quoted(name)} LIMIT 1)" for name in names))

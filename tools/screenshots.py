@@ -3,12 +3,10 @@
 Start ./run --reset first, then: .venv/bin/python tools/screenshots.py http://127.0.0.1:8000/ lantern PASSWORD
 """
 
-import io
 import re
 import sys
 from pathlib import Path
 
-from PIL import Image, ImageDraw
 from playwright.sync_api import Page, sync_playwright
 
 sys.path.insert(0, str(Path(__file__).resolve().parent.parent))
@@ -32,25 +30,6 @@ def on_bench(page: Page, client: str) -> None:
     page.get_by_role("link", name=client).click()
     page.get_by_role("button", name="Repeat today").first.click()
     page.goto(page.url)
-
-
-BLONDE = (212, 172, 112)
-
-
-def photo_of(hair: tuple[int, int, int]) -> bytes:
-    """A drawn photo: white paper and a lock under a yellow lamp."""
-    image = Image.new("RGB", (500, 310), (92, 80, 66))
-    draw = ImageDraw.Draw(image)
-    draw.rectangle((30, 40, 215, 275), fill=(240, 220, 184))
-    draw.rectangle((248, 24, 470, 292), fill=hair)
-    for strand in range(250, 466):
-        tone = (strand * 37) % 23 - 11
-        draw.line(
-            (strand, 24, strand - 8 + (strand * 13) % 17, 292), fill=tuple(4 + part + tone for part in hair), width=2
-        )
-    kept = io.BytesIO()
-    image.save(kept, "PNG")
-    return kept.getvalue()
 
 
 def one_zone(page: Page) -> None:
@@ -88,7 +67,10 @@ def six_zones(page: Page) -> None:
 
 
 def shelf(page: Page) -> None:
-    """The Shelf, and a tube that came in and was counted."""
+    """What was learned, the Shelf, and a tube that came in and was counted."""
+    page.get_by_role("link", name="Learned", exact=True).click()
+    page.get_by_text("half of this studio's forecasts").wait_for()
+    keep(page, "learned")
     page.get_by_role("link", name="Shelf", exact=True).click()
     page.wait_for_selector(".shelf-row")
     keep(page, "shelf")
@@ -115,7 +97,7 @@ def aim_at(page: Page, depth: str, strength: str, hue: str) -> None:
 
 
 def front_half(page: Page) -> None:
-    """Maud's first visit: consult with a henna history, reading, a photo, and two routes."""
+    """Maud's first visit: consult with a henna history, reading, and two routes."""
     page.get_by_role("link", name="Cards").first.click()
     page.get_by_role("link", name="Maud Okonjo-Hale").click()
     page.get_by_role("button", name="today's visit").click()
@@ -140,17 +122,6 @@ def front_half(page: Page) -> None:
     page.locator("#open-coats").click()
     page.wait_for_selector("[data-coats]")
     keep(page, "coats")
-    page.keyboard.press("Escape")
-    page.wait_for_selector("#panel", state="detached")
-    page.get_by_role("link", name="Read", exact=True).click()
-    page.get_by_role("link", name="From a photo").click()
-    page.locator("#id_photo").set_input_files({"name": "hair.png", "mimeType": "image/png", "buffer": photo_of(BLONDE)})
-    page.get_by_role("button", name="Take this photo").click()
-    page.locator(".photo-tap").click(position={"x": 120, "y": 150})
-    page.get_by_text("Tap the hair").wait_for()
-    page.locator(".photo-tap").click(position={"x": 350, "y": 150})
-    page.get_by_text("sure to about").wait_for()
-    keep(page, "read-photo")
 
 
 def planned(page: Page) -> None:

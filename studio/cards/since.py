@@ -34,7 +34,8 @@ def since_words(formula: Formula, dyes: Mapping[int, Dye], process: Process) -> 
         if pour.shade_version is not None and pour.shade_version != row.version:
             told.append(f"{pour.shade_name} is known anew since: {row.get_known_display()} now.")
     version = stocked_line(formula.line).version
-    if formula.knowledge_version != version:
+    is_from_here = any(pour.shade_version is not None for pour in pours)  # a card of a file does not say by what
+    if is_from_here and formula.knowledge_version != version:
         told.append(_learned(formula.knowledge_version, version))
     grams = {dyes[pour.shade_id]: float(pour.grams) for pour in pours if pour.shade_id in dyes}
     if len(grams) != len(pours) or formula.to_level is not None:

@@ -201,11 +201,13 @@ def _of_strands(studio_id: int, shelf: PlainShelf) -> Iterator[Lesson]:
     tests = StrandTest.objects.filter(client__studio=studio_id).exclude(seen_lab=[]).exclude(worked={})
     for test in tests.select_related("client"):
         told = test.worked
-        bowl = shelf.bowl(told["line"], {int(shade): float(weight) for shade, weight in told["grams"].items()})
-        if bowl is None:
+        try:
+            noted = _strand_worked(told, shelf)
+        except EngineError:
             continue
-        process = Process(minutes=float(told["minutes"]), developer_vol=told["vol"], ratio=told["ratio"])
-        noted, read = Worked(canvas=_hair(told["hair"]), coats=((bowl, process),)), _strand_read(told)
+        if noted is None:
+            continue
+        read = _strand_read(told)
         record = _record(test, noted, read, test.client, test.seen_lab, Source.READER, shelf)
         yield _lesson(
             test,
@@ -217,6 +219,16 @@ def _of_strands(studio_id: int, shelf: PlainShelf) -> Iterator[Lesson]:
             where=f"a strand, {test.get_part_display()}",
             day=test.tested_at.date(),
         )
+
+
+def _strand_worked(told: Mapping[str, Any], shelf: PlainShelf) -> Worked | None:
+    """The bowl on the hair of a strand; None where its tubes are not of the line any more."""
+    bowl = shelf.bowl(told["line"], {int(shade): float(weight) for shade, weight in told["grams"].items()})
+    if bowl is None:
+        return None
+    minutes = min(float(told["minutes"]), MINUTES_LIMIT)
+    process = Process(minutes=minutes, developer_vol=told["vol"], ratio=told["ratio"])
+    return Worked(canvas=_hair(told["hair"]), coats=((bowl, process),))
 
 
 def _strand_read(told: Mapping[str, Any]) -> _Read:

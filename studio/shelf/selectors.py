@@ -125,6 +125,12 @@ def _for_client(line_id: int, version: int, client: str) -> StockedLine:
     return replace(_stocked_line(line_id, version), client=client)
 
 
+def forget_lines() -> None:
+    """Read every line anew: where rows were put back, versions begin again."""
+    _stocked_line.cache_clear()
+    _for_client.cache_clear()
+
+
 @dataclass(frozen=True, kw_only=True)
 class TubeNumber:
     """A number on tubes that were delivered, and until when they are good, if that was noted."""

@@ -295,6 +295,7 @@ class CensusCase(JourneyCase):
             return f"{control['name']}={value!r} was {told} by {said}, but {self._said()}"
 
         self._await(lambda: any(says_it(each) for each in self.sent), otherwise)
+        self._answered()  # else what is held back next would let it through
         if way == "with" and control["kind"] == "select":  # what is chosen may take other fields away
             back = "([index, value]) => { census.controls[index].value = value; }"
             self.page.evaluate(back, [control["index"], control["value"]])

@@ -6,7 +6,7 @@ from dataclasses import dataclass
 from django.db import transaction
 from django.http import HttpRequest, HttpResponse
 
-from studio.shelf.selectors import _stocked_line
+from studio.shelf.selectors import forget_lines
 
 COOKIE = "rolled-back"
 
@@ -54,6 +54,6 @@ class RolledBack:
             answer = self.get_response(request)
             transaction.set_rollback(True)
         if request.method == "POST":
-            _stocked_line.cache_clear()  # what was kept under a version that is no more
+            forget_lines()  # what was kept under a version that is no more
         HOLDING.leads_to = answer.headers.get("Location", "")
         return answer

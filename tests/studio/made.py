@@ -22,7 +22,7 @@ from studio.formats.card_json import card_document
 from studio.head.models import Bowl
 from studio.head.services.open_bowl import open_bowl
 from studio.shelf.models import Shade, ShadeLine
-from studio.shelf.selectors import _stocked_line
+from studio.shelf.selectors import forget_lines
 from studio.visits.models import Visit
 from studio.visits.selectors import open_zone
 from studio.visits.services.read_hair import read_hair
@@ -85,7 +85,7 @@ class StudioCase(TestCase):
         cls.visit = make_visit(cls.person)
 
     def setUp(self) -> None:
-        _stocked_line.cache_clear()  # a test that is rolled back gives the numbers of its versions back
+        forget_lines()  # a test that is rolled back gives the numbers of its versions back
         self.client.force_login(self.person)
 
     @property

@@ -1,6 +1,7 @@
 """Results that are kept teach by themselves: records, versions, switches, misfits, and the worker."""
 
 from concurrent.futures import ThreadPoolExecutor
+from decimal import Decimal
 from unittest.mock import patch
 
 import numpy as np
@@ -8,6 +9,7 @@ from django.core.management import call_command
 from django.db import connection
 from django.test import TransactionTestCase
 from django.urls import reverse
+from django.utils import timezone
 from procrastinate.contrib.django.models import ProcrastinateJob
 from procrastinate.exceptions import ConnectorException
 
@@ -18,10 +20,12 @@ from studio.accounts.models import Person
 from studio.bench.answers import Limits, answers_of
 from studio.cards.models import Formula, FormulaPour, LaterLook, ZoneResult
 from studio.cards.services.save_formula import save_formula
+from studio.clients.services.history import record_strand_test
 from studio.demo.season import load_season
 from studio.head.engine_adapter import forecast_of, spread_of
 from studio.head.selectors import bench_of
 from studio.head.services.take_recipe import take_recipe
+from studio.head.strands import bowl_tested
 from studio.learning.lessons import lessons_of
 from studio.learning.services.learn import learn_anew
 from studio.learning.services.queue import clear_up, is_learning
@@ -155,6 +159,49 @@ class WhatIsLearned(LearningCase):
         self.assertEqual({each.record.read_by for each in lessons}, {Source.EYE})
         self.assertEqual({each.record.reader for each in lessons}, {str(self.person.pk)})
         self.assertEqual({each.record.judged_by for each in lessons}, {Source.EYE, Source.READER})
+
+    def test_learning_the_same_again_counts_no_version_and_old_ones_keep_their_number_alone(self) -> None:
+        first = self.learned()
+        self.assertEqual(self.learned().pk, first.pk)
+        with patch("studio.learning.services.learn.WHOLE_MOST", 1):
+            set_teaches(self.person, key=self.slip(), teaches=False)
+            self.assertEqual(self.learned().number, 2)
+            set_teaches(self.person, key=self.slip(), teaches=True)
+            self.assertEqual(self.learned().number, 3)
+        first.refresh_from_db()
+        self.assertEqual((first.held, first.records), ({}, 24))
+        self.assertContains(self.client.get(reverse("learning:learned")), "in force")
+
+    def test_a_client_s_strand_that_was_read_teaches_too(self) -> None:
+        count = len(lessons_of(self.person.studio_id))
+        mixed = bowl_tested(self.bench, self.bench.bowl.pk)
+        zone, minutes = self.bench.zone, Decimal(20)
+        seen_lab = [float(part) for part in forecast_of(self.bench).forecast.lab]
+        record_strand_test(
+            self.person,
+            client_id=self.visit.client_id,
+            line_name=mixed.line,
+            part=zone.part,
+            products=["Orchil"],
+            vol=0,
+            minutes=minutes,
+            colour_seen="",
+            stretch_held=True,
+            passed=True,
+            now=timezone.now(),
+            worked=mixed.worked_on(zone, minutes),
+            seen_lab=seen_lab,
+        )
+        lessons = lessons_of(self.person.studio_id)
+        self.assertEqual(len(lessons), count + 1)
+        strand = lessons[0]
+        self.assertEqual((strand.kind, strand.where), ("strand", "a strand, whole head"))
+        ((bowl, process),) = strand.record.worked.coats
+        self.assertEqual({shade.name: grams for shade, grams in bowl.grams.items()}, {"Orchil": 3, "Clear": 57})
+        self.assertEqual((process.minutes, strand.record.worked.canvas.level), (20, 10))
+        self.assertEqual(self.learned().records, count + 1)
+        self.client.post(reverse("learning:record", args=[strand.key]), {"act": "leave"})
+        self.assertEqual(self.learned().records, count)
 
 
 class Switches(LearningCase):
@@ -364,7 +411,8 @@ class Worker(TransactionTestCase):
 
     def test_a_worker_that_dies_half_way_leaves_all_as_it_was_and_the_next_one_does_it(self) -> None:
         self.work()
-        ask_to_learn(self.person.studio_id)
+        first = ZoneResult.objects.order_by("pk")[0]
+        set_teaches(self.person, key=f"result-{first.pk}", teaches=False)
         killed = patch("studio.learning.services.learn._kept", side_effect=KeyboardInterrupt)
         with killed, self.assertRaises(KeyboardInterrupt):
             learn_anew(self.person.studio_id)

@@ -2,7 +2,7 @@
 
 from collections.abc import Sequence
 from decimal import Decimal
-from typing import Any
+from typing import Any, Final
 
 from django.db import transaction
 from django.db.models import F
@@ -18,9 +18,12 @@ from studio.learning.mending import mending_of
 from studio.shelf.models import ShadeLine
 from studio.taught.models import KnowledgeVersion
 
+WHOLE_MOST: Final = 30  # versions of which more than their numbers is kept
+
 
 def learn_anew(studio_id: int) -> KnowledgeVersion | None:
-    """A new version of what a studio's results say, in force from one moment to the next; None where nothing teaches.
+    """A new version of what a studio's results say, in force from one moment to the next; None where nothing teaches,
+    and the one that is in force where they say the same.
 
     Nothing is held while it is reckoned: bowls are poured meanwhile. Whoever stops it half-way leaves all as it was.
     """
@@ -44,6 +47,8 @@ def _put_in_force(studio_id: int, learned: Learned | None, lessons: Sequence[Les
     if not studio.learns:  # it was switched off while it was reckoned
         learned = None
     own = KnowledgeVersion.objects.filter(studio=studio_id)
+    if learned and (same := own.filter(in_force=True).first()) and same.held == stored(learned.knowledge):
+        return _told_anew(same, learned, lessons)
     was = own.filter(in_force=True).update(in_force=False)
     version = None if learned is None else _kept(studio_id, learned, lessons)
     if was or version:
@@ -53,20 +58,38 @@ def _put_in_force(studio_id: int, learned: Learned | None, lessons: Sequence[Les
 
 
 def _kept(studio_id: int, learned: Learned, lessons: Sequence[Lesson]) -> KnowledgeVersion:
-    newest = KnowledgeVersion.objects.filter(studio=studio_id).first()
+    own = KnowledgeVersion.objects.filter(studio=studio_id)
+    newest = own.first()
+    if newest is not None:  # cards know a version by its number; what the oldest held is forgotten
+        own.filter(number__lte=newest.number - WHOLE_MOST).exclude(held={}).update(held={}, shown={})
     return KnowledgeVersion.objects.create(
         studio_id=studio_id,
         number=newest.number + 1 if newest else 1,
         in_force=True,
-        records=len(learned.held),
-        before_half=_number(learned.before.median),
-        before_most=_number(learned.before.most),
-        after_half=_number(learned.after.median),
-        after_most=_number(learned.after.most),
         held=stored(learned.knowledge),
-        shown=_shown(learned, lessons),
-        made_at=timezone.now(),
+        **_said(learned, lessons),
     )
+
+
+def _told_anew(same: KnowledgeVersion, learned: Learned, lessons: Sequence[Lesson]) -> KnowledgeVersion:
+    """Of a version that is learned again what a person reads of it, such as of a record that was mended since: no
+    forecast moves, so none is counted."""
+    for name, given in _said(learned, lessons).items():
+        setattr(same, name, given)
+    same.save()
+    return same
+
+
+def _said(learned: Learned, lessons: Sequence[Lesson]) -> dict[str, Any]:
+    return {
+        "records": len(learned.held),
+        "before_half": _number(learned.before.median),
+        "before_most": _number(learned.before.most),
+        "after_half": _number(learned.after.median),
+        "after_most": _number(learned.after.most),
+        "shown": _shown(learned, lessons),
+        "made_at": timezone.now(),
+    }
 
 
 def _shown(learned: Learned, lessons: Sequence[Lesson]) -> dict[str, Any]:
