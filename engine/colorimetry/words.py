@@ -65,6 +65,16 @@ AGAINST_AIM: Final = Saying(
     towards="too",
 )
 
+# What a change does to a colour, by itself and not against an aim.
+AS_A_CHANGE: Final = Saying(
+    alike="hardly any change",
+    lighter="lighter",
+    deeper="deeper",
+    brighter="brighter",
+    softer="more muted",
+    towards="towards",
+)
+
 
 @cache
 def named_regions() -> tuple[Region, ...]:

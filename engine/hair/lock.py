@@ -29,14 +29,26 @@ TONES: Final = frozen(
     ]
 )
 BODY: Final = 3
+FULL_SHINE_FROM: Final = 0.09  # of the light that the body gives back, in its middle band: darker hair mirrors less
 
 
 def lock_tones(fibres: Fibres, added: FloatArray, light: Light = Light.DAYLIGHT) -> FloatArray:
     """L*a*b* (..., tones, 3) of a lock with K/S (..., bands) added to its fibres; the body tone is the forecast."""
-    path, lit, shine = TONES[:, 0, None], TONES[:, 1, None], TONES[:, 2, None]
+    path = TONES[:, 0, None]
     seen = reflectance(path * fibres.dyed(added)[..., None, :])
     view = viewing(light)
-    return lab_of(xyz_of(np.minimum(lit * seen + shine, 1.0), view.weights), view.white_xyz)
+    return lab_of(xyz_of(lit_up(seen), view.weights), view.white_xyz)
+
+
+def lit_up(seen: FloatArray) -> FloatArray:
+    """What comes back from each tone, reflectance (..., tones, bands), with the light that falls there and its shine.
+
+    seen: what the strands give back by themselves, in the same shape. Dark hair mirrors less than would make it grey.
+    """
+    lit, shine = TONES[:, 1, None], TONES[:, 2, None]
+    full = np.minimum(np.median(seen[..., BODY, :], axis=-1) / FULL_SHINE_FROM, 1.0)[..., None, None]
+    up: FloatArray = np.clip(lit * seen + shine * full, 0.0, 1.0)
+    return up
 
 
 def tones_of_colour(lab: FloatArray) -> FloatArray:
@@ -46,5 +58,4 @@ def tones_of_colour(lab: FloatArray) -> FloatArray:
     """
     primaries = np.clip(decode(screen_colour(lab).srgb), SURFACE + 1e-4, 1 - 1e-6)
     absorption = absorption_from(primaries)[..., None, :]
-    path, lit, shine = TONES[:, 0, None], TONES[:, 1, None], TONES[:, 2, None]
-    return encode(np.clip(lit * reflectance(path * absorption) + shine, 0, 1))
+    return encode(lit_up(reflectance(TONES[:, 0, None] * absorption)))

@@ -11,7 +11,7 @@ from engine.arrays import FloatArray, frozen, within
 from engine.colorimetry.lab import lab_of, xyz_of
 from engine.colorimetry.lights import Light, viewing
 from engine.hair.canvas import Fibres
-from engine.hair.lock import TONES
+from engine.hair.lock import TONES, lit_up
 from engine.hair.reflectance import reflectance
 
 NOTHING_OFF: Final = frozen(np.zeros(3))
@@ -66,12 +66,12 @@ def seam_weights(stretches: Sequence[Seam], along: FloatArray) -> FloatArray:
 
 def tress_tones(stretches: Sequence[Stretch], along: FloatArray, light: Light = Light.DAYLIGHT) -> FloatArray:
     """L*a*b* (places, tones, 3) along a tress: where two stretches meet, their fibres lie side by side."""
-    path, lit, shine = TONES[:, 0, None], TONES[:, 1, None], TONES[:, 2, None]
+    path = TONES[:, 0, None]
     seen = np.stack([reflectance(path * stretch.fibres.dyed(stretch.added)) for stretch in stretches])
     weights = seam_weights(stretches, along)
     mixed = np.tensordot(weights, seen, axes=1)
     view = viewing(light)
-    labs = lab_of(xyz_of(np.minimum(lit * mixed + shine, 1.0), view.weights), view.white_xyz)
+    labs = lab_of(xyz_of(lit_up(mixed), view.weights), view.white_xyz)
     off = weights @ np.stack([stretch.off for stretch in stretches])
     if off.any():
         labs = labs + off[:, None, :]

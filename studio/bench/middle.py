@@ -16,6 +16,7 @@ from engine.hair.canvas import Canvas
 from studio.bench import plane
 from studio.bench.wheel import Marks, Wheel, rim_labs, wheel_of
 from studio.head.engine_adapter import BenchForecast, fade_labs, offered_shades, steering_of, step_g_of, trail_labs
+from studio.head.rail import rail_of
 from studio.head.selectors import Bench, trail_of
 from studio.head.sight import Sight
 from studio.visits.engine_adapter import canvas_of
@@ -25,7 +26,10 @@ AIM_FIELDS: Final = (("lightness", "Depth"), ("chroma", "Strength"), ("hue", "Hu
 
 @dataclass(frozen=True, kw_only=True, eq=False)
 class SteerMiddle:
-    """The wheel, with the whole plane as an inset: where the rim dots are the strongest colours in reach."""
+    """The wheel, with the whole plane as an inset: where the rim dots are the strongest colours in reach.
+
+    shown_as: steer, or list: the same line by line.
+    """
 
     wheel: Wheel
     rim: tuple[plane.Place, ...]
@@ -33,6 +37,7 @@ class SteerMiddle:
     inset_then: plane.Place
     inset_aim: plane.Place | None
     said: str
+    shown_as: str
 
 
 @dataclass(frozen=True, kw_only=True, eq=False)
@@ -67,7 +72,10 @@ def steer_middle(bench: Bench, seen: BenchForecast, sight: Sight, wander: Spread
     offered = offered_shades(bench)
     shades = [shade for shade in bench.stocked.shades if shade in offered or shade.pk in bench.pours]
     wheel = wheel_of(
-        steering_of(bench).by_key, [(shade, step_g_of(bench.stocked.dyes[shade.pk])) for shade in shades], marks
+        steering_of(bench).by_key,
+        [(shade, step_g_of(bench.stocked.dyes[shade.pk])) for shade in shades],
+        marks,
+        {pk: ladder[len(ladder) // 2][1] for pk, ladder in rail_of(bench).items()},
     )
     aim = None if target is None else plane.place_of(target)
     return SteerMiddle(
@@ -76,6 +84,7 @@ def steer_middle(bench: Bench, seen: BenchForecast, sight: Sight, wander: Spread
         inset_now=plane.place_of(start, wheel.start_hex),
         inset_then=plane.place_of(now, wheel.hex),
         inset_aim=aim,
+        shown_as="list" if sight.mode == "list" else "steer",
         said=f"Forecast {colour_word(now)}" + (f", aim {colour_word(target)}" if target is not None else ""),
     )
 

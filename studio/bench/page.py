@@ -7,7 +7,7 @@ from functools import partial
 
 from engine.bowl.predict import Aim
 from engine.bowl.spread import Spread
-from engine.colorimetry.words import colour_word
+from engine.colorimetry.words import ON_AIM, colour_word
 from studio.accounts.models import Person
 from studio.bench import plane
 from studio.bench.answers import STEPS_G, Limits, limits_of
@@ -72,6 +72,7 @@ class BenchPage:
     words: str
     why: str
     delta_e00: str
+    is_on_aim: bool
     wander: str
     shorts: tuple[str, ...]
     notices: list[str]
@@ -126,7 +127,7 @@ class BenchPage:
     @property
     def modes(self) -> tuple[tuple[str, str], ...]:
         """What the middle can show; lightener is set to a level, and neither steers nor aims."""
-        return (("lift", "Lift"),) if self.bench.coat.lifts else (("steer", "Steer"), ("aim", "Aim"))
+        return (("lift", "Lift"),) if self.bench.coat.lifts else (("steer", "Wheel"), ("list", "List"), ("aim", "Aim"))
 
     @property
     def other_ways(self) -> tuple[tuple[str, str], ...]:
@@ -161,10 +162,10 @@ class BenchPage:
 
     @property
     def mode(self) -> str:
-        """Whether the middle steers, aims, or sets a lift."""
+        """Whether the middle steers, by the wheel or by a list, aims, or sets a lift."""
         if isinstance(self.middle, LiftMiddle):
             return "lift"
-        return "steer" if isinstance(self.middle, SteerMiddle) else "aim"
+        return self.middle.shown_as if isinstance(self.middle, SteerMiddle) else "aim"
 
     @property
     def here(self) -> str:
@@ -236,6 +237,7 @@ def bench_page(
         words=_words(bench, seen, aim, sight),
         why=why_of(bench),
         delta_e00=f"{aim.delta_e00:.1f}" if aim and bench.pours else "",
+        is_on_aim=bool(aim and bench.pours and aim.delta_e00 < ON_AIM),
         wander=f"{wander.within_90:.1f}" if wander else "",
         shorts=tuple(each.words for each in shorts_in(bench)),
         notices=_notices(bench, seen),
@@ -274,7 +276,7 @@ def _middle(
 
 def is_steering(bench: Bench, sight: Sight) -> bool:
     """Whether the middle steers: as it is asked for, else once there is something in the bowl."""
-    return sight.mode == "steer" or (sight.mode != "aim" and bool(bench.pours))
+    return sight.mode in ("steer", "list") or (sight.mode != "aim" and bool(bench.pours))
 
 
 def _words(bench: Bench, seen: BenchForecast, aim: Aim | None, sight: Sight) -> str:

@@ -1,9 +1,10 @@
 """The steering wheel: where one gram more of each shade would take the colour, drawn round the forecast."""
 
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import lru_cache
 from math import cos, radians, sin
+from types import MappingProxyType
 from typing import Final
 
 import numpy as np
@@ -13,7 +14,7 @@ from engine.bowl.steer import Pull
 from engine.colorimetry.difference import delta_e00, ring
 from engine.colorimetry.lab import lab_from_lch
 from engine.colorimetry.screen import screen_colour
-from engine.colorimetry.words import colour_words
+from engine.colorimetry.words import AS_A_CHANGE, ON_AIM, colour_words, difference_words
 from studio.bench.plane import FAR_RING, NEAR_RING, ladder_y
 from studio.shelf.models import Shade
 
@@ -28,23 +29,39 @@ SPOKE_TO: Final = RADIUS - BUTTON - 22
 NEAR_SCALE: Final = 11.0  # drawing units for a unit of a* or b*, when the aim is close
 FAR_SCALE: Final = 2.2  # and at the least
 AIM_WITHIN: Final = 120.0  # units from the forecast within which the aim is drawn when the plane zooms
-CLOUD_DOT: Final = 3.0
 TRAIL_DOT: Final = 4.0
 CHROMA_CIRCLES: Final = (10, 20, 30, 40, 50, 60, 70)
+SMALL: Final = 17.0  # radius of a button whose pour leads away from the aim; a finger meets as much of it as of others
+WITHIN_90: Final = 2.146  # standard deviations of two axes that hold nine cases of ten: sqrt(-2 ln 0.1)
+EDGE_WORDS: Final = (
+    ("redder →", 560, 246, "end"),
+    ("↑ yellower", 560, 22, "end"),
+    ("← greener", -18, 246, "start"),
+    ("↓ bluer", 560, 476, "end"),
+)
 DEEPENS_FROM: Final = 0.4  # L* that a step must move
 STEERS_FROM: Final = 0.6  # a pull that turns the colour less than this share of its whole deepens or lightens
 
 
 @dataclass(frozen=True, kw_only=True)
 class WheelButton:
-    """One shade on the wheel: its place, the colour it would give, and words."""
+    """One shade on the wheel: its place, the colour it would give, and words.
+
+    off: delta E00 to the aim after it, if there is one; gain: by how much that is nearer. ring: the shade's own colour.
+    way: what it does to the colour.
+    """
 
     shade: Shade
     add_g: float
+    off: float | None
+    gain: float
+    is_best: bool
+    ring: str
+    way: str
+    radius: str
+    hairline: str
     x: str
     y: str
-    left: str
-    top: str
     hex: str
     dark: bool
     label_x: str
@@ -56,6 +73,24 @@ class WheelButton:
     def mark(self) -> str:
         """What stands on the button: the shade's key, else the start of its name."""
         return self.shade.keyboard_key or self.shade.name[:2]
+
+    @property
+    def is_nearer(self) -> bool:
+        """Whether its pour leads nearer to the aim; without an aim every pour counts as much."""
+        return self.off is None or self.gain > 0
+
+    @property
+    def left(self) -> str:
+        """What is left to the aim after it, as a figure."""
+        return "" if self.off is None else f"{self.off:.1f}"
+
+    @property
+    def gain_words(self) -> str:
+        """Whether it leads nearer or farther, and by how much."""
+        if self.off is None:
+            return ""
+        by = f"{abs(self.gain):.1f}"
+        return "as near" if by == "0.0" else f"{'nearer' if self.gain > 0 else 'farther'} by {by}"
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -74,6 +109,7 @@ class Wheel:
     spokes: str
     hex: str
     aim: tuple[str, str] | None
+    is_on_aim: bool
     rings: tuple[str, ...]
     trail: str
     trail_dots: str
@@ -84,6 +120,11 @@ class Wheel:
     circles: str
     cloud: str
     depths: tuple[DepthPull, ...]
+
+    @property
+    def best_first(self) -> list[WheelButton]:
+        """The same as a list: what leads nearest to the aim on top; without an aim as on the shelf."""
+        return sorted(self.buttons, key=lambda button: (button.off is None, button.off or 0.0))
 
 
 @dataclass(frozen=True, kw_only=True, eq=False)
@@ -99,8 +140,16 @@ class Marks:
     reach: FloatArray
 
 
-def wheel_of(by_key: Mapping[str, Pull], steps: Sequence[tuple[Shade, float]], marks: Marks) -> Wheel:
-    """Lay the wheel out. by_key: the pulls by row id. steps: the shades, each with the grams that its pull is of."""
+def wheel_of(
+    by_key: Mapping[str, Pull],
+    steps: Sequence[tuple[Shade, float]],
+    marks: Marks,
+    own: Mapping[int, str] = MappingProxyType({}),
+) -> Wheel:
+    """Lay the wheel out. by_key: the pulls by row id. steps: the shades, each with the grams that its pull is of.
+
+    own: by row id, the colour in which a shade itself is known: its middle dilution.
+    """
     scale = _scale(marks)
     shades = [shade for shade, _ in steps]
     pulls = [by_key[str(shade.pk)] for shade in shades]
@@ -110,10 +159,25 @@ def wheel_of(by_key: Mapping[str, Pull], steps: Sequence[tuple[Shade, float]], m
     angles = _spread_angles(ways.tolist())
     hexes = screen_colour(np.vstack([labs, marks.now, marks.start])).hexes
     offs = [None] * len(shades) if marks.aim is None else delta_e00(marks.aim, labs).tolist()
+    left = None if marks.aim is None else float(delta_e00(marks.aim, marks.now))
+    best = min((off for off in offs if off is not None), default=None)
+    ends = _spoke_ends(ways.tolist(), turns.tolist())
     buttons = tuple(
-        _button(shade, add_g, angle, code, _words(shade, add_g, colour, off))
-        for (shade, add_g), angle, code, colour, off in zip(
-            steps, angles, hexes[:-2], colour_words(labs), offs, strict=True
+        _button(
+            shade,
+            add_g,
+            angle,
+            code,
+            end,
+            colour=colour,
+            off=off,
+            gain=0.0 if left is None or off is None else left - off,
+            is_best=off is not None and off == best and left is not None and off < left,
+            ring=own.get(shade.pk, code),
+            way=difference_words(marks.now, lab, AS_A_CHANGE),
+        )
+        for (shade, add_g), angle, code, colour, off, end, lab in zip(
+            steps, angles, hexes[:-2], colour_words(labs), offs, ends, labs, strict=True
         )
     )
 
@@ -129,9 +193,10 @@ def wheel_of(by_key: Mapping[str, Pull], steps: Sequence[tuple[Shade, float]], m
 
     return Wheel(
         buttons=buttons,
-        spokes=_spokes(ways.tolist(), turns.tolist()),
+        spokes="".join(f"M{start}L{end}" for start, end in ends),
         hex=hexes[-2],
         aim=None if marks.aim is None else at(marks.aim),
+        is_on_aim=left is not None and left < ON_AIM,
         rings=()
         if marks.aim is None
         else tuple(line(_ring(tuple(marks.aim.tolist()), size)) for size in (NEAR_RING, FAR_RING)),
@@ -142,7 +207,7 @@ def wheel_of(by_key: Mapping[str, Pull], steps: Sequence[tuple[Shade, float]], m
         fade="" if marks.fade is None else line(marks.fade),
         reach=line(marks.reach) if len(marks.reach) > 2 else "",
         circles=_circles(np.tile(places(np.zeros(3)), (len(CHROMA_CIRCLES), 1)), *(scale * np.array(CHROMA_CIRCLES))),
-        cloud="" if marks.spread is None else _circles(places(marks.spread), CLOUD_DOT),
+        cloud="" if marks.spread is None else _ellipse(places(marks.spread)),
         depths=tuple(
             DepthPull(key=shades[row].keyboard_key or shades[row].name[:2], y=ladder_y(float(labs[row, 0])))
             for row in np.flatnonzero((turns < STEERS_FROM * np.abs(deeper)) & (np.abs(deeper) > DEEPENS_FROM))
@@ -206,42 +271,73 @@ def _spread_angles(angles: list[float]) -> list[float]:
     return [float(angle) for angle in found]
 
 
-def _button(shade: Shade, add_g: float, angle_deg: float, code: str, words: str) -> WheelButton:
+def _button(
+    shade: Shade,
+    add_g: float,
+    angle_deg: float,
+    code: str,
+    spoke: tuple[str, str],
+    *,
+    colour: str,
+    off: float | None,
+    gain: float,
+    is_best: bool,
+    ring: str,
+    way: str,
+) -> WheelButton:
     right, down = cos(radians(angle_deg)), -sin(radians(angle_deg))
     x, y = CENTRE[0] + RADIUS * right, CENTRE[1] + RADIUS * down
-    beside = RADIUS + BUTTON + 7
+    radius = BUTTON if off is None or gain > 0 else SMALL
+    beside = RADIUS + radius + 7
+    top = -4 if off is None or gain <= 0 else -22  # what is left stands under the name
     red, green, blue = (int(code[at : at + 2], 16) for at in (1, 3, 5))
-    return WheelButton(
+    button = WheelButton(
         shade=shade,
         add_g=add_g,
+        off=off,
+        gain=gain,
+        is_best=is_best,
+        ring=ring,
+        way=way,
+        radius=f"{radius - 1:g}",
+        hairline=f"M{spoke[1]}L{x - radius * right:.1f} {y - radius * down:.1f}",
         x=f"{x:.1f}",
         y=f"{y:.1f}",
-        left=f"{x - BUTTON:.1f}",
-        top=f"{y - BUTTON:.1f}",
         hex=code,
         dark=red * 2 + green * 5 + blue < 900,
         label_x=f"{CENTRE[0] + beside * right:.1f}",
-        label_y=f"{CENTRE[1] + beside * down + (12 if down > 0.7 else -4 if down < -0.7 else 4):.1f}",
+        label_y=f"{CENTRE[1] + beside * down + (12 if down > 0.7 else top if down < -0.7 else 4):.1f}",
         anchor="start" if right > 0.25 else "end" if right < -0.25 else "middle",
-        words=words,
+        words="",
     )
+    return replace(button, words=_words(button, colour))
 
 
-def _spokes(ways_deg: Sequence[float], turns: Sequence[float]) -> str:
-    """A spoke for each shade as one SVG path, the way that it pulls, the longer the further it turns the colour."""
+def _spoke_ends(ways_deg: Sequence[float], turns: Sequence[float]) -> list[tuple[str, str]]:
+    """From where to where each shade's spoke is drawn: the way that it pulls, the longer the further it turns."""
     most = max(turns, default=1.0) or 1.0
-    path = ""
+    ends = []
     for way_deg, turn in zip(ways_deg, turns, strict=True):
         right, down = cos(radians(way_deg)), -sin(radians(way_deg))
-        ends = (SPOKE_FROM, SPOKE_FROM + (SPOKE_TO - SPOKE_FROM) * turn / most)
-        start, end = (f"{CENTRE[0] + out * right:.1f} {CENTRE[1] + out * down:.1f}" for out in ends)
-        path += f"M{start}L{end}"
-    return path
+        reach = (SPOKE_FROM, SPOKE_FROM + (SPOKE_TO - SPOKE_FROM) * turn / most)
+        start, end = (f"{CENTRE[0] + out * right:.1f} {CENTRE[1] + out * down:.1f}" for out in reach)
+        ends.append((start, end))
+    return ends
 
 
-def _words(shade: Shade, add_g: float, colour: str, off: float | None) -> str:
-    then = "" if off is None else f", {off:.1f} off"
-    return f"{add_g:g} gram{'' if add_g == 1 else 's'} of {shade.name}: {colour}{then}"
+def _ellipse(points: FloatArray) -> str:
+    """The area that holds nine in ten of points (points, 2) as one SVG path, taking them as drawn from a bell."""
+    middle = points.mean(axis=0)
+    sizes, ways = np.linalg.eigh(np.cov(points.T))
+    turn = np.linspace(0, 2 * np.pi, 48, endpoint=False)
+    half = WITHIN_90 * np.sqrt(np.maximum(sizes, 0.0))
+    edge = middle + (half * np.column_stack([np.cos(turn), np.sin(turn)])) @ ways.T
+    return "M" + "L".join(f"{x:.1f} {y:.1f}" for x, y in edge.tolist()) + "Z"
+
+
+def _words(button: WheelButton, colour: str) -> str:
+    grams = f"{button.add_g:g} gram{'' if button.add_g == 1 else 's'} of {button.shade.name}: {colour}, {button.way}"
+    return grams if button.off is None else f"{grams}, {button.left} off, {button.gain_words}"
 
 
 def rim_labs(depth: float, hues_deg: FloatArray, chroma: FloatArray) -> FloatArray:

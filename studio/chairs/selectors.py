@@ -4,25 +4,23 @@ import datetime
 from dataclasses import dataclass
 from typing import Final
 
-from django.db.models import Exists, OuterRef
-
 from engine.service.schedule.clash import clashes
 from engine.service.schedule.work import Schedule
 from studio.accounts.models import Person
-from studio.cards.models import Formula, ZoneResult
-from studio.clocks.models import ZoneClock
+from studio.chairs.progress import with_progress
+from studio.chairs.wall import Bar, bars_of
 from studio.clocks.selectors import BowlSeen, ClockSeen, mixed_bowls, running_clocks
 from studio.head.models import Bowl, Coat
 from studio.head.selectors import bench_of
 from studio.head.state import TARGET_NAMES
-from studio.pour.models import Batch, Weighing
 from studio.route.models import VisitPlan
 from studio.route.planned import planned_of
 from studio.ui.locks import Lock, lock_of_colour
 from studio.visits.gates import asked_of
-from studio.visits.models import Consult, Reading, Visit
+from studio.visits.models import Visit
 from studio.visits.selectors import open_zone
 
+NEVER_MIN: Final = 9999.0
 # From the newest stage back: what has to be there, the stage in words, and where the next step is taken.
 STAGES: Final = (
     ("on_card", "on the card", "result:care", "Hand over"),
@@ -50,6 +48,27 @@ class Chair:
     lock: Lock | None
 
     @property
+    def bars(self) -> tuple[Bar, ...]:
+        """Its clocks on the wall's axis."""
+        return bars_of(self.clocks)
+
+    @property
+    def call_words(self) -> str:
+        """What it calls for now, or what comes next; empty without a clock."""
+        called = [clock.called_words for clock in self.clocks if clock.is_calling]
+        coming = [clock for clock in self.clocks if clock.standing.left_min is not None]
+        if called:
+            return called[0]
+        return min(coming, key=lambda clock: clock.standing.left_min or 0.0).coming_words if coming else ""
+
+    @property
+    def left_words(self) -> str:
+        """In how many minutes it calls, to be read from afar: "now", "in 2 min"; empty without a clock."""
+        if self.is_calling:
+            return "now"
+        return f"in {self.soonest_min:.0f} min" if self.soonest_min < NEVER_MIN else ""
+
+    @property
     def is_calling(self) -> bool:
         """Whether one of its clocks calls now."""
         return any(clock.is_calling for clock in self.clocks)
@@ -65,7 +84,7 @@ class Chair:
         if self.is_calling:
             return 0.0
         left = [clock.standing.left_min for clock in self.clocks if clock.standing.left_min is not None]
-        return min(left, default=9999.0)
+        return min(left, default=NEVER_MIN)
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -140,21 +159,8 @@ def _at(minute: float) -> str:
 
 def _staged(person: Person, day: datetime.date) -> list[Visit]:
     """The day's visits, each with what has happened at it."""
-    own, coloured = OuterRef("pk"), ZoneClock.objects.filter(kind__in=ZoneClock.COLOURS)
     visits = Visit.objects.visible_to(person).filter(day=day).select_related("client", "colourist")
-    return list(
-        visits.annotate(
-            consulted=Exists(Consult.objects.filter(visit=own, version__gt=0)),
-            read=Exists(Reading.objects.filter(zone__visit=own)),
-            aimed=Exists(Bowl.objects.filter(worktop__visit=own, target_l__isnull=False))
-            | Exists(Coat.objects.filter(zone__visit=own, removed=False, target_l__isnull=False)),
-            poured=Exists(Weighing.objects.filter(batch__bowl__worktop__visit=own, taken_back=False)),
-            mixed=Exists(Batch.objects.filter(bowl__worktop__visit=own, mixed_at__isnull=False)),
-            rinsed=Exists(coloured.filter(zone__visit=own, rinsed_at__isnull=False)),
-            judged=Exists(ZoneResult.objects.filter(zone__visit=own)),
-            on_card=Exists(Formula.objects.filter(visit=own)),
-        )
-    )
+    return list(with_progress(visits))
 
 
 def _stage(visit: Visit, *, is_on: bool) -> tuple[str, str, str]:

@@ -12,6 +12,7 @@ from django.views.decorators.http import require_POST, require_safe
 
 from studio.accounts.services.set_time_zone import set_time_zone
 from studio.chairs.selectors import chairs_of, clashes_of
+from studio.chairs.wall import hours_of
 from studio.ui.http import signed_in, wants_fragment
 from studio.ui.refusal import Refusal
 from studio.ui.words import refusal_words
@@ -26,6 +27,7 @@ def chairs(request: HttpRequest) -> HttpResponse:
         "chairs": found,
         "now_ms": int(now.timestamp() * 1000),
         "today": timezone.localdate(now),
+        "hours": hours_of(timezone.localtime(now)),
         "calling": "alarm" if any(each.is_alarm for each in found) else "call",
         "is_calling": any(each.is_calling for each in found),
     }

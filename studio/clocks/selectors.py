@@ -35,9 +35,18 @@ CALL_WORDS: Final = {
     Call.JOIN: "put on what joins it",
     Call.MIX_NEXT: "mix the next batch",
     Call.RINSE: "rinse",
-    Call.STOP: "stop: the pack's most is reached, rinse now",
+    Call.STOP: "rinse: the pack's most is reached",
+}
+SHORT_WORDS: Final = {
+    Call.CHECK: "look",
+    Call.HALF: "half",
+    Call.JOIN: "join",
+    Call.MIX_NEXT: "mix",
+    Call.RINSE: "rinse",
+    Call.STOP: "stop",
 }
 COMING_WORDS: Final = CALL_WORDS | {Call.STOP: "the pack's most"}
+SECONDS_IN_LAST_MIN: Final = 2.0
 GOING_WORDS: Final = "stretch or curl is going: rinse"
 FRESH_WORDS: Final = {
     Freshness.FRESH: "fresh",
@@ -49,10 +58,11 @@ FRESH_WORDS: Final = {
 
 @dataclass(frozen=True, kw_only=True)
 class Mark:
-    """A call on a clock's bar: where, in percent of the bar, and its words."""
+    """A call on a clock's bar: where, in percent of the bar, its words, and the same in one or two."""
 
     percent: str
     words: str
+    short: str
     is_stop: bool
 
 
@@ -105,6 +115,11 @@ class ClockSeen:
         return bool(self.standing.called) or self.is_going
 
     @property
+    def is_due_off(self) -> bool:
+        """Whether it is time to rinse it."""
+        return self.is_alarm or any(each.call is Call.RINSE for each in self.standing.called)
+
+    @property
     def checked(self) -> str:
         """What was seen last, with its minute."""
         last = max(self.clock.checks.all(), key=lambda each: each.minute, default=None)
@@ -120,9 +135,11 @@ class ClockSeen:
 
     @property
     def shown(self) -> str:
-        """Minutes and seconds since application."""
-        seconds = int(max(self.minutes, 0) * 60)
-        return f"{seconds // 60}:{seconds % 60:02d}"
+        """How long it has been on, in minutes; with seconds in the first minute and in the last two before a call."""
+        seconds, left = int(max(self.minutes, 0) * 60), self.standing.left_min
+        if seconds < 60 or (left is not None and left < SECONDS_IN_LAST_MIN):
+            return f"{seconds // 60}:{seconds % 60:02d}"
+        return f"{seconds // 60} min"
 
     @property
     def bar_min(self) -> float:
@@ -141,6 +158,7 @@ class ClockSeen:
             Mark(
                 percent=f"{100 * each.at_min / self.bar_min:.1f}",
                 words=self._words(each.call),
+                short=SHORT_WORDS[each.call],
                 is_stop=each.call is Call.STOP,
             )
             for each in self.calls

@@ -9,7 +9,7 @@ from engine.colorimetry.lights import Light
 LIGHTS: Final = ((Light.DAYLIGHT, "Daylight"), (Light.SALON, "Salon"), (Light.EVENING, "Evening"))
 LIGHT_WORDS: Final = {light: words.lower() for light, words in LIGHTS} | {Light.SHOP: "shop light"}
 WASHES_MOST: Final = 20
-MODES: Final = ("steer", "aim")
+MODES: Final = ("steer", "list", "aim")
 
 
 @dataclass(frozen=True, kw_only=True)

@@ -19,7 +19,9 @@ from engine.hair.lock import lock_tones, tones_of_colour
 from engine.hair.tress import Seam, Stretch, seam_weights, tress_tones
 
 # Where along a lock light falls: share of the length, and how many tones lighter or darker than the strand's own.
-LIGHT_ALONG: Final = ((0.0, -2), (0.07, -1), (0.2, 1), (0.28, 1), (0.45, 0), (0.72, 0), (0.85, 1), (1.0, -1))
+LIGHT_ALONG: Final = ((0.0, -2), (0.08, -1), (0.2, 0), (0.26, 2), (0.36, 2), (0.43, 0), (0.75, 0), (0.9, -1), (1.0, -1))
+# By how much of the length light lies lower on the strands of each tone, so that they break the edge of the shine.
+LIGHT_LOWER: Final = (0.0, 0.05, -0.03, 0.02, -0.05, 0.04, 0.0)
 
 
 Aimed = tuple[float, ...]
@@ -115,7 +117,8 @@ def _lock_along(places: FloatArray, hexes: NDArray[np.str_], own: Sequence[str],
     """A lock whose tones (places, tones) change along its length; own, lab: of the zone that its words speak of."""
     last = hexes.shape[1] - 1
     shares, steps = np.array(LIGHT_ALONG).T
-    change = np.rint(np.interp(places, shares, steps)).astype(int)
+    lower = np.array(LIGHT_LOWER[: last + 1])[:, None]
+    change = np.rint(np.interp(places - lower, shares, steps)).astype(int)
     offsets = [f"{place:.0%}" for place in places.tolist()]
     tones = np.clip(np.arange(last + 1)[:, None] + change, 0, last)
     codes = hexes[np.arange(len(places)), tones].tolist()

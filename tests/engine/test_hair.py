@@ -117,3 +117,10 @@ class Locks(TestCase):
         tones = lock_tones(fibres, np.zeros(81))
         self.assertTrue(np.all(np.diff(tones[:, 0]) > 0))
         np.testing.assert_allclose(tones[BODY], predict(canvas, None).lab, atol=1e-9)
+
+    def test_the_shine_of_dark_hair_is_no_grey_film_and_pale_hair_keeps_its_shade(self) -> None:
+        for level, most in ((1, 16), (2, 18), (3, 20), (6, 24), (11, 24)):
+            deep, body, shine = lock_tones(fibres_of(Canvas(level=level)), np.zeros(81))[[0, BODY, -1], 0]
+            with self.subTest(level=level):
+                self.assertLess(shine - body, most)
+        self.assertGreater(body - deep, 14)  # of the palest, the shade

@@ -67,7 +67,8 @@ window.census = {
     this.before = this.state(index);
     this.observer?.disconnect();
     this.observer = new MutationObserver((all) => {
-      this.changes += all.filter((each) => each.attributeName !== "class").length; // htmx marks what it works on
+      // What is pressed is marked at once, and htmx marks what it works on: neither is yet a change.
+      this.changes += all.filter((each) => !["class", "data-pressed"].includes(each.attributeName)).length;
     });
     this.observer.observe(document.documentElement, { subtree: true, childList: true, attributes: true, characterData: true });
   },

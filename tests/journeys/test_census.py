@@ -82,6 +82,7 @@ class Bench(VisitCensus):
         self.see("bench", "bench:bench", read, sizes=EVERY)
         self.see("bench", "bench:bench", far, sizes=EVERY)
         self.see("bench", "bench:bench", poured, "?mode=aim")
+        self.see("bench", "bench:bench", poured, "?mode=list")
         self.see("bench", "bench:bench", self.studio.aimed(), "?mode=aim")
         for panel in ("zones", "answers", "adjust", "warmth", "photo", "heads", "pastels", "meanwhile"):
             self.see("bench", "bench:bench", poured if panel == "answers" else far, f"?{panel}=1", sizes=(DESK, PHONE))

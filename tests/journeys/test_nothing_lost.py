@@ -81,7 +81,7 @@ class Parts(Troubled):
     def test_missed_corrections_and_cautions_come_by_key_and_by_tap(self) -> None:
         self.open_bench()
         self.aim(60, 25, 5)
-        self.page.get_by_role("link", name="Steer").click()
+        self.page.get_by_role("link", name="Wheel").click()
         for place, said in (("fixes", "Quick corrections"), ("gates", "What to take care of")):
             asked = self.missing(f"**/bench/{place}/**", lambda route: route.fulfill(status=500, body="broken"))
             if place == "gates":

@@ -73,7 +73,7 @@ class TheVisit(Pouring, JourneyCase):
         began = datetime.datetime.now(datetime.UTC) - datetime.timedelta(minutes=31)
         ZoneClock.objects.update(applied_at=began, boot_id="")
         page.reload()  # a sleeping tablet, or another one: the clock is the server's
-        expect(page.locator(".clock-time")).to_contain_text("31:")
+        expect(page.locator(".clock-time")).to_contain_text("31 min")
         expect(page.get_by_role("alert")).to_contain_text("rinse")
         page.get_by_role("button", name="Seen").click()
         expect(page.get_by_text("the pack's most in 29 min")).to_be_visible()
@@ -153,7 +153,7 @@ class TheVisit(Pouring, JourneyCase):
         expect(page.locator(".clock-time")).to_have_count(1)
         self.assertEqual(ZoneClock.objects.get().kind, "mask")
         self.go_to("/chairs/")
-        expect(page.locator(".chair")).to_contain_text("mids")
+        expect(page.locator(".wall-row")).to_contain_text("mids")
         self.assert_accessible()
 
     def test_the_scale_is_unplugged_in_mid_line_and_the_hand_goes_on(self) -> None:
@@ -208,7 +208,7 @@ class TheVisit(Pouring, JourneyCase):
         seat_today(self.person, now=datetime.datetime.now(datetime.UTC))
         self.sign_in()
         self.to("Chairs")
-        expect(self.page.locator(".chair").first).to_contain_text("Tobiah Merrow")
+        expect(self.page.locator(".wall-row").first).to_contain_text("Tobiah Merrow")
         expect(self.page.locator(".chair-calls")).to_have_count(1)
         self.page.get_by_role("link", name=re.compile("Clock.*Tobiah Merrow")).click()
         self.page.get_by_role("button", name="Seen").click()

@@ -96,7 +96,7 @@ class Asking(ConsultCase):
         for days in (10, 20, 30):
             self.post("past", work="lift", part="whole", done_on=TODAY - datetime.timedelta(days=days))
         # session, person; zones, readings; what there is of all that was asked, and of it the past work; lines
-        with self.assertNumQueries(7):
+        with self.assertNumQueries(8):
             self.client.get(self.at("consult"))
 
 

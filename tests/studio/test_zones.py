@@ -151,7 +151,7 @@ class Zones(ZoneCase):
         for part in ("frame", "crown", "nape"):
             self.zones("add", part=part, name="")
         self.client.get(self.on_bench("bench"))
-        with self.assertNumQueries(7):  # as for one, less the trail of a bowl that has had no pour
+        with self.assertNumQueries(8):  # as for one, less the trail of a bowl that has had no pour
             self.client.get(self.on_bench("bench"))
 
 

@@ -13,7 +13,7 @@ from django.utils.safestring import SafeString, mark_safe
 from studio.bench import plane
 from studio.bench.page import BenchPage
 from studio.bench.quick_fixes import Corrections
-from studio.bench.wheel import WheelButton
+from studio.bench.wheel import EDGE_WORDS, WheelButton
 
 register = template.Library()
 
@@ -70,24 +70,46 @@ def shows(page: BenchPage, query: str = "") -> SafeString:
 def wheel_marks(buttons: Sequence[WheelButton]) -> SafeString:
     """The wheel's buttons as they are seen: each in the colour that it would give, with its name beside it."""
     drawn = (
-        '<circle class="wheel-button" cx="{}" cy="{}" r="25" fill="{}" />'
-        '<text class="wheel-label" x="{}" y="{}" text-anchor="{}">{}</text>'
+        '<path class="wheel-hairline" d="{}" />'
+        '<circle class="wheel-button{}" cx="{}" cy="{}" r="{}" fill="{}" stroke="{}" />'
+        '<text class="wheel-label" x="{}" y="{}" text-anchor="{}">{}{}</text>'
     )
-    parts = ((each.x, each.y, each.hex, each.label_x, each.label_y, each.anchor, each.shade.name) for each in buttons)
+    parts = (
+        (
+            *(each.hairline, " wheel-best" if each.is_best else "", each.x, each.y, each.radius, each.hex, each.ring),
+            *(each.label_x, each.label_y, each.anchor, each.shade.name, _left(each)),
+        )
+        for each in sorted(buttons, key=lambda button: button.is_best)
+    )
     return format_html_join("", drawn, parts)
+
+
+def _left(button: WheelButton) -> SafeString | str:
+    """What is left to the aim, under the name of a shade that brings it nearer."""
+    if button.off is None or not button.is_nearer:
+        return ""
+    return format_html('<tspan class="wheel-left" x="{}" dy="1.15em">{} left</tspan>', button.label_x, button.left)
+
+
+@register.simple_tag
+@cache
+def edge_words() -> SafeString:
+    """Which way is which on the wheel."""
+    return format_html_join("", '<text class="wheel-edge" x="{1}" y="{2}" text-anchor="{3}">{0}</text>', EDGE_WORDS)
 
 
 @register.simple_tag
 def wheel_taps(buttons: Sequence[WheelButton]) -> SafeString:
     """The wheel's buttons as they are pressed, over those that are seen."""
     drawn = (
-        '<foreignObject x="{}" y="{}" width="52" height="52">'
-        '<button class="wheel-tap{}" name="tap" value="{}:{}" aria-label="{}, {}" title="{}">{}</button>'
+        '<foreignObject x="{}" y="{}" width="54" height="54">'
+        '<button class="wheel-tap{}{}" name="tap" value="{}:{}" aria-label="{}, {}" title="{}">{}</button>'
         "</foreignObject>"
     )
     parts = (
         (
-            *(each.left, each.top, " wheel-tap-light" if each.dark else ""),
+            *(f"{float(each.x) - 27:.1f}", f"{float(each.y) - 27:.1f}"),
+            *(" wheel-tap-light" if each.dark else "", "" if each.is_nearer else " wheel-tap-small"),
             *(each.shade.pk, f"{each.add_g:g}", each.mark, each.words, each.words, each.mark),
         )
         for each in buttons
@@ -116,5 +138,5 @@ def plane_frame() -> SafeString:
 @cache
 def depth_scale() -> SafeString:
     """The rungs of the depth ladder."""
-    ticks = [(str(lightness), plane.ladder_y(lightness)) for lightness in range(90, 0, -10)]
+    ticks = [(str(lightness), plane.ladder_y(lightness)) for lightness in range(100, 0, -10)]
     return render_to_string("bench/_depth_scale.html", {"ticks": ticks})

@@ -70,6 +70,23 @@ def ladder(dilutions: tuple[tuple[str, str, str], ...]) -> SafeString:
     return render_to_string("ui/_ladder.html", {"dilutions": dilutions})
 
 
+# Where one can be outside of a visit: the words, the page, and the apps whose pages belong there.
+PLACES = (
+    ("Chairs", "chairs:chairs", ("chairs",)),
+    ("Cards", "cards:list", ("cards", "clients", "formats")),
+    ("Shelf", "shelf:shelf", ("shelf", "readings", "supplies")),
+    ("Learned", "learning:learned", ("learning",)),
+)
+
+
+@register.simple_tag(takes_context=True)
+def places(context: template.Context) -> list[dict[str, object]]:
+    """The places of the masthead; a page of a visit is none of them."""
+    met = context["request"].resolver_match
+    within = met.app_name if met and "visit_id" not in met.kwargs else ""
+    return [{"words": words, "href": reverse(page), "is_here": within in apps} for words, page, apps in PLACES]
+
+
 @register.simple_tag
 def posts(name: str, row_id: int) -> SafeString:
     """A form's attributes: with script its answer takes the page's place, without it the POST ends in a redirect."""

@@ -52,6 +52,25 @@ document.addEventListener("keydown", (event) => {
   showSurround(next);
 });
 
+// What was pressed shows it until it is answered: the answer takes its place, or what it asked for is done.
+function press(control) {
+  if (control && !control.disabled) control.dataset.pressed = "";
+}
+function letGo() {
+  for (const control of document.querySelectorAll("[data-pressed]")) delete control.dataset.pressed;
+}
+document.addEventListener("submit", (event) => press(event.submitter), true);
+document.addEventListener("click", (event) => {
+  const link = event.target.closest?.("a[hx-get]");
+  if (link) press(link);
+});
+for (const name of ["htmx:afterSettle", "htmx:afterOnLoad", "htmx:sendError", "htmx:timeout", "htmx:responseError", "outbox:empty"]) {
+  document.addEventListener(name, ({ detail }) => {
+    if (!("part" in (detail?.elt?.dataset ?? {}))) letGo();
+  });
+}
+addEventListener("pageshow", letGo);
+
 // From here on a hand is heard; what it did too early is done again, when htmx and the page's own script listen too.
 function doAgain() {
   const early = window.early ?? [];

@@ -5,7 +5,7 @@ import { isBusy } from "./outbox.js";
 
 const PLANE_CENTRE = 250;
 const PLANE_UNITS_PER_CHROMA = 2.8;
-const LADDER = { top: 90, bottom: 10, margin: 20, length: 440 };
+const LADDER = { top: 100, bottom: 10, margin: 20, length: 440 };
 const DEFAULT_DEPTH = 60;
 
 const byId = (id) => document.getElementById(id);
@@ -30,6 +30,7 @@ function pour(by) {
   const radio = shades().find((each) => each.value === chosenValue);
   if (!radio) return;
   const form = byId("pour-form");
+  countPours(1);
   const said = `${by > 0 ? "+" : "−"}${Math.abs(by)} g ${radio.dataset.name}`;
   const event = new CustomEvent("pour", { detail: { merge: `pour:${radio.value}`, by, said } });
   htmx
@@ -64,6 +65,27 @@ document.body.addEventListener("htmx:beforeRequest", (event) => {
 document.addEventListener("change", (event) => {
   if (event.target.name === "shade") choose(event.target);
 });
+
+// A pour that waits for the connection is told on its shade.
+let steps = [];
+function tellWaiting() {
+  for (const old of document.querySelectorAll(".rail-waiting")) old.remove();
+  const sums = new Map();
+  for (const { merge, by } of steps) sums.set(merge, (sums.get(merge) ?? 0) + by);
+  for (const radio of shades()) {
+    const by = sums.get(`pour:${radio.value}`);
+    if (!by) continue;
+    const said = Object.assign(document.createElement("b"), { className: "rail-waiting" });
+    said.textContent = `${by > 0 ? "+" : "−"}${Number(Math.abs(by).toFixed(1))} g waiting`;
+    byId(`in-${radio.value}`).after(said);
+  }
+}
+document.addEventListener("outbox:told", ({ detail }) => {
+  if (!steps.length && !detail.steps.length) return;
+  steps = detail.steps;
+  tellWaiting();
+});
+document.addEventListener("htmx:afterSettle", () => steps.length && tellWaiting());
 
 // The step buttons and the wheel join the same queue as the keys.
 document.addEventListener(
@@ -164,6 +186,23 @@ function showRail() {
 document.addEventListener("htmx:afterSettle", showRail);
 showRail();
 
+// The wheel explains itself until five pours were made on this tablet.
+const LEARNED_AFTER = 5;
+function countPours(more) {
+  const poured = Number(localStorage.getItem("poured") ?? 0) + more;
+  if (more) localStorage.setItem("poured", String(poured));
+  document.documentElement.toggleAttribute("data-poured", poured >= LEARNED_AFTER);
+}
+countPours(0);
+
+// On a small screen the list steers from the start, until the wheel is chosen there.
+const SMALL = "(max-width: 800px)";
+document.addEventListener("click", (event) => {
+  const mode = event.target.closest?.("#mode-steer, #mode-list");
+  if (mode && event.isTrusted) localStorage.setItem("steer", mode.id);
+});
+if (matchMedia(SMALL).matches && localStorage.getItem("steer") !== "mode-steer" && byId("mode-steer")?.ariaCurrent === "true") byId("mode-list")?.click();
+
 function chooseFound() {
   const found = shades().filter((radio) => !radio.closest("[data-hidden]"));
   if (found.length) choose(found[0]);
@@ -187,7 +226,7 @@ const KEYS = {
   z: () => nextOf([...document.querySelectorAll("#tabs .zone-tab")]),
   k: () => nextOf([...document.querySelectorAll("#coats [data-step]")]),
   l: () => nextOf([...document.querySelectorAll("[data-light]")]),
-  s: () => byId("mode-steer")?.click(),
+  s: () => byId(byId("mode-steer")?.ariaCurrent === "true" ? "mode-list" : "mode-steer")?.click(),
   d: () => byId("mode-aim")?.click(),
   "/": () => byId("rail-search")?.focus(),
   "?": () => {

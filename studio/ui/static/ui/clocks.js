@@ -1,6 +1,7 @@
 // Clocks that tick between two answers of the server, whose time counts: a tablet that slept catches up at once.
 
 const BEEP_EVERY_MS = { call: 6000, alarm: 1500 };
+const SECONDS_IN_LAST_MIN = 2; // before a call
 let audio = null;
 let lastBeep = 0;
 
@@ -21,11 +22,13 @@ function tick() {
   for (const card of root.querySelectorAll("[data-applied]")) {
     const seconds = Math.max(0, Math.floor((now - Number(card.dataset.applied)) / 1000));
     const elapsed = card.querySelector("[data-elapsed]");
-    const text = `${Math.floor(seconds / 60)}:${String(seconds % 60).padStart(2, "0")}`;
+    const next = card.dataset.due.split(" ").filter(Boolean).map(Number);
+    const left = Math.min(...next.map((at) => at - now).filter((ms) => ms > 0), Infinity);
+    const exact = seconds < 60 || left < 60_000 * SECONDS_IN_LAST_MIN;
+    const text = exact ? `${Math.floor(seconds / 60)}:${String(seconds % 60).padStart(2, "0")}` : `${Math.floor(seconds / 60)} min`;
     if (elapsed && elapsed.textContent !== text) elapsed.textContent = text;
     const share = Math.min((100 * seconds) / 60 / Number(card.dataset.barMin), 100);
     card.querySelector("[data-fill]")?.setAttribute("width", share.toFixed(1));
-    const next = card.dataset.due.split(" ").filter(Boolean).map(Number);
     if (next.some((at) => at <= now)) {
       card.dataset.due = next.filter((at) => at > now).join(" ");
       due = true;

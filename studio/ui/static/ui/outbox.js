@@ -343,6 +343,8 @@ function noteRefused(entry, text) {
 }
 
 function tell() {
+  const steps = held ? waiting.filter((each) => each.merge).map(({ merge, by }) => ({ merge, by })) : [];
+  document.dispatchEvent(new CustomEvent("outbox:told", { detail: { steps } }));
   const banner = document.getElementById("outbox");
   if (!banner) return;
   const others = ofOthers();
