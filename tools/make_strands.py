@@ -115,13 +115,12 @@ def hanging_slip() -> str:
 
 
 def written() -> str:
-    """The template that holds all strands."""
+    """The template that holds all strands, laid out as the house's templates are."""
+    shapes = f"{big_lock()}\n{slip()}\n{hanging_slip()}\n{FLANKS}"
+    drawn = "\n".join(f"  {line.strip()}" for line in shapes.splitlines())
     return (
         "{# The strands of every drawn lock, once a page; takes nothing. Written by tools/make_strands.py. #}\n"
-        '<svg class="hidden" aria-hidden="true">\n  <defs>\n'
-        f"{big_lock()}\n{slip()}\n{hanging_slip()}\n"
-        f"{FLANKS}"
-        "  </defs>\n</svg>\n"
+        f'<svg class="hidden" aria-hidden="true">\n  <defs>\n{drawn}\n  </defs>\n</svg>\n'
     )
 
 

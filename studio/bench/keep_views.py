@@ -3,6 +3,7 @@
 from django.contrib import messages
 from django.http import HttpRequest, HttpResponse
 from django.shortcuts import redirect, render
+from django.utils import timezone
 from django.views.decorators.http import require_POST
 
 from studio.bench.page import bench_page
@@ -21,7 +22,7 @@ def save(request: HttpRequest, visit_id: int) -> HttpResponse:
     def change(sent: Sent) -> Formula:
         note = sent.text("note").strip()
         formula = save_formula(sent.person, visit_id=visit_id, version=sent.version, zone_id=sent.zone_id, note=note)
-        messages.success(request, "Saved to the card.")
+        messages.success(request, f"Kept on the card {timezone.localtime():%H:%M}.")
         return formula
 
     def show(

@@ -17,7 +17,7 @@ CARE_FIELDS: Final = ("washes_a_week", "hot_water", "pool", "sun", "weekly_mask"
 CONSULT_FIELDS: Final[dict[str, models.Field[Any, Any]]] = {
     field.name: field
     for field in Consult._meta.get_fields()
-    if isinstance(field, models.Field) and field.name not in ("id", "visit", "version", "integrity_at")
+    if isinstance(field, models.Field) and field.name not in ("id", "visit", "version", "answered", "integrity_at")
 }
 
 
@@ -91,7 +91,7 @@ def visits_document(person: Person, client: Client, *, only: int | None = None) 
 def _visit(visit: Visit) -> dict[str, Any]:
     document: dict[str, Any] = {"day": visit.day.isoformat()}
     if consult := getattr(visit, "consult", None):
-        said = {name: getattr(consult, name) for name in CONSULT_FIELDS}
+        said = {name: getattr(consult, name) for name in CONSULT_FIELDS if name not in consult.unasked}
         document["consult"] = {
             name: float(value) if isinstance(value, Decimal) else value
             for name, value in said.items()

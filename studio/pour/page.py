@@ -91,6 +91,11 @@ class PourPage:
         return any(seen.is_shut for seen in self.gates)
 
     @property
+    def stop(self) -> str:
+        """What shuts the first gate, in a few words; nothing where none is shut."""
+        return next((seen.name for seen in self.gates if seen.is_shut), "")
+
+    @property
     def number(self) -> int:
         """Which filling of the bowl this is."""
         return self.batch.number if self.batch else 1

@@ -85,10 +85,14 @@ def _work_agreed(visit: Visit) -> Iterator[str]:
 
 def _consulted(consult: Consult) -> list[str]:
     told = [f"Wished: {consult.wish}"] if consult.wish else []
-    told.append(
-        f"For {consult.get_setting_display()}, {consult.get_upkeep_display()} upkeep, {consult.get_nerve_display()}; "
-        f"scalp {consult.get_scalp_display()}"
-    )
+    seen = {
+        "setting": f"for {consult.get_setting_display()}",
+        "upkeep": f"{consult.get_upkeep_display()} upkeep",
+        "nerve": consult.get_nerve_display(),
+        "scalp": f"scalp {consult.get_scalp_display()}",
+    }
+    if asked := ", ".join(words for name, words in seen.items() if consult.is_answered(name)):
+        told.append(f"{asked[0].upper()}{asked[1:]}")
     if consult.resistant:
         told.append(f"Resistant: {consult.resistant}")
     return told

@@ -114,12 +114,13 @@ class PlanPage:
     error_words: str
     bowls: tuple[BowlRow, ...]
     overlap: str
+    assumed: str
     times: str
     shorts: tuple[Short, ...]
     unrouted: tuple[str, ...]
     unjoined: tuple[tuple[str, str], ...]
     broken: tuple[BrokenShown, ...]
-    shut: tuple[tuple[str, str], ...]
+    shut: tuple[tuple[str, str, str], ...]
     agreed: Agreed
     price: str
     many: tuple[int, ...] = tuple(range(1, HANDS_MOST + 1))
@@ -161,6 +162,7 @@ def plan_page(
         error_words=refusal_words(refusal) if refusal else "",
         bowls=bowl_rows(bench, asked, plan),
         overlap=plan.needs.overlap,
+        assumed=" and ".join(plan.needs.assumed),
         times="" if plan.needs.times is None else f"{plan.needs.times:.1f}",
         shorts=shorts_of(bench),
         unrouted=plan.unrouted,
@@ -179,10 +181,10 @@ def _told_once(made: Schedule) -> list[Slot]:
     ]
 
 
-def _shut(bench: Bench, asked: Asked, plan: HeadPlan) -> tuple[tuple[str, str], ...]:
-    """What stops the plan: each stop that nobody has signed, with its zone."""
+def _shut(bench: Bench, asked: Asked, plan: HeadPlan) -> tuple[tuple[str, str, str], ...]:
+    """What stops the plan: each stop that nobody has signed, with its zone, its sentence and its name."""
     stops = [
-        (zone.zone.name, seen.gate.sentence)
+        (zone.zone.name, seen.gate.sentence, seen.name)
         for zone, route in plan.walked
         for seen in check_many(asked, route_coats(asked, bench, zone, route.lift))
         if seen.is_shut

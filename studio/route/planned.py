@@ -47,13 +47,14 @@ class Needs:
     """What each zone takes for one coat, and where it lies, by its row.
 
     overlap: why some hair may count twice, in words. times: how many times what is usual this head takes, where its
-    bowls were weighed back; None where not.
+    bowls were weighed back; None where not. assumed: what nobody asked, and is reckoned as usual.
     """
 
     by_zone: dict[int, Needed]
     stretches: dict[int, Stretch]
     overlap: str
     times: float | None
+    assumed: tuple[str, ...]
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -180,7 +181,9 @@ def needs_of(person: Person, bench: Bench, consult: Consult) -> Needs:
     usual, overlap = _usual(bench, consult, lies)
     times = habit_of(person, bench.visit)
     by_zone = usual if times is None else {row: as_used(need, times) for row, need in usual.items()}
-    return Needs(by_zone=by_zone, stretches=lies, overlap=overlap, times=times)
+    measured = {"length"} if consult.length_cm else set()
+    assumed = tuple(name for name in consult.unasked if name in {"length", "density"} - measured)
+    return Needs(by_zone=by_zone, stretches=lies, overlap=overlap, times=times, assumed=assumed)
 
 
 def _lies(bench: Bench, consult: Consult) -> dict[int, Stretch]:

@@ -46,6 +46,7 @@ INSTALLED_APPS = [
     "studio.chairs",
     "studio.learning",
     "studio.formats",
+    "studio.looks",
     "studio.demo",
 ]
 

@@ -53,6 +53,16 @@ LABELS: Final[Mapping[str, str]] = {
     "price": "Price",
 }
 
+# What a gate that stops the work is called on a button; one that is not here has its code's words.
+GATE_NAMES: Final[Mapping[str, str]] = {
+    "health_stopped": "doctor's note",
+    "minor_stopped": "guardian's word",
+    "lift_too_much": "lift too far",
+    "strand_failed": "strand test failed",
+    "test_reacted": "sensitivity test reacted",
+    "unknown_chemistry": "unknown chemistry",
+}
+
 REFUSALS: Final[Mapping[str, str]] = {
     "stale": (
         "This bowl was changed in another window: {since}. Your change ({attempt}) was not made, and nothing "

@@ -2,6 +2,7 @@
 
 import datetime
 from functools import partial
+from typing import cast
 
 from django import forms
 from django.http import HttpRequest, HttpResponse
@@ -18,7 +19,7 @@ from studio.ui.refusal import Refusal
 from studio.ui.words import refusal_words
 from studio.visits.acting import Change, Sent, act_on, show_page
 from studio.visits.ahead import ahead_of
-from studio.visits.forms import CHOICES, HEALTH, SWITCHES, ClientFactsForm, ConsultForm, PastForm, SkinTestForm
+from studio.visits.forms import HEALTH, SWITCHES, ClientFactsForm, ConsultForm, PastForm, SkinTestForm
 from studio.visits.gates import asked_of
 from studio.visits.selectors import OpenZone
 from studio.visits.services.consult import save_consult
@@ -117,11 +118,11 @@ def show_consult(
     asked = asked_of(person, opened.visit)
     lines = lines_of(person)
     typed = refusal.forms if isinstance(refusal, Unfilled) else {}
-    form = typed.get("form") or ConsultForm(instance=asked.consult)
+    form = cast("ConsultForm", typed.get("form") or ConsultForm(instance=asked.consult))
     context = {
         "asked": asked,
         "form": form,
-        "choices": [form[name] for name in CHOICES],
+        "choices": form.choices,
         "switches": [form[name] for name in SWITCHES],
         "health": [form[name] for name in HEALTH],
         "facts": typed.get("facts") or ClientFactsForm(instance=asked.visit.client),
@@ -129,6 +130,7 @@ def show_consult(
         "skin": typed.get("skin") or SkinTestForm(),
         "lines": lines,
         "ahead": ahead_of(asked, opened, lines),
+        "unasked": [form[name].label for name in asked.consult.unasked],
         "error_words": refusal_words(refusal) if refusal and not typed else "",
     }
     kept_in_pieces = in_pieces and refusal is None

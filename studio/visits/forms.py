@@ -1,5 +1,8 @@
 """What is asked at the consult."""
 
+from dataclasses import dataclass
+from typing import Any
+
 from django import forms
 from django.utils import timezone
 
@@ -7,9 +10,17 @@ from studio.clients.models import Client, PastWork
 from studio.shelf.models import ShadeLine
 from studio.visits.models import Consult
 
-CHOICES = ("setting", "upkeep", "nerve", "scalp", "length", "density", "texture", "curl", "lay")
 SWITCHES = ("virgin", "fragile", "stretch_failed", "curl_loosened", "heat")
 HEALTH = ("pregnant", "ill", "doctors_note", "guardian_consents")
+
+
+@dataclass(frozen=True)
+class Choice:
+    """One choice of the consult. value: what was chosen, "" when nobody asked; usual: what counts until then."""
+
+    field: forms.BoundField
+    value: str
+    usual: str
 
 
 class ConsultForm(forms.ModelForm):  # type: ignore[type-arg]
@@ -17,11 +28,11 @@ class ConsultForm(forms.ModelForm):  # type: ignore[type-arg]
 
     class Meta:
         model = Consult
-        fields = ["wish", *CHOICES, "resistant", *SWITCHES, *HEALTH]
+        fields = ["wish", *Consult.CHOICES, "resistant", *SWITCHES, *HEALTH]
         labels = {
             "wish": "Their wish, in their words",
             "lay": "Lightener lies",
-            "resistant": "Resistant spots",
+            "resistant": "Resistant spots, such as temples or nape",
             "virgin": "virgin hair: asked",
             "fragile": "the hair is fragile",
             "stretch_failed": "it failed the stretch test",
@@ -33,6 +44,28 @@ class ConsultForm(forms.ModelForm):  # type: ignore[type-arg]
             "guardian_consents": "a guardian consents",
         }
         widgets = {"wish": forms.Textarea(attrs={"rows": 3, "class": "field w-full"})}
+
+    def __init__(self, *args: Any, **kwargs: Any) -> None:
+        super().__init__(*args, **kwargs)
+        for name in Consult.CHOICES:
+            self.fields[name].required = False
+
+    def clean(self) -> dict[str, Any]:
+        """A choice that was not made is left out: what was kept before stands."""
+        given: dict[str, Any] = super().clean() or self.cleaned_data
+        return {name: value for name, value in given.items() if value or name not in Consult.CHOICES}
+
+    @property
+    def choices(self) -> list[Choice]:
+        """Every choice, as it was made or as it is usual."""
+        return [
+            Choice(
+                field=self[name],
+                value=(self[name].value() or "") if self.is_bound or self.instance.is_answered(name) else "",
+                usual=getattr(self.instance, name),
+            )
+            for name in Consult.CHOICES
+        ]
 
 
 class ClientFactsForm(forms.ModelForm):  # type: ignore[type-arg]

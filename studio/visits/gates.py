@@ -16,6 +16,7 @@ from engine.service.work import Mix, Place, Work, WorkKind
 from studio.accounts.models import Person, Studio
 from studio.clients import models as clients
 from studio.ui.refusal import Refusal
+from studio.ui.words import GATE_NAMES
 from studio.visits.models import Consult, Incident, Reading, Signature, Visit, Zone
 
 FRAGILE_TEXTURE_LIFTS = 2  # fine hair counts as fragile from so many lifts; chosen by the founders
@@ -61,6 +62,11 @@ class GateSeen:
     def is_shut(self) -> bool:
         """Whether it stops the work as things stand."""
         return self.gate.stops and self.signature is None
+
+    @property
+    def name(self) -> str:
+        """The gate in a few words, as a button says it."""
+        return GATE_NAMES.get(self.gate.code, self.gate.code.replace("_", " "))
 
 
 @dataclass(frozen=True, kw_only=True)

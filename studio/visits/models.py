@@ -221,7 +221,12 @@ class SignatureScope(StudioScope["Signature"]):
 
 
 class Consult(models.Model):
-    """What was asked and seen before anything is touched; `version` counts its changes."""
+    """What was asked and seen before anything is touched; `version` counts its changes.
+
+    A choice that was not made yet holds what is usual: the app reckons with it, and says that it was not asked.
+    """
+
+    CHOICES = ("setting", "upkeep", "nerve", "scalp", "length", "density", "texture", "curl", "lay")
 
     class Setting(models.TextChoices):
         EVERYDAY = "everyday", "daily"
@@ -275,6 +280,7 @@ class Consult(models.Model):
 
     visit = models.OneToOneField(Visit, on_delete=models.CASCADE, related_name="consult")
     version = models.PositiveIntegerField(default=0)
+    answered = models.JSONField(default=list, help_text="which of the choices were made")
     wish = models.CharField(max_length=300, blank=True)
     setting = models.CharField(max_length=10, choices=Setting.choices, default=Setting.EVERYDAY)
     upkeep = models.CharField(max_length=10, choices=Upkeep.choices, default=Upkeep.SOME)
@@ -315,6 +321,15 @@ class Consult(models.Model):
 
     def __str__(self) -> str:
         return f"consult of {self.visit}"
+
+    def is_answered(self, name: str) -> bool:
+        """Whether a choice was made; what is other than usual was."""
+        return name in self.answered or getattr(self, name) != self._meta.get_field(name).get_default()  # type: ignore[union-attr]
+
+    @property
+    def unasked(self) -> list[str]:
+        """The choices that nobody made yet, in the order of the page."""
+        return [name for name in self.CHOICES if not self.is_answered(name)]
 
 
 class Signature(models.Model):

@@ -44,7 +44,7 @@ class CoatSteps(Pouring, JourneyCase):
         self.page.locator("#mode-aim").click()
         self.aim(depth, strength, hue)
         self.page.locator("#hit").click()
-        self.page.get_by_role("button", name="Take 1", exact=True).click()
+        self.page.get_by_role("button", name="Use 1", exact=True).click()
         expect(self.page.locator("[data-answers]")).to_have_count(0)
 
     def pour_bowl(self) -> None:

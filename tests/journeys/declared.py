@@ -195,7 +195,7 @@ BENCH: Final[Declared] = {
         "input:text grams": "with post bench:pour",
         r"button [+].* off.*": "post bench:add",
         "input:text note": "with post bench:save",
-        "button Save to card": "post bench:save",
+        "button Keep": "post bench:save",
         "a Pour →": "get pour:pour",
     },
 }
@@ -208,7 +208,7 @@ SINK: Final[Declared] = {
         "input:checkbox (in_metal|other_developer)": "change post pour:mixing",
         "input:text (grams|lot)": "with post pour:weigh",
         "button as_asked": "post pour:weigh",
-        "button (Note it|by_scale)": "post pour:weigh",
+        "button (Add|by_scale)": "post pour:weigh",
         "button (put|tare|fault)": "post pour:pan",
         "button next": "post pour:mix",
         "a To the Clock →": "get clocks:clock",
@@ -426,14 +426,14 @@ SHELF: Final[Declared] = {
         "a To the tube": "get shelf:tube",
         "input:text (level|share)": "with post readings:swatch",
         "input:file photo": "file",
-        "button (Take it for this|like|forget)": "post readings:swatch",
+        "button (Use it for this|like|forget)": "post readings:swatch",
     },
     "spectrum": {
         "a To the tube": "get shelf:tube",
         "input:file spectrum": "file",
         "select of": "with post readings:spectrum",
         "input:text (level|share|sample)": "with post readings:spectrum",
-        "button (Take it for this|forget)": "post readings:spectrum",
+        "button (Use it for this|forget)": "post readings:spectrum",
     },
     "strands": {
         "a To the tube": "get shelf:tube",
@@ -441,7 +441,7 @@ SHELF: Final[Declared] = {
         "button Forget.*": "post shelf:forget-strand",
         "input:number (level|share|lightness|a|b)": "with post shelf:strands",
         "select source": "with post shelf:strands",
-        "button Note it": "post shelf:strands",
+        "button Note": "post shelf:strands",
     },
 }
 

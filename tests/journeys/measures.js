@@ -52,6 +52,12 @@ window.measures = (() => {
     });
   }
 
+  // What stays in its place while the page goes under it covers some of it for as long as a hand wants.
+  const isStuck = (each) => {
+    for (let at = each; at; at = at.parentElement) if (["fixed", "sticky"].includes(getComputedStyle(at).position)) return true;
+    return false;
+  };
+
   function overlapping(slack) {
     const boxes = targets().filter((each) => !isDrawn(each)).map((each) => [each, shown(each)]).filter(([, box]) => wide(box) > 0 && high(box) > 0);
     const isRound = (each) => getComputedStyle(each).borderRadius.startsWith("9999") || parseFloat(getComputedStyle(each).borderRadius) > 1e6;
@@ -60,7 +66,7 @@ window.measures = (() => {
       const common = meet(box, others);
       const round = isRound(one) && isRound(other);
       const meets = round ? apart(box, others) < -slack : wide(common) > slack && high(common) > slack;
-      const touch = meets && !one.contains(other) && !other.contains(one);
+      const touch = meets && isStuck(one) === isStuck(other) && !one.contains(other) && !other.contains(one);
       return touch ? [`${named(one)} lies over ${named(other)}`] : [];
     }));
   }
@@ -96,11 +102,15 @@ window.measures = (() => {
 
   // Words of one place that lie on the words of another.
   function colliding(slack) {
-    const boxes = written().flatMap((each) => textBoxes(each).map((box) => [each, shown(each, box)]))
+    const letters = (each, box) => { // of large figures the line is far higher than what is drawn
+      const size = parseFloat(getComputedStyle(each).fontSize), over = size > 40 ? 0.2 * size : 0;
+      return { left: box.left, right: box.right, top: box.top + over, bottom: box.bottom - over };
+    };
+    const boxes = written().flatMap((each) => textBoxes(each).map((box) => [each, shown(each, letters(each, box))]))
       .filter(([, box]) => wide(box) > 1 && high(box) > 1);
     return boxes.flatMap(([one, box], at) => boxes.slice(at + 1).flatMap(([other, others]) => {
       const common = meet(box, others);
-      const apart = one === other || getComputedStyle(one).position === "fixed" || one.closest("dialog") !== other.closest("dialog");
+      const apart = one === other || isStuck(one) !== isStuck(other) || one.closest("dialog") !== other.closest("dialog");
       return !apart && wide(common) > slack && high(common) > 0.4 * Math.min(high(box), high(others)) ? [`${named(one)} lies on ${named(other)}`] : [];
     }));
   }
@@ -149,5 +159,27 @@ window.measures = (() => {
     return over > 0 ? [`the page is ${over} wider than the screen`] : [];
   };
 
-  return { small, overlapping, cut, colliding, faint, unchosen, tooWide };
+  // A field says what it is for beside it: words inside go when one types. A number there is what counts when it is left.
+  function unnamed() {
+    return [...document.querySelectorAll("input:is([type=text], [type=search], [type=number], [type=date], [type=time], :not([type])), textarea")]
+      .filter((each) => isSeen(each) && !each.disabled)
+      .flatMap((each) => {
+        const isNamed = each.ariaLabel || [...(each.labels ?? [])].some((label) => isSeen(label) && label.textContent.trim());
+        const faults = isNamed ? [] : [`${named(each)} has no label that is seen`];
+        return /[a-z]/i.test(each.placeholder) ? [...faults, `${named(each)} says what it is for inside: ${each.placeholder}`] : faults;
+      });
+  }
+
+  // One next step a screen, and a hand finds it to the right. A row or a card that calls has its own.
+  function astray() {
+    const next = [...document.querySelectorAll(".button-next")].filter((each) => isSeen(each) && !each.closest("dialog, [popover], li, article, .clock-card"));
+    const main = document.querySelector("main").getBoundingClientRect();
+    const left = next.filter((each) => each.getBoundingClientRect().right < main.left + 0.6 * main.width);
+    return [
+      ...next.slice(1).map((each) => `${named(each)} is a second next step beside ${named(next[0])}`),
+      ...left.map((each) => `${named(each)} does not lie to the right`),
+    ];
+  }
+
+  return { unnamed, astray, small, overlapping, cut, colliding, faint, unchosen, tooWide };
 })();

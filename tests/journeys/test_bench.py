@@ -77,8 +77,8 @@ class Bench(JourneyCase):
             self.page.locator("#id_grams").press("Enter")
             expect(self.page.locator(".bowl-pours")).to_contain_text(f"{grams}.0 g")
             self.page.locator("#id_grams").blur()
-        self.page.get_by_role("button", name="Mixed").click()
-        expect(self.page.get_by_role("button", name="Mixed")).to_have_attribute("aria-pressed", "true")
+        self.page.get_by_role("button", name="It is mixed").click()
+        expect(self.page.get_by_role("button", name="It is mixed")).to_have_attribute("aria-pressed", "true")
         self.page.keyboard.press("6")
         self.page.keyboard.press("ArrowDown")
         expect(self.page.get_by_role("alert").filter(has_text="mixed in already")).to_be_visible()
@@ -140,7 +140,7 @@ class Bench(JourneyCase):
         self.page.keyboard.press("l")
         expect(self.page.locator("[data-light][aria-current=true]")).to_have_text("Salon")
         self.assert_accessible()
-        self.page.get_by_role("button", name="Save to card").click()
+        self.page.get_by_role("button", name="Keep", exact=True).click()
         expect(self.page.locator(".formula")).to_have_count(3)
         self.assertEqual(
             Coat.objects.get(zone__name="roots", zone__visit__client__name__startswith="Maud").blend_percent, 30

@@ -137,7 +137,7 @@ class InCoats(CoatSteps):
         page.locator("#open-coats").click()
         self.assert_accessible()
         page.keyboard.press("Escape")
-        page.get_by_role("button", name="Save to card").click()
+        page.get_by_role("button", name="Keep", exact=True).click()
         expect(page.locator(".formula")).to_have_count(4)
         kept = Formula.objects.filter(visit=visit).order_by("zone_name", "coat_number")
         seen = [(each.zone_name, each.purpose, float(each.level), round(each.process_min or 0)) for each in kept]

@@ -4,6 +4,7 @@ from decimal import Decimal
 from pathlib import Path
 from typing import Any
 
+from django.test import override_settings
 from django.urls import reverse
 from playwright.sync_api import expect
 
@@ -30,6 +31,8 @@ MEASURES = f"""() => ({{
   "no words lie on others": measures.colliding(3),
   "words can be read": measures.faint({TEXT}, {LARGE_TEXT}),
   "nothing is wider than the screen": measures.tooWide(),
+  "a field says beside it what it is for": measures.unnamed(),
+  "one next step, low and to the right": innerWidth >= 1024 ? measures.astray() : [],
 }})"""
 
 
@@ -93,6 +96,23 @@ class Places(MeasureCase):
         self.studio.running()
         self.sign_in()
         self.measure(self.places(), LAPTOP, TABLET, PHONE, ENLARGED)
+
+
+class Looks(MeasureCase):
+    """The components with all their states, for those who build them."""
+
+    def test_every_component_in_every_state_keeps_what_is_measured(self) -> None:
+        self.sign_in()
+        with override_settings(DEBUG=True):
+            self.measure({"looks": reverse("looks:looks")}, LAPTOP, TABLET, PHONE, ENLARGED)
+            self.assert_accessible()
+
+    def test_outside_of_debugging_there_is_no_such_page_and_two_places_are_near(self) -> None:
+        self.sign_in()
+        self.page.goto(self.live_server_url + reverse("looks:looks"))
+        expect(self.page.get_by_role("heading", name="There is nothing here")).to_be_visible()
+        self.page.locator(".near").get_by_role("link", name="Chairs").click()
+        expect(self.page.get_by_role("heading", name="Chairs")).to_be_visible()
 
 
 class OneZone(MeasureCase):

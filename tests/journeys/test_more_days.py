@@ -118,7 +118,7 @@ class MoreDays(CoatSteps):
         page.get_by_role("button", name="To the Bench: Colour over it", exact=True).click()
         self.await_bench(page)
         page.locator("#hit").click()
-        page.get_by_role("button", name="Take 1", exact=True).click()
+        page.get_by_role("button", name="Use 1", exact=True).click()
         expect(page.locator("[data-answers]")).to_have_count(0)
         self.pour_bowl()
         self.put_on("whole head", "direct", 25)

@@ -125,8 +125,8 @@ class Parts(Troubled):
         visit = Studio(self.person).rinsed()
         page, held = self.page, self.missing("**/result/fixes/**", lambda route: None)
         page.goto(f"{self.live_server_url}{reverse('result:result', args=[visit.pk])}")
-        page.get_by_label("Change next time").fill("a little less pink")
-        box = page.get_by_role("button", name="Note it").bounding_box()
+        page.get_by_label("What to do otherwise").fill("a little less pink")
+        box = page.get_by_role("button", name="Note", exact=True).bounding_box()
         page.mouse.move(box["x"] + box["width"] / 2, box["y"] + box["height"] / 2)
         page.mouse.down()
         with page.expect_response("**/result/fixes/**"):
@@ -299,7 +299,7 @@ class FastTaps(Troubled):
 
     def test_a_change_tapped_twice_is_made_once_and_another_is_made_too(self) -> None:
         self.slowly(self.page)
-        grams, note = self.page.get_by_label("Typed"), self.page.get_by_role("button", name="Note it")
+        grams, note = self.page.get_by_label("Typed"), self.page.get_by_role("button", name="Add", exact=True)
         for typed in ("3", "3", "1"):
             grams.fill(typed)
             note.click()

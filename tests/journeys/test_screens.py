@@ -16,7 +16,7 @@ NEXT = {
     "read": "To the Bench",
     "plan": "To the Bench",
     "bench": "Pour →",
-    "pour": "Take from the scale",
+    "pour": "Add from the scale",
     "result": "Keep, and hand over",
     "care": "To the card",
 }

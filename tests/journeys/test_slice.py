@@ -39,19 +39,19 @@ class ByHand(JourneyCase):
         self.assertNotEqual(self.forecast_colours(), before)
         self.assert_accessible()
 
-        page.get_by_label("Note for the card").fill("first time: gently")
+        page.get_by_label("Note", exact=True).fill("first time: gently")
         page.get_by_role("button", name="1 gram less", exact=True).click()
         expect(page.get_by_label("Grams of Madder")).to_have_value("")
 
         page.get_by_role("link", name="Hit").click()
-        page.get_by_role("button", name="Take 1").click()
+        page.get_by_role("button", name="Use 1").click()
         expect(page.locator("[data-answers]")).to_have_count(0)
         mauds = Portion.objects.filter(bowl__worktop__visit__client__name="Maud Okonjo-Hale")
         poured = dict(mauds.values_list("shade__name", "grams"))
         self.assertAlmostEqual(float(sum(poured.values())), 60)
-        page.get_by_role("button", name="Save to card").click()
+        page.get_by_role("button", name="Keep", exact=True).click()
 
-        expect(page.get_by_role("status")).to_contain_text("Saved")
+        expect(page.get_by_role("status")).to_contain_text("Kept on the card")
         formula = Formula.objects.order_by("-id").first()
         self.assertEqual(dict(formula.pours.values_list("shade_name", "grams")), poured)
         self.assertEqual(formula.note, "first time: gently")
@@ -148,7 +148,7 @@ class ByKeyboard(JourneyCase):
         expect(self.page.get_by_role("heading", level=1)).to_contain_text(re.compile("on the aim|little", re.I))
         self.tab_to(lambda it: it["id"] == "save")
         keys.press("Enter")
-        expect(self.page.get_by_role("status")).to_contain_text("Saved")
+        expect(self.page.get_by_role("status")).to_contain_text("Kept on the card")
         self.assertTrue(Formula.objects.filter(client__name="Maud Okonjo-Hale").exists())
 
     def test_quick_keys_on_several_shades_lose_no_gram(self) -> None:

@@ -64,7 +64,7 @@ class Taps(CoatSteps):
     def aim_and_hit(self, depth: float, strength: float, hue: float) -> None:
         self.aim(depth, strength, hue)
         self.page.locator("#hit").click()
-        self.page.get_by_role("button", name="Take 1", exact=True).click()
+        self.page.get_by_role("button", name="Use 1", exact=True).click()
         expect(self.page.locator("[data-answers]")).to_have_count(0)
 
     def pour(self) -> None:
@@ -130,7 +130,7 @@ class Taps(CoatSteps):
                 page.mouse.click(box["x"] + x * box["width"], box["y"] + y * box["height"])
             self.await_bench(page)
         page.locator("#hit").click()
-        page.get_by_role("button", name="Take 1", exact=True).click()
+        page.get_by_role("button", name="Use 1", exact=True).click()
         expect(page.locator("[data-answers]")).to_have_count(0)
 
     def test_lift_fill_and_colour(self) -> None:

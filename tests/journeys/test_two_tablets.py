@@ -23,7 +23,7 @@ class TwoTablets(JourneyCase):
 
     def note(self, page: Page, grams: str) -> None:
         page.locator("#id_grams").fill(grams)
-        page.get_by_role("button", name="Note it").click()
+        page.get_by_role("button", name="Add", exact=True).click()
 
     def test_what_one_pours_the_other_is_told_of_and_nothing_is_poured_twice(self) -> None:
         address = self.at_pour()
@@ -68,7 +68,7 @@ class TwoTablets(JourneyCase):
         expect(page.locator(".clock-grid :focus")).to_be_visible()
         page.goto(address.replace("/clock/", "/pour/"))
         page.locator("#id_grams").fill("3.2")
-        page.get_by_role("button", name="Note it").focus()
+        page.get_by_role("button", name="Add", exact=True).focus()
         page.keyboard.press("Enter")
         expect(page.locator(".pour-name")).to_have_text("Clear")
         expect(page.locator("#main :focus")).to_be_visible()
@@ -89,7 +89,7 @@ class TwoTablets(JourneyCase):
         for name in ("Orchil", "Clear"):
             expect(page.locator(".pour-name")).to_have_text(name)
             self.tab_to(lambda focused: focused["id"] == "id_grams")
-            page.keyboard.type(page.locator("#id_grams").get_attribute("placeholder") or "")
+            page.keyboard.type(page.locator("[name=as_asked]").get_attribute("value") or "")
             page.keyboard.press("Enter")
             expect(page.locator(".pour-name")).not_to_have_text(name)
         self.tab_to(lambda focused: focused["text"].startswith("It is mixed"))
@@ -132,7 +132,7 @@ class TwoTablets(JourneyCase):
         self.at_pour()
         page.locator("#id_grams").fill("3.2")
         page.route("**/pour/weigh/", lambda route: (page.wait_for_timeout(400), route.continue_()))
-        page.get_by_role("button", name="Note it").click()
+        page.get_by_role("button", name="Add", exact=True).click()
         page.get_by_role("link", name="Bench", exact=True).click()
         self.await_bench(page)
         self.assertEqual(Weighing.objects.count(), 1)

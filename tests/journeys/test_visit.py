@@ -20,8 +20,8 @@ class Pouring:
         """Note what the line in hand asks for, or other grams."""
         page = self.page
         name = page.locator(".pour-name").inner_text()
-        page.locator("#id_grams").fill(grams or page.locator("#id_grams").get_attribute("placeholder") or "")
-        page.get_by_role("button", name="Note it").click()
+        page.locator("#id_grams").fill(grams or page.locator("[name=as_asked]").get_attribute("value") or "")
+        page.get_by_role("button", name="Add", exact=True).click()
         expect(page.locator(".pour-name")).not_to_have_text(name)
 
     def pour_all(self) -> None:
@@ -88,8 +88,8 @@ class TheVisit(Pouring, JourneyCase):
         page.get_by_text("in two lights").click()
         page.get_by_role("button", name="deeper", exact=True).click()
         expect(page.locator(".result-locks")).to_contain_text("Deeper")
-        page.get_by_label("Change next time").fill("a little less pink")
-        page.get_by_role("button", name="Note it").click()
+        page.get_by_label("What to do otherwise").fill("a little less pink")
+        page.get_by_role("button", name="Note", exact=True).click()
         expect(page.get_by_role("button", name="Noted: change it")).to_be_visible()
         page.get_by_role("button", name="Keep, and hand over").click()
 
@@ -164,11 +164,11 @@ class TheVisit(Pouring, JourneyCase):
         page.get_by_text("Simulated scale").click()
         page.get_by_role("button", name="a squeeze").click()
         expect(page.locator(".pour-weight")).to_have_text(re.compile(r"1\.0.*at rest", re.DOTALL))
-        page.get_by_role("button", name="Take from the scale").click()
+        page.get_by_role("button", name="Add from the scale").click()
         expect(page.locator(".pour-wanted")).to_contain_text("g are in")
         page.get_by_role("button", name="is unplugged").click()
         expect(page.locator(".pour-fault")).to_contain_text("does not answer")
-        page.get_by_role("button", name="Take from the scale").click()
+        page.get_by_role("button", name="Add from the scale").click()
         expect(page.get_by_role("alert")).to_contain_text("type the grams")
         self.pour_line()
         expect(page.locator(".pour-name")).to_have_text("Clear")

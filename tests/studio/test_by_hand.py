@@ -45,7 +45,7 @@ class ByHand(RouteCase):
         page = self.route()
         self.assertContains(page, 'data-way="by_hand"')
         self.assertContains(page, 'value="7.5"')
-        self.assertContains(page, "Chosen")
+        self.assertContains(page, "In use")
 
     def test_once_its_lift_is_off_what_is_left_of_it_is_the_colour(self) -> None:
         self.choose_hand(lift_to="7.5", vol="15")

@@ -100,6 +100,49 @@ class Asking(ConsultCase):
             self.client.get(self.at("consult"))
 
 
+class Unasked(ConsultCase):
+    """What nobody asked is reckoned as usual, is said to be so, and is no answer."""
+
+    def kept(self) -> Consult:
+        return Consult.objects.get(visit=self.visit)
+
+    def test_a_choice_that_was_not_made_is_dashed_and_told(self) -> None:
+        page = self.client.get(self.at("consult"))
+        self.assertContains(page, "Not asked yet:")
+        self.assertContains(page, "data-usual", count=len(Consult.CHOICES))
+        self.post("consult", version=0, wish="like dusk")
+        self.assertEqual((self.kept().answered, self.kept().length), ([], "medium"))
+
+    def test_what_is_usual_is_an_answer_once_it_is_pressed_and_stays_one(self) -> None:
+        answer = self.post("consult", version=0, length="medium", scalp="sound")
+        self.assertContains(answer, "setting, upkeep, nerve, density, texture, curl")
+        self.post("consult", version=1, wish="like dusk")
+        self.assertEqual(self.kept().answered, ["scalp", "length"])
+        self.assertContains(self.client.get(self.at("consult")), "data-usual", count=len(Consult.CHOICES) - 2)
+
+    def test_all_asked_leaves_nothing_to_say(self) -> None:
+        self.assertNotContains(self.consult(), "Not asked yet")
+        self.assertNotContains(self.client.get(self.at("consult")), "data-usual")
+
+    def test_a_refused_form_keeps_what_was_pressed_and_what_was_not(self) -> None:
+        answer = self.post("consult", version=0, curl="straight", born_on="2031-01-01")
+        self.assertContains(answer, "data-usual", count=len(Consult.CHOICES) - 1, status_code=422)
+
+    def test_the_plan_says_what_it_takes_for_usual(self) -> None:
+        plan = reverse("route:plan", args=[self.visit.pk])
+        self.assertContains(self.client.get(plan), "Nobody asked for length and density: reckoned as medium")
+        self.post("consult", version=0, density="medium")
+        self.assertContains(self.client.get(plan), "Nobody asked for length: reckoned as medium")
+        Consult.objects.update(length_cm=40)
+        self.assertNotContains(self.client.get(plan), "Nobody asked")
+
+    def test_the_story_tells_only_what_was_asked(self) -> None:
+        self.post("consult", version=0, scalp="sound")
+        story = self.client.get(reverse("result:story", args=[self.visit.pk]))
+        self.assertContains(story, "Scalp sound")
+        self.assertNotContains(story, "upkeep")
+
+
 class History(ConsultCase):
     def past(self, **fields: object):
         return self.post("past", **{"work": "henna", "part": "whole", "done_on": "2026-03-01", **fields})

@@ -19,6 +19,8 @@ PLANNED = [
     ("clocks", "0005_plain_coats"),
     ("cards", "0010_halves"),
 ]
+UNASKED = [("visits", "0013_worked_in_sections")]
+ASKED = [("visits", "0014_unasked_is_not_answered")]
 NO_PLANNED = [("visits", "0010_planned_lifts_are_coats")]
 
 
@@ -213,3 +215,19 @@ class CarriedOver(TransactionTestCase):
         self.assertEqual(
             [(each["purpose"], each.get("to_level")) for each in told], [("lift", "9.00"), ("colour", None)]
         )
+
+    def test_a_consult_that_was_held_before_counts_as_asked(self) -> None:
+        old = self.begin_at(UNASKED)
+        studio = old.get_model("accounts", "Studio").objects.create(name="Salt Row", town="Port Sennet")
+        person = old.get_model("accounts", "Person").objects.create(username="salt", studio_id=studio.pk)
+        held: dict[int, int] = {}
+        for version in (0, 3):
+            client = old.get_model("clients", "Client").objects.create(studio_id=studio.pk, name=f"Nell {version}")
+            visit = old.get_model("visits", "Visit").objects.create(
+                client_id=client.pk, day=datetime.date(2026, 11, 2), colourist_id=person.pk
+            )
+            held[version] = old.get_model("visits", "Consult").objects.create(visit_id=visit.pk, version=version).pk
+        consults = self.migrate(ASKED).get_model("visits", "Consult").objects
+        self.assertEqual(consults.get(pk=held[0]).answered, [])
+        self.assertIn("scalp", consults.get(pk=held[3]).answered)
+        self.assertEqual(len(consults.get(pk=held[3]).answered), 9)

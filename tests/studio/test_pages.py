@@ -22,7 +22,7 @@ PAGES = {
     "route:route": "To the Bench",
     "route:plan": "To the Bench",
     "bench:bench": "Pour",
-    "pour:pour": "Take from the scale",
+    "pour:pour": "Add from the scale",
     "clocks:clock": "To the Bench",
     "result:result": "Keep, and hand over",
     "result:care": "To the card",

@@ -331,6 +331,16 @@ class Merging(FilesCase):
         self.assertEqual(Tweak.objects.get(visit=self.visit).words, "a drop more")
         self.assertEqual(float(ZoneResult.objects.get(zone__visit=self.visit).result_l), 30)
 
+    def test_what_nobody_asked_does_not_travel_and_gives_way_to_an_answer(self) -> None:
+        ours = Consult.objects.create(visit=self.visit, answered=["scalp"], version=1)
+        document = card_document(self.person, self.visit.client_id)
+        said = document["visits"][0]["consult"]
+        self.assertEqual([name for name in Consult.CHOICES if name in said], ["scalp"])
+        said |= {"length": "medium", "curl": "coily"}
+        self.assertNotContains(self.sent(document, to=self.person), "Said differently")
+        ours.refresh_from_db()
+        self.assertEqual((ours.answered, ours.curl), (["scalp", "length", "curl"], "coily"))
+
     def test_of_two_words_on_safety_the_more_careful_one_stands(self) -> None:
         self.full_card()
         careless = card_document(self.person, self.visit.client_id)

@@ -212,7 +212,7 @@ class OnTheCard(ZoneCase):
         saved = self.client.post(
             reverse("bench:save", args=[self.visit.pk]), {"version": self.bowl.version}, follow=True
         )
-        self.assertContains(saved, "Saved to the card")
+        self.assertContains(saved, "Kept on the card")
         self.assertEqual(Formula.objects.count(), 3)
         visit = repeat_formula(self.person, formula_id=Formula.objects.first().pk, day=LATER)
         self.assertEqual(self.names(visit), ["roots", "mids", "ends"])

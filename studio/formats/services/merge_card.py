@@ -173,13 +173,18 @@ def _merge_visit(person: Person, client: Client, said: Mapping[str, Any], told: 
 def _merge_consult(visit: Visit, said: Mapping[str, Any], told: Told) -> None:
     """The consult of a visit. Of yes and no the more careful one stands."""
     said = {name: Decimal(str(value)) if name in IN_CM else value for name, value in said.items()}
-    consult, is_new = Consult.objects.get_or_create(visit=visit, defaults=said)
+    made = [name for name in Consult.CHOICES if name in said]
+    consult, is_new = Consult.objects.get_or_create(visit=visit, defaults={**said, "answered": made})
     if is_new:
         return
+    unasked = consult.unasked
+    consult.answered = [name for name in Consult.CHOICES if name in consult.answered or name in made]
     for name, field in CONSULT_FIELDS.items():
         if name not in said:
             continue
-        if name in CAREFUL:
+        if name in unasked:
+            setattr(consult, name, said[name])
+        elif name in CAREFUL:
             setattr(consult, name, getattr(consult, name) and said[name])
         elif isinstance(field.get_default(), bool):
             setattr(consult, name, getattr(consult, name) or said[name])

@@ -11,6 +11,7 @@ from django.utils.safestring import SafeString
 
 from studio.ui.locks import Lock, Stop
 from studio.ui.numbers import shown_grams
+from studio.ui.places import PLACES
 
 register = template.Library()
 
@@ -68,15 +69,6 @@ def slip(drawn: Lock, title: str = "") -> SafeString:
 def ladder(dilutions: tuple[tuple[str, str, str], ...]) -> SafeString:
     """Short locks side by side, one a dilution: shadow, body and shine of each."""
     return render_to_string("ui/_ladder.html", {"dilutions": dilutions})
-
-
-# Where one can be outside of a visit: the words, the page, and the apps whose pages belong there.
-PLACES = (
-    ("Chairs", "chairs:chairs", ("chairs",)),
-    ("Cards", "cards:list", ("cards", "clients", "formats")),
-    ("Shelf", "shelf:shelf", ("shelf", "readings", "supplies")),
-    ("Learned", "learning:learned", ("learning",)),
-)
 
 
 @register.simple_tag(takes_context=True)

@@ -19,6 +19,8 @@ def save_consult(
 ) -> Consult:
     """Keep what was asked and seen, and what of it belongs to the client. version: of the consult that was seen.
 
+    A choice that consult doesn't name was not made: it stays as it was.
+
     Raises Refusal stale_consult; Visit.DoesNotExist for another studio's visit.
     """
     visit = Visit.objects.visible_to(person).select_for_update(of=("self",)).select_related("client").get(pk=visit_id)
@@ -28,6 +30,7 @@ def save_consult(
     for row, given in ((kept, consult), (visit.client, client)):
         for name, answer in given.items():
             setattr(row, name, answer)
+    kept.answered = [name for name in Consult.CHOICES if name in kept.answered or name in consult]
     kept.version += 1
     kept.save()
     visit.client.save(update_fields=list(client))
