@@ -120,7 +120,7 @@ def written() -> str:
     drawn = "\n".join(f"  {line.strip()}" for line in shapes.splitlines())
     return (
         "{# The strands of every drawn lock, once a page; takes nothing. Written by tools/make_strands.py. #}\n"
-        f'<svg class="hidden" aria-hidden="true">\n  <defs>\n{drawn}\n  </defs>\n</svg>\n'
+        f'<svg class="strands" aria-hidden="true">\n  <defs>\n{drawn}\n  </defs>\n</svg>\n'
     )
 
 

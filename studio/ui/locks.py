@@ -6,23 +6,26 @@ from functools import lru_cache
 from typing import Final
 
 import numpy as np
-from numpy.typing import NDArray
 
-from engine.arrays import FloatArray
+from engine.arrays import FloatArray, frozen
 from engine.colorimetry.grid import BANDS
 from engine.colorimetry.lab import lab_from_lch, lch_of
 from engine.colorimetry.lights import Light, viewing
-from engine.colorimetry.screen import hexes_of, screen_colour
+from engine.colorimetry.screen import decode, encode, hexes_of, screen_colour
 from engine.colorimetry.words import colour_word
 from engine.hair.canvas import Canvas, fibres_of
-from engine.hair.lock import lock_tones, tones_of_colour
+from engine.hair.lock import BODY, lock_tones, tones_of_colour
 from engine.hair.tress import Seam, Stretch, seam_weights, tress_tones
 
 # Where along a lock light falls: share of the length, and how many tones lighter or darker than the strand's own.
 LIGHT_ALONG: Final = ((0.0, -2), (0.08, -1), (0.2, 0), (0.26, 2), (0.36, 2), (0.43, 0), (0.75, 0), (0.9, -1), (1.0, -1))
 # By how much of the length light lies lower on the strands of each tone, so that they break the edge of the shine.
 LIGHT_LOWER: Final = (0.0, 0.05, -0.03, 0.02, -0.05, 0.04, 0.0)
-
+# What each tone gives to the light of a whole drawing, flanks included: a lock, and a slip. Measured in the browser with
+# one tone white and the others black, as its test does.
+LOCK_SHARES: Final = frozen([0.005, 0.044, 0.203, 0.207, 0.165, 0.135, 0.155])
+SLIP_SHARES: Final = frozen([0.0, 0.159, 0.166, 0.461, 0.102, 0.047, 0.0])
+EVENED_MOST: Final = 1.5  # by how much a tone is lit up or down for the whole to have the lock's colour
 
 Aimed = tuple[float, ...]
 
@@ -39,6 +42,7 @@ class Stop:
 class Lock:
     """A lock ready to draw: one gradient for each tone of strand, and words for those who can't see it.
 
+    Gradients, and hexes for a slip, are lit so that the drawing as a whole has the lock's colour, which is hex.
     share: of the strands, if others lie among them. beside: how those look.
     """
 
@@ -74,22 +78,34 @@ def woven(lock: Lock, beside: Lock, share: float) -> Lock:
     return replace(lock, share=share, beside=beside)
 
 
-def lock_of(hexes: Sequence[str], lab: FloatArray) -> Lock:
-    """A lock that is alike all along, from its tones, shadow to shine, and its colour L*a*b* (3,)."""
+def lock_of(tones: FloatArray, lab: FloatArray) -> Lock:
+    """A lock that is alike all along. tones (tones, 3): encoded sRGB, shadow to shine; lab (3,): its colour."""
     places = np.array([share for share, _ in LIGHT_ALONG])
-    return _lock_along(places, np.array([list(hexes)] * len(places)), hexes, lab)
+    return _lock_along(places, np.broadcast_to(tones, (len(places), *tones.shape)), tones, lab)
+
+
+def evened(tones: FloatArray, shares: FloatArray) -> FloatArray:
+    """Tones (..., tones, 3), encoded sRGB, lit so that a drawing of such shares (tones,) has the body's colour.
+
+    Hair is judged from afar, as a whole: most strands in shade would make it too deep, and a wide shine too light.
+    """
+    light = decode(tones)
+    whole = np.maximum(np.tensordot(light, shares, axes=(-2, 0)), 1e-6)
+    up = np.clip(light[..., BODY, :] / whole, 1 / EVENED_MOST, EVENED_MOST)
+    lit: FloatArray = encode(np.clip(light * up[..., None, :], 0.0, 1.0))
+    return lit
 
 
 def tress_lock(stretches: Sequence[Stretch], light: Light = Light.DAYLIGHT, *, words_of: int = 0) -> Lock:
     """A lock from root to end over several zones, as seen in a light; its words are those of one of them."""
     places = _places(stretches)
     tones = tress_tones(stretches, places, light)
-    hexes = np.array(screen_colour(tones, viewing(light).white_xyz).hexes).reshape(tones.shape[:2])
+    seen = screen_colour(tones, viewing(light).white_xyz).srgb
     if len(stretches) == 1:  # the same all along
-        return _lock_along(places, hexes, hexes[0].tolist(), tones[0, tones.shape[1] // 2])
+        return _lock_along(places, seen, seen[0], tones[0, BODY])
     one = stretches[words_of]
     lab = tress_tones([one], np.zeros(1), light)[0]
-    return _lock_along(places, hexes, screen_colour(lab, viewing(light).white_xyz).hexes, lab[len(lab) // 2])
+    return _lock_along(places, seen, screen_colour(lab, viewing(light).white_xyz).srgb, lab[BODY])
 
 
 @lru_cache(maxsize=256)
@@ -100,8 +116,7 @@ def aim_tress_lock(aims: tuple[tuple[Aimed | None, float, float], ...], *, words
     shapes = [Seam(length=length, blend=blend) for _, length, blend in aims]
     places = _places(shapes)
     mixed = np.tensordot(seam_weights(shapes, places), tones, axes=1)
-    hexes = np.array(hexes_of(mixed)).reshape(mixed.shape[:2])
-    return _lock_along(places, hexes, hexes_of(tones[words_of]), labs[words_of])
+    return _lock_along(places, mixed, tones[words_of], labs[words_of])
 
 
 def _places(stretches: Sequence[Seam]) -> FloatArray:
@@ -113,23 +128,24 @@ def _places(stretches: Sequence[Seam]) -> FloatArray:
     return np.unique(np.clip(places, 0, 1).round(4))
 
 
-def _lock_along(places: FloatArray, hexes: NDArray[np.str_], own: Sequence[str], lab: FloatArray) -> Lock:
-    """A lock whose tones (places, tones) change along its length; own, lab: of the zone that its words speak of."""
-    last = hexes.shape[1] - 1
+def _lock_along(places: FloatArray, tones: FloatArray, own: FloatArray, lab: FloatArray) -> Lock:
+    """A lock whose tones (places, tones, 3) change along its length; own, lab: of the zone that its words speak of."""
+    last = tones.shape[1] - 1
     shares, steps = np.array(LIGHT_ALONG).T
     lower = np.array(LIGHT_LOWER[: last + 1])[:, None]
     change = np.rint(np.interp(places - lower, shares, steps)).astype(int)
     offsets = [f"{place:.0%}" for place in places.tolist()]
-    tones = np.clip(np.arange(last + 1)[:, None] + change, 0, last)
-    codes = hexes[np.arange(len(places)), tones].tolist()
+    steps_lit = np.clip(np.arange(last + 1)[:, None] + change, 0, last)
+    hexes = np.array(hexes_of(evened(tones, LOCK_SHARES))).reshape(tones.shape[:2])
+    codes = hexes[np.arange(len(places)), steps_lit].tolist()
     gradients = tuple(
         tuple(Stop(offset=offset, hex=code) for offset, code in zip(offsets, along, strict=True)) for along in codes
     )
     lightness, chroma, hue_deg = (float(part) for part in lch_of(lab))
     return Lock(
         gradients=gradients,
-        hexes=tuple(own),
-        hex=own[len(own) // 2],
+        hexes=tuple(hexes_of(evened(own, SLIP_SHARES))),
+        hex=hexes_of(own[BODY])[0],
         words=colour_word(lab),
         lightness=lightness,
         chroma=chroma,
@@ -139,7 +155,7 @@ def _lock_along(places: FloatArray, hexes: NDArray[np.str_], own: Sequence[str],
 
 def lock_from_tones(tones_lab: FloatArray) -> Lock:
     """A lock from the engine's tones (tones, 3) in L*a*b* under daylight."""
-    return lock_of(screen_colour(tones_lab).hexes, tones_lab[len(tones_lab) // 2])
+    return lock_of(screen_colour(tones_lab).srgb, tones_lab[BODY])
 
 
 @lru_cache(maxsize=512)
@@ -153,4 +169,4 @@ def bare_lock(canvas: Canvas) -> Lock:
 def lock_of_colour(lab: tuple[float, float, float]) -> Lock:
     """A lock of which only the colour L*a*b* is known."""
     colour = np.array(lab)
-    return lock_of(hexes_of(tones_of_colour(colour)), colour)
+    return lock_of(tones_of_colour(colour), colour)

@@ -120,9 +120,9 @@ class TheVisit(Pouring, JourneyCase):
         page.get_by_role("button", name="today's visit").click()
         expect(page.locator("#last-card")).to_contain_text("a little less pink")
         page.get_by_role("link", name="Start with the change").click()
-        expect(page.get_by_role("button", name="Take With the change")).to_be_visible()
+        expect(page.get_by_role("button", name="Use With the change")).to_be_visible()
         self.assert_accessible()
-        page.get_by_role("button", name="Take With the change").click()
+        page.get_by_role("button", name="Use With the change").click()
         self.await_bench(page)
         self.assertFalse(Tweak.objects.get().active)
 

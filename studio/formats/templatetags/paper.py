@@ -15,18 +15,18 @@ register = template.Library()
 
 WIDTH, HEIGHT = 52, 124
 # Where strands lie in a drawn lock, as shares of its width, and which of its tones each has.
-STRANDS: Final = tuple((0.08 + 0.84 * place / 13, (place * 5) % 7) for place in range(14))
+STRANDS: Final = tuple((0.08 + 0.84 * place / 13, (1, 3, 2, 3, 1, 4)[place % 6]) for place in range(14))
 
 
 @register.simple_tag
 def drawn(lock: Lock, title: str = "") -> SafeString:
     """A lock hanging from a clip, with its colour in words for who can't see it."""
-    picture = base64.b64encode(_svg(lock).encode()).decode()
+    picture = base64.b64encode(printed_svg(lock).encode()).decode()
     said = f"{title}: {lock.said}" if title else lock.said
     return format_html('<img class="lock" src="data:image/svg+xml;base64,{}" alt="{}">', picture, said)
 
 
-def _svg(lock: Lock) -> str:
+def printed_svg(lock: Lock) -> str:
     """Strands in the engine's tones, from the clip down, drawn together towards their ends."""
     paths = []
     for share, tone in STRANDS:

@@ -16,7 +16,7 @@ from studio.ui.places import PLACES
 register = template.Library()
 
 # Back to front: which strands are drawn, and in which of the engine's tones. Their shapes: tools/make_strands.py.
-STRAND_LAYERS = tuple(enumerate((0, 1, 2, 1, 3, 4, 2, 3, 5, 4, 3, 6)))
+STRAND_LAYERS = tuple(enumerate((0, 1, 2, 1, 2, 3, 1, 3, 4, 3, 2, 5)))
 
 
 # Locks and ladders are drawn anew with every pour, yet most stay as they were: each drawing is kept a while.
