@@ -288,7 +288,7 @@ def _button(
     right, down = cos(radians(angle_deg)), -sin(radians(angle_deg))
     x, y = CENTRE[0] + RADIUS * right, CENTRE[1] + RADIUS * down
     radius = BUTTON if off is None or gain > 0 else SMALL
-    beside = RADIUS + radius + 7
+    beside = RADIUS + radius + (12 if is_best else 7)
     top = -4 if off is None or gain <= 0 else -22  # what is left stands under the name
     red, green, blue = (int(code[at : at + 2], 16) for at in (1, 3, 5))
     button = WheelButton(

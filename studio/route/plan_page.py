@@ -21,7 +21,7 @@ from studio.visits.gates import Asked, asked_of, check_many
 from studio.visits.selectors import OpenZone
 
 WIDTH: Final = 1000.0  # drawing units for the whole visit
-LANE: Final = 64.0
+LANE: Final = 56.0
 HEAD: Final = 34.0
 TICK_MIN: Final = 15
 NAME_FITS: Final = 12  # letters
@@ -234,7 +234,7 @@ def _lanes(plan: HeadPlan, scale: float) -> tuple[Lane, ...]:
         Lane(
             name=name,
             short=_short(name),
-            y=f"{HEAD + LANE * row + 26:.0f}",
+            y=f"{HEAD + LANE * row + 22:.0f}",
             bars=tuple(_bar(name, each, row, scale) for each in bars),
         )
         for row, (name, bars) in enumerate(rows)
@@ -270,7 +270,7 @@ def _bar(zone: str, stay: tuple[str, float, float, float], row: int, scale: floa
         x=f"{start * scale:.1f}",
         hands=f"{(min(applied, end) - start) * scale:.1f}",
         width=f"{width:.1f}",
-        y=f"{HEAD + LANE * row + 8:.0f}",
+        y=f"{HEAD + LANE * row + 7:.0f}",
         words=words,
         minutes=f"{end - start:.0f} min",
         said=f"{zone}: {words} from minute {start:.0f} to {end:.0f}",

@@ -21,8 +21,8 @@ from engine.hair.tress import Seam, Stretch, seam_weights, tress_tones
 LIGHT_ALONG: Final = ((0.0, -2), (0.08, -1), (0.2, 0), (0.26, 2), (0.36, 2), (0.43, 0), (0.75, 0), (0.9, -1), (1.0, -1))
 # By how much of the length light lies lower on the strands of each tone, so that they break the edge of the shine.
 LIGHT_LOWER: Final = (0.0, 0.05, -0.03, 0.02, -0.05, 0.04, 0.0)
-# What each tone gives to the light of a whole drawing, flanks included: a lock, and a slip. Measured in the browser with
-# one tone white and the others black, as its test does.
+# What each tone gives to the light of a whole drawing, flanks included: a lock, and a slip. Measured in the browser
+# with one tone white and the others black, as its test does.
 LOCK_SHARES: Final = frozen([0.005, 0.044, 0.203, 0.207, 0.165, 0.135, 0.155])
 SLIP_SHARES: Final = frozen([0.0, 0.159, 0.166, 0.461, 0.102, 0.047, 0.0])
 EVENED_MOST: Final = 1.5  # by how much a tone is lit up or down for the whole to have the lock's colour
