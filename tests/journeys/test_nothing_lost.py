@@ -10,6 +10,7 @@ from django.urls import reverse
 from playwright.sync_api import Page, Route, expect
 
 from studio.accounts.models import Person
+from studio.cards.models import Formula
 from studio.clients.models import Client
 from studio.head.models import Portion
 from studio.pour.models import SimulatedPan, Weighing
@@ -120,6 +121,30 @@ class Parts(Troubled):
             again.click()
             expect(self.page.get_by_text("Direct dye in conditioner")).to_be_visible()
             expect(again).to_have_count(0)
+
+    def test_the_second_tap_of_a_double_tap_does_not_take_the_next_screens_step(self) -> None:
+        """The first led from the Clock to the Result; there the next step, which keeps a card, is under the finger."""
+        visit = Studio(self.person).rinsed()
+        self.page.goto(f"{self.live_server_url}{reverse('clocks:clock', args=[visit.pk])}")
+        self.page.get_by_role("link", name="Judge the result").click()
+        keep = self.page.get_by_role("button", name="Keep, and hand over")
+        expect(keep).to_be_visible()
+        box = keep.bounding_box()
+        at = [box["x"] + box["width"] / 2, box["y"] + box["height"] / 2]
+        self.page.evaluate(
+            """(at) => {
+              sessionStorage.setItem("next", JSON.stringify([performance.timeOrigin - 100, ...at]));
+              Date.now = () => performance.timeOrigin + 200;
+            }""",
+            at,
+        )
+        keep.click()
+        self.page.wait_for_timeout(300)
+        self.assertFalse(Formula.objects.filter(visit=visit).exists())
+        self.page.evaluate("() => { Date.now = () => performance.timeOrigin + 900 }")
+        keep.click()
+        expect(self.page.get_by_role("heading", name="Care")).to_be_visible()
+        self.assertTrue(Formula.objects.filter(visit=visit).exists())
 
     def test_nothing_moves_under_a_finger_that_is_down(self) -> None:
         visit = Studio(self.person).rinsed()
