@@ -108,7 +108,7 @@ class Finding(StudioCase):
 class NewClients(StudioCase):
     def test_a_client_is_added_and_the_card_opens(self) -> None:
         answer = self.client.post(reverse("clients:new"), {"name": "Sable Ruane", "about": "tuba"}, follow=True)
-        self.assertContains(answer, "Nothing has been saved yet")
+        self.assertContains(answer, "Nothing has been kept yet")
         self.assertEqual(Client.objects.get(name="Sable Ruane").studio, self.person.studio)
 
     def test_no_name_or_a_taken_one_is_told_beside_the_field_with_the_rest_kept(self) -> None:
