@@ -82,14 +82,25 @@ as_postgres() {
   if [ "$(id -u)" = 0 ]; then (cd / && runuser -u postgres -- "$@" 9>&-); else (cd / && "$@" 9>&-); fi
 }
 
-pg_bin() { printf '%s\n' /usr/lib/postgresql/*/bin | sort -V | tail -n 1; }
+# The commands of PostgreSQL: those of a cluster's own version, else the newest. pg_bin [CLUSTER]
+pg_bin() {
+  local version newest
+  newest=$(printf '%s\n' /usr/lib/postgresql/*/bin | sort -V | tail -n 1)
+  version=$(cat "${1:-${started_cluster:-/nowhere}}/data/PG_VERSION" 2>/dev/null || true)
+  if [ -z "$version" ] || [ -x "/usr/lib/postgresql/$version/bin/postgres" ]; then
+    printf '%s' "${version:+/usr/lib/postgresql/$version/bin}"; [ -n "$version" ] || printf '%s' "$newest"
+    return
+  fi
+  say "The database in ${1:-$started_cluster} was made by PostgreSQL $version, and this machine has ${newest//[^0-9]/} only."
+  die "install postgresql-$version; or move that folder away, start anew, and bring a dump back with tools/restore"
+}
 
 # Random secrets of this installation, made once: session key, database and demo passwords.
 load_secrets() {
   local file=$home/secrets.env name
   if [ ! -s "$file" ]; then
     (umask 077; for name in RAINSHADE_SECRET_KEY RAINSHADE_DB_PASSWORD; do
-      printf '%s=%s\n' "$name" "$(head -c 36 /dev/urandom | base64 | tr -d '+/=\n')"; done >"$file"
+      printf '%s=%s\n' "$name" "$(head -c 54 /dev/urandom | base64 -w 0 | tr -d '+/=\n')"; done >"$file"
       printf 'RAINSHADE_DEMO_PASSWORD=%s\n' "$(head -c 200 /dev/urandom | tr -dc 'a-hjkmnp-z2-9' | cut -c1-10)" >>"$file")
   fi
   set -a
@@ -139,22 +150,26 @@ is_serving() {
   return 1
 }
 
+# Where a cluster's server is met on this machine: sets socket.
+place_socket() {
+  socket=$1/socket
+  [ ${#socket} -gt 80 ] || return 0  # a socket's path has at most 107 letters
+  socket=${TMPDIR:-/tmp}/rainshade-$(id -u)-$(printf %s "$1" | sha256sum | cut -c1-8)
+  mkdir -p "$(dirname "$socket")"; [ -d "$socket" ] || mkdir -m 700 "$socket"
+  case $(stat -c %U "$socket") in "$(id -un)"|postgres) ;; *) die "$socket belongs to somebody else" ;; esac
+  [ "$(id -u)" != 0 ] || chown -h postgres:postgres "$socket"
+}
+
 # Start the cluster demo|test|faults, making it on first use; exports DATABASE_URL. It listens on loopback only.
 # One command at a time may hold a cluster, since each stops the server when it ends.
 start_postgres() {
   local cluster=$home/$1 bin port first extra=
   make_home
   take_lock "$1"
-  bin=$(pg_bin)
+  bin=$(pg_bin "$cluster")
   [ "$1" != test ] || extra='-c fsync=off -c synchronous_commit=off -c full_page_writes=off'
   load_secrets
-  socket=$cluster/socket
-  if [ ${#socket} -gt 80 ]; then  # a socket's path has at most 107 letters
-    socket=${TMPDIR:-/tmp}/rainshade-$(id -u)-$(printf %s "$cluster" | sha256sum | cut -c1-8)
-    mkdir -p "$(dirname "$socket")"; [ -d "$socket" ] || mkdir -m 700 "$socket"
-    case $(stat -c %U "$socket") in "$(id -un)"|postgres) ;; *) die "$socket belongs to somebody else" ;; esac
-    [ "$(id -u)" != 0 ] || chown -h postgres:postgres "$socket"
-  fi
+  place_socket "$cluster"
   if [ ! -e "$cluster/data/PG_VERSION" ]; then
     say "Making the $1 database cluster in $cluster"
     rm -rf "$cluster"

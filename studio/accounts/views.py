@@ -4,15 +4,18 @@ from functools import cache
 from typing import Any
 
 import numpy as np
+from django.contrib import messages
 from django.contrib.auth.decorators import login_not_required
-from django.contrib.auth.forms import AuthenticationForm
-from django.contrib.auth.views import LoginView
+from django.contrib.auth.forms import AuthenticationForm, PasswordChangeForm
+from django.contrib.auth.views import LoginView, PasswordChangeView
 from django.http import HttpRequest, HttpResponse, JsonResponse
 from django.middleware.csrf import get_token
+from django.urls import reverse_lazy
 from django.views.decorators.http import require_safe
 
 from engine.colorimetry.lab import lab_from_lch
 from studio.accounts.devices import remember
+from studio.accounts.forms import NewPassword
 from studio.accounts.models import Person
 from studio.ui.locks import Lock, lock_of_colour
 
@@ -33,6 +36,27 @@ def pulse(request: HttpRequest) -> HttpResponse:
     if not request.user.is_authenticated:
         return JsonResponse({"person": None}, status=401)
     return JsonResponse({"person": request.user.pk, "csrf": get_token(request)})
+
+
+class ChangePassword(PasswordChangeView):
+    """A new password; every other session of this person ends with the old one."""
+
+    template_name = "accounts/password.html"
+    form_class = NewPassword
+    success_url = reverse_lazy("chairs:chairs")
+
+    def get_form_kwargs(self) -> dict[str, Any]:
+        """The form asks at the door, which counts."""
+        return {**super().get_form_kwargs(), "request": self.request}
+
+    def form_valid(self, form: PasswordChangeForm) -> HttpResponse:
+        """Changed, and told."""
+        messages.success(self.request, "Your password is changed, and everywhere else you are signed out.")
+        return super().form_valid(form)
+
+    def form_invalid(self, form: PasswordChangeForm) -> HttpResponse:
+        """Shown again with what is wrong, as a refusal."""
+        return self.render_to_response(self.get_context_data(form=form), status=422)
 
 
 class SignIn(LoginView):

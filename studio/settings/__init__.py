@@ -13,7 +13,8 @@ SECRET_KEY = environment.SECRET_KEY
 DEBUG = environment.DEBUG
 TESTING = environment.TESTING
 DEMO_PASSWORD = environment.DEMO_PASSWORD
-ALLOWED_HOSTS = ["127.0.0.1", "localhost", "[::1]"]
+ALLOWED_HOSTS = environment.HOSTS
+CSRF_TRUSTED_ORIGINS = environment.TRUSTED_ORIGINS
 
 INSTALLED_APPS = [
     "django.contrib.auth",
@@ -51,6 +52,8 @@ INSTALLED_APPS = [
 ]
 
 MIDDLEWARE = [
+    "studio.ui.logs.Requests",
+    "studio.ui.middleware.Health",
     "django.middleware.security.SecurityMiddleware",
     "whitenoise.middleware.WhiteNoiseMiddleware",
     "csp.middleware.CSPMiddleware",
@@ -91,7 +94,7 @@ DATABASES = {"default": environment.DATABASE}
 if not TESTING:
     DATABASES["default"]["CONN_HEALTH_CHECKS"] = True  # a connection that a restart of the database broke is not used
     DATABASES["default"]["OPTIONS"] = {
-        "pool": {"min_size": 1, "max_size": 8, "timeout": 5},
+        "pool": {"min_size": 1, "max_size": environment.POOL_MOST, "timeout": 5},
         "server_side_binding": True,  # so that statements can be prepared and planned once
         "prepare_threshold": 2,
     }
@@ -104,7 +107,11 @@ AUTHENTICATION_BACKENDS = [
 ]
 AUTH_PASSWORD_VALIDATORS = [
     {"NAME": "django.contrib.auth.password_validation.UserAttributeSimilarityValidator"},
-    {"NAME": "django.contrib.auth.password_validation.MinimumLengthValidator"},
+    {
+        "NAME": "django.contrib.auth.password_validation.MinimumLengthValidator",
+        "OPTIONS": {"min_length": 10},
+    },
+    {"NAME": "django.contrib.auth.password_validation.NumericPasswordValidator"},
     {"NAME": "django.contrib.auth.password_validation.CommonPasswordValidator"},
 ]
 PASSWORD_HASHERS = [
@@ -165,6 +172,11 @@ SESSION_COOKIE_HTTPONLY = True
 SESSION_COOKIE_SAMESITE = "Lax"
 CSRF_COOKIE_HTTPONLY = True
 CSRF_COOKIE_SAMESITE = "Lax"
+if environment.BEHIND_TLS:  # which ends at a front that says so, and lets nobody else say it
+    SECURE_PROXY_SSL_HEADER = ("HTTP_X_FORWARDED_PROTO", "https")
+    SECURE_SSL_REDIRECT = SESSION_COOKIE_SECURE = CSRF_COOKIE_SECURE = True
+    SECURE_HSTS_SECONDS, SECURE_HSTS_INCLUDE_SUBDOMAINS = environment.HSTS_S, True
+    SILENCED_SYSTEM_CHECKS = ["security.W021"]  # to be on the browsers' own list is for the owner of a domain to ask
 CSRF_FAILURE_VIEW = "studio.ui.views.forged"
 DATA_UPLOAD_MAX_MEMORY_SIZE = 1_000_000
 FILE_UPLOAD_HANDLERS = ["studio.ui.uploads.BoundedUpload"]
@@ -175,7 +187,14 @@ TEST_COUNTS = environment.TEST_COUNTS
 LOGGING = {
     "version": 1,
     "disable_existing_loggers": False,
-    "handlers": {"console": {"class": "logging.StreamHandler"}},
+    "formatters": {"json": {"()": "studio.ui.logs.JsonLines"}},
+    "handlers": {
+        "console": {"class": "logging.StreamHandler", **({"formatter": "json"} if environment.LOGS == "json" else {})}
+    },
     "root": {"handlers": ["console"], "level": "ERROR" if TESTING else "WARNING"},
-    "loggers": {"axes": {"level": "ERROR"}, "django.request": {"level": "CRITICAL" if TESTING else "WARNING"}},
+    "loggers": {
+        "axes": {"level": "ERROR"},
+        "rainshade.requests": {"level": "INFO" if environment.LOGS == "json" else "WARNING"},
+        "django.request": {"level": "CRITICAL" if TESTING else "WARNING"},
+    },
 }

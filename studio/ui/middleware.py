@@ -14,12 +14,25 @@ from django.utils import timezone
 from django.utils.cache import patch_vary_headers
 
 from studio.accounts.models import Person
+from studio.ui.health import PAGES
 from studio.ui.http import wants_fragment
 from studio.ui.refusal import Refusal
 from studio.ui.views import not_found, refused, signed_out
 
 Answer = Callable[[HttpRequest], HttpResponse]
 NUL = "\x00"
+
+
+class Health:
+    """Answers those who watch the server before anything that asks for a session, a person or a known host."""
+
+    def __init__(self, get_response: Answer) -> None:
+        self.get_response = get_response
+
+    def __call__(self, request: HttpRequest) -> HttpResponse:
+        """A page of health, or the request's own way."""
+        page = PAGES.get(request.path_info)
+        return page(request) if page and request.method in ("GET", "HEAD") else self.get_response(request)
 
 
 class KeepsCookie(SessionMiddleware):

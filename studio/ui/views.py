@@ -36,4 +36,7 @@ def broken(request: HttpRequest) -> HttpResponse:
     """The page for a fault of ours, or while the database rests."""
     resting = isinstance(sys.exc_info()[1], OperationalError | InterfaceError)
     told = {"resting": resting, "near": near(request, visit_stands=True)}
-    return render(request, "ui/broken.html", told, status=503 if resting else 500)
+    answer = render(request, "ui/broken.html", told, status=503 if resting else 500)
+    if resting:
+        answer["Retry-After"] = "5"
+    return answer

@@ -151,6 +151,10 @@ REFUSALS: Final[Mapping[str, str]] = {
         "This consult was changed in another window. You now see it as it stands; nothing was overwritten, "
         "and your last change was not made."
     ),
+    "stale_client": (
+        "What is noted of this client was changed in another window, and stands below as it is now. "
+        "Nothing was overwritten: make your change once more."
+    ),
     "zone_unknown": "No such time zone is known. Choose one from the list, such as Europe/Lisbon.",
     "school_unknown": "Choose one of the two schools.",
     "past_unknown": "Choose what was done, and where.",

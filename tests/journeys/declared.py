@@ -287,6 +287,7 @@ HANDED: Final[Declared] = {
         "a Take cards in": "get formats:take",
     },
     "card": {
+        "a Set right": "get clients:edit",
         "button (Go on with|Start) today's visit →": "post visits:start",
         "button Repeat today the formula of .*": "post cards:repeat",
         "a Again, changed": "get cards:again",
@@ -307,6 +308,7 @@ HANDED: Final[Declared] = {
     },
     "chairs": {
         "button Sound": "local",
+        "a Your password": "get password",
         "summary Zones and coats.*": "local",
         "a Seat a client →": "get cards:list",
         "a Clock.*": "get clocks:clock",

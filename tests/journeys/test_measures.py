@@ -61,6 +61,8 @@ class MeasureCase(JourneyCase):
         return more | {
             "take": "/cards/take-in/",
             "card": reverse("cards:card", args=[client.pk]),
+            "edit": reverse("clients:edit", args=[client.pk]),
+            "password": reverse("password"),
             "tube": reverse("shelf:tube", args=[shade.pk]),
             "strands": reverse("shelf:strands", args=[shade.pk]),
             "swatch": reverse("readings:swatch", args=[shade.pk]),

@@ -1,10 +1,12 @@
 """Everything the start command needs done in the application, in one process."""
 
+import subprocess
 from typing import Any
 
 from django.conf import settings
 from django.core.management import BaseCommand, CommandParser, call_command
 from django.db import connection
+from django.db.migrations.executor import MigrationExecutor
 from django.utils import timezone
 
 from studio.accounts.models import Person, Studio
@@ -23,9 +25,12 @@ class Command(BaseCommand):
     def add_arguments(self, parser: CommandParser) -> None:
         """--reset throws all data away first."""
         parser.add_argument("--reset", action="store_true", help="throw all data away and load fresh demo data")
+        parser.add_argument("--keep", help="the command that keeps what is there, before it is changed or thrown away")
 
     def handle(self, *args: Any, **options: Any) -> None:
         """Prepare the application to be served."""
+        if options["keep"] and _is_about_to_change(reset=options["reset"]):
+            subprocess.run([options["keep"]], check=True)  # noqa: S603 - named by the start command
         if options["reset"]:
             with connection.cursor() as cursor:
                 cursor.execute("DROP SCHEMA public CASCADE; CREATE SCHEMA public")
@@ -37,3 +42,11 @@ class Command(BaseCommand):
         person = Person.objects.filter(username=DEMO_NAME).first()
         if person and seat_today(person, now=timezone.now()):
             self.stderr.write("The band is in the chairs.")
+
+
+def _is_about_to_change(*, reset: bool) -> bool:
+    """Whether there is something that a reset throws away, or that migrations alter."""
+    if "accounts_studio" not in connection.introspection.table_names():
+        return False
+    executor = MigrationExecutor(connection)
+    return reset or bool(executor.migration_plan(executor.loader.graph.leaf_nodes()))
