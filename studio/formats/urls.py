@@ -2,7 +2,7 @@
 
 from django.urls import path, register_converter
 
-from studio.formats import views
+from studio.formats import person_views, views
 
 
 class CardKind:
@@ -24,6 +24,8 @@ register_converter(CardKind, "card_kind")
 app_name = "formats"
 urlpatterns = [
     path("clients/<int:client_id>/card.<card_kind:kind>", views.card, name="card"),
+    path("clients/<int:client_id>/everything.zip", person_views.everything, name="everything"),
+    path("clients/<int:client_id>/erase/", person_views.erase, name="erase"),
     path("formulas/<int:formula_id>/formula.json", views.formula, name="formula"),
     path("cards/schema.json", views.schema, name="schema"),
     path("cards/logbook.csv", views.logbook, name="logbook"),

@@ -6,8 +6,6 @@ from django.contrib import messages
 from django.http import HttpRequest, HttpResponse, StreamingHttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
 from django.utils import timezone
-from django.utils.http import content_disposition_header
-from django.utils.text import slugify
 from django.views.decorators.http import require_safe
 
 from studio.cards.again import formula_of
@@ -16,6 +14,7 @@ from studio.clients.models import Client
 from studio.formats.calendar import next_visit
 from studio.formats.card_json import card_document, card_schema
 from studio.formats.entry import FAULTS_MOST
+from studio.formats.files import a_file, named
 from studio.formats.logbook_csv import logbook_lines
 from studio.formats.models import Intake
 from studio.formats.palette import palette_text
@@ -32,34 +31,23 @@ from studio.visits.acting import zone_in_hand
 from studio.visits.selectors import visit_of
 
 
-def _file(body: bytes | str, kind: str, name: str) -> HttpResponse:
-    """A file to keep, by a name that any system can have."""
-    headers = {"Content-Disposition": content_disposition_header(as_attachment=True, filename=name) or "attachment"}
-    return HttpResponse(body, content_type=kind, headers=headers)
-
-
-def _named(words: str) -> str:
-    """A name of a person as a file can have it, in its own letters."""
-    return slugify(words, allow_unicode=True) or "card"
-
-
 @require_safe
 def card(request: HttpRequest, client_id: int, kind: str) -> HttpResponse:
     """A card as JSON, PDF, palette or CGATS."""
     person = signed_in(request)
     client, formulas = card_of(person, client_id)
-    name = _named(client.name)
+    name = named(client.name)
     if kind == "json":
         text = json.dumps(card_document(person, client_id), indent=1, ensure_ascii=False)
-        return _file(text, "application/json", f"{name}.json")
+        return a_file(text, "application/json", f"{name}.json")
     if kind == "pdf":
-        return _file(
+        return a_file(
             card_pdf(person, client, formulas, active_tweaks(person, client_id)), "application/pdf", f"{name}.pdf"
         )
     if kind == "gpl":
-        return _file(palette_text(client.name, formulas), "text/plain; charset=utf-8", f"{name}.gpl")
+        return a_file(palette_text(client.name, formulas), "text/plain; charset=utf-8", f"{name}.gpl")
     text = card_readings(str(person.studio), f"{timezone.localdate():%Y-%m-%d}", formulas)
-    return _file(text, "text/plain; charset=utf-8", f"{name}.cgats.txt")
+    return a_file(text, "text/plain; charset=utf-8", f"{name}.cgats.txt")
 
 
 @require_safe
@@ -68,13 +56,13 @@ def formula(request: HttpRequest, formula_id: int) -> HttpResponse:
     person = signed_in(request)
     kept = formula_of(person, formula_id)
     text = json.dumps(card_document(person, kept.client_id, only=kept.pk), indent=1, ensure_ascii=False)
-    return _file(text, "application/json", f"{_named(kept.client.name)}-{kept.visit.day:%Y-%m-%d}.json")
+    return a_file(text, "application/json", f"{named(kept.client.name)}-{kept.visit.day:%Y-%m-%d}.json")
 
 
 @require_safe
 def schema(request: HttpRequest) -> HttpResponse:
     """The schema of a card's JSON."""
-    return _file(json.dumps(card_schema(), indent=1), "application/schema+json", "card.schema.json")
+    return a_file(json.dumps(card_schema(), indent=1), "application/schema+json", "card.schema.json")
 
 
 @require_safe
@@ -92,7 +80,7 @@ def handout(request: HttpRequest, visit_id: int) -> HttpResponse:
     if opened.reading is None:
         return redirect("visits:read", visit_id)
     page = care_page(signed_in(request), opened)
-    return _file(handout_pdf(page), "application/pdf", f"hand-out-{_named(opened.visit.client.name)}.pdf")
+    return a_file(handout_pdf(page), "application/pdf", f"hand-out-{named(opened.visit.client.name)}.pdf")
 
 
 @require_safe
@@ -102,7 +90,7 @@ def labels(request: HttpRequest, visit_id: int) -> HttpResponse:
     if opened.reading is None:
         return redirect("visits:read", visit_id)
     body = labels_pdf(care_page(signed_in(request), opened))
-    return _file(body, "application/pdf", f"labels-{_named(opened.visit.client.name)}.pdf")
+    return a_file(body, "application/pdf", f"labels-{named(opened.visit.client.name)}.pdf")
 
 
 @require_safe
@@ -112,14 +100,14 @@ def next_colourist(request: HttpRequest, visit_id: int) -> HttpResponse:
     visit = visit_of(person, visit_id)
     formulas = [kept for kept in card_of(person, visit.client_id)[1] if kept.formula.visit_id == visit.pk]
     body = next_colourist_pdf(person, visit, formulas, active_tweaks(person, visit.client_id))
-    return _file(body, "application/pdf", f"next-colourist-{_named(visit.client.name)}.pdf")
+    return a_file(body, "application/pdf", f"next-colourist-{named(visit.client.name)}.pdf")
 
 
 @require_safe
 def skin_test(request: HttpRequest, client_id: int) -> HttpResponse:
     """The card for the client's skin test, as PDF."""
     client = Client.objects.visible_to(signed_in(request)).select_related("studio").get(pk=client_id)
-    return _file(skin_test_pdf(client), "application/pdf", f"skin-test-{_named(client.name)}.pdf")
+    return a_file(skin_test_pdf(client), "application/pdf", f"skin-test-{named(client.name)}.pdf")
 
 
 @require_safe
@@ -129,7 +117,7 @@ def calendar(request: HttpRequest, visit_id: int) -> HttpResponse:
     if care.next_on is None:
         messages.error(request, "Choose the day of the next visit first.")
         return redirect("result:care", visit_id)
-    return _file(next_visit(care, now=timezone.now()), "text/calendar; charset=utf-8", "next-visit.ics")
+    return a_file(next_visit(care, now=timezone.now()), "text/calendar; charset=utf-8", "next-visit.ics")
 
 
 @page_and_change

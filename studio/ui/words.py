@@ -155,6 +155,8 @@ REFUSALS: Final[Mapping[str, str]] = {
         "What is noted of this client was changed in another window, and stands below as it is now. "
         "Nothing was overwritten: make your change once more."
     ),
+    "name_not_typed": "Type the name as it stands on the card, {name}. Nothing was forgotten.",
+    "clock_still_runs": "A clock runs on {name}: rinse first. Nothing was forgotten.",
     "zone_unknown": "No such time zone is known. Choose one from the list, such as Europe/Lisbon.",
     "school_unknown": "Choose one of the two schools.",
     "past_unknown": "Choose what was done, and where.",

@@ -288,6 +288,8 @@ HANDED: Final[Declared] = {
     },
     "card": {
         "a Set right": "get clients:edit",
+        "a All that is kept": "get formats:everything",
+        "a Forget this client": "get formats:erase",
         "button (Go on with|Start) today's visit →": "post visits:start",
         "button Repeat today the formula of .*": "post cards:repeat",
         "a Again, changed": "get cards:again",

@@ -63,6 +63,7 @@ class MeasureCase(JourneyCase):
             "card": reverse("cards:card", args=[client.pk]),
             "edit": reverse("clients:edit", args=[client.pk]),
             "password": reverse("password"),
+            "erase": reverse("formats:erase", args=[client.pk]),
             "tube": reverse("shelf:tube", args=[shade.pk]),
             "strands": reverse("shelf:strands", args=[shade.pk]),
             "swatch": reverse("readings:swatch", args=[shade.pk]),

@@ -1,0 +1,59 @@
+"""What a client may ask for: to be forgotten, whole or but for what was mixed, which then belongs to nobody."""
+
+from django.db import transaction
+
+from studio.accounts.models import Person
+from studio.cards.models import Formula, HomeCare, Tweak
+from studio.clients.models import Client, PastWork, SkinTest
+from studio.clocks.models import ZoneClock
+from studio.formats.models import Intake
+from studio.head.models import Coat
+from studio.photos.models import Photo
+from studio.taught.services.ask import ask_to_learn
+from studio.ui.refusal import Refusal
+from studio.visits.models import Consult, Incident, Signature
+
+HEALTH = ("pregnant", "ill", "doctors_note", "guardian_consents")
+
+
+@transaction.atomic
+def erase_client(person: Person, *, client_id: int, typed: str, keeps_mixes: bool) -> Client | None:
+    """Forget a client: all of them, or all but hair, bowls, times and what came of it, under no name.
+
+    typed: the client's name, as a hand that means it types it. What the studio has learned is learned anew without what
+    goes. Files that are half taken in go, too: they may hold the client's card. Answers the nameless card that stays.
+
+    Raises Refusal name_not_typed, clock_still_runs; Client.DoesNotExist for another studio's client.
+    """
+    client = Client.objects.visible_to(person).select_for_update(of=("self",)).get(pk=client_id)
+    if typed.strip() != client.name:
+        raise Refusal("name_not_typed", "typed", name=client.name)
+    if ZoneClock.objects.filter(zone__visit__client=client, rinsed_at=None).exists():
+        raise Refusal("clock_still_runs", "typed", name=client.name)
+    Intake.objects.visible_to(person).exclude(card=None).delete()
+    Intake.objects.visible_to(person).filter(finished_at=None).delete()
+    ask_to_learn(person.studio_id)
+    if keeps_mixes:
+        return _without_a_name(client)
+    Formula.objects.filter(client=client).delete()  # their visits and bowls stand under them
+    Coat.objects.filter(zone__visit__client=client).delete()
+    client.delete()
+    return None
+
+
+def _without_a_name(client: Client) -> Client:
+    """The client's row with nothing in it that tells who it was."""
+    of_visits = {"visit__client": client}
+    Photo.objects.filter(**of_visits).delete()
+    Signature.objects.filter(**of_visits).delete()
+    Incident.objects.filter(**of_visits).delete()
+    SkinTest.objects.filter(client=client).delete()
+    PastWork.objects.filter(client=client).update(note="")
+    Tweak.objects.filter(client=client).delete()
+    HomeCare.objects.filter(**of_visits).update(given="", next_on=None)
+    Consult.objects.filter(**of_visits).update(wish="", resistant="", **dict.fromkeys(HEALTH, False))
+    Formula.objects.filter(client=client).update(note="")
+    client.name, client.about, client.notes = f"No name {client.pk}", "", ""
+    client.born_on, client.sensitivities, client.reacted, client.black_henna_tattoo = None, "", False, False
+    client.save()
+    return client
