@@ -7,7 +7,7 @@ from typing import Final
 from engine.service.schedule.clash import clashes
 from engine.service.schedule.work import Schedule
 from studio.accounts.models import Person
-from studio.chairs.progress import with_progress
+from studio.chairs.progress import Progress, progress_of_day
 from studio.chairs.wall import Bar, bars_of
 from studio.clocks.selectors import BowlSeen, ClockSeen, mixed_bowls, running_clocks
 from studio.head.models import Bowl, Coat
@@ -98,7 +98,8 @@ class Clash:
 
 def chairs_of(person: Person, day: datetime.date, now: datetime.datetime) -> list[Chair]:
     """The day's heads, the one that calls first on top. A fixed number of queries for any number of heads."""
-    visits = list(_staged(person, day))
+    visits = list(Visit.objects.visible_to(person).filter(day=day).select_related("client", "colourist"))
+    progress = progress_of_day(person.studio_id, day)
     ids = [visit.pk for visit in visits]
     running, bowls = running_clocks(person, ids, now), mixed_bowls(person, ids, now)
     begins = dict(VisitPlan.objects.visible_to(person).filter(visit__in=ids).values_list("visit_id", "begins_at"))
@@ -106,7 +107,7 @@ def chairs_of(person: Person, day: datetime.date, now: datetime.datetime) -> lis
     chairs = []
     for visit in visits:
         clocks = tuple(clock for clock in running if clock.clock.zone.visit_id == visit.pk)
-        stage, page, word = _stage(visit, is_on=bool(clocks))
+        stage, page, word = _stage(progress.get(visit.pk, {}), is_on=bool(clocks))
         chairs.append(
             Chair(
                 visit=visit,
@@ -157,16 +158,10 @@ def _at(minute: float) -> str:
     return f"{int(minute) // 60 % 24:02d}:{int(minute) % 60:02d}"
 
 
-def _staged(person: Person, day: datetime.date) -> list[Visit]:
-    """The day's visits, each with what has happened at it."""
-    visits = Visit.objects.visible_to(person).filter(day=day).select_related("client", "colourist")
-    return list(with_progress(visits))
-
-
-def _stage(visit: Visit, *, is_on: bool) -> tuple[str, str, str]:
+def _stage(seen: Progress, *, is_on: bool) -> tuple[str, str, str]:
     if is_on:
         return "on the clock", "clocks:clock", "Clock"
     for name, words, page, word in STAGES:
-        if getattr(visit, name):
+        if seen.get(name):
             return words, page, word
     return "in the chair", "visits:consult", "Consult"

@@ -6,7 +6,7 @@ from urllib.parse import urlencode
 
 from django.urls import reverse
 
-from studio.chairs.progress import with_progress
+from studio.chairs.progress import progress_of
 from studio.visits.models import Visit
 
 # The step, its word, its page, what has to have happened at the visit for it to be done, and what it takes along.
@@ -49,12 +49,12 @@ class Steps(tuple[Step, ...]):
 
 def steps_of(visit: Visit, here: str, *, zone_id: int | None, coat_id: int | None) -> Steps:
     """The steps of a visit. One query."""
-    seen = with_progress(Visit.objects.filter(pk=visit.pk)).get()
+    seen = progress_of(visit.pk)
     return Steps(
         Step(
             words=words,
             href=_address(name, page, visit.pk, zone_id, coat_id if takes == "coat" else None, takes),
-            is_done=bool(getattr(seen, done)),
+            is_done=seen[done],
             is_here=name == here,
             follows_coat=takes == "coat",
         )

@@ -237,7 +237,9 @@ class BowlsAndChairs(ClockCase):
     def test_the_head_that_calls_first_is_on_top_whatever_number_there_are(self) -> None:
         for number in range(3):
             make_visit(self.person, f"Client {number}")
-        with self.assertNumQueries(6):
+        with self.assertNumQueries(
+            7
+        ):  # heads, what has happened at each; clocks, bowls, plans, aims of coats, of bowls
             chairs_of(self.person, self.visit.day, NOW)
         self.start()
         chairs = chairs_of(self.person, self.visit.day, after(31))
