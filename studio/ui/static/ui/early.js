@@ -22,12 +22,14 @@ addEventListener("load", () => setTimeout(() => {
 
 // The next step is at one place on every screen: the second tap of a double tap that led here is not one for this screen.
 const TWICE_MS = 450, TWICE_PX = 60;
+let isFirst = true; // on this page: a hand that has pressed something else here has seen where it is
 document.addEventListener("click", (event) => {
-  const next = event.target.closest?.(".button-next");
+  const next = event.target.closest?.(".button-next"), wasFirst = isFirst;
+  isFirst = false;
   if (!next || event.detail === 0) return; // a key is not pressed twice by a shaking hand
   const [last, x, y] = JSON.parse(sessionStorage.getItem("next") ?? "[0, 0, 0]");
   const isNear = Math.hypot(event.clientX - x, event.clientY - y) < TWICE_PX;
-  if (next.matches("button") && isNear && performance.timeOrigin > last && Date.now() - last < TWICE_MS) {
+  if (next.matches("button") && wasFirst && isNear && performance.timeOrigin > last && Date.now() - last < TWICE_MS) {
     event.preventDefault();
     event.stopImmediatePropagation();
   } else sessionStorage.setItem("next", JSON.stringify([Date.now(), event.clientX, event.clientY]));

@@ -60,8 +60,9 @@ document.addEventListener("htmx:beforeSwap", (event) => {
   held.push({ elt, text: serverResponse, swapStyle: elt.closest("[hx-swap]")?.getAttribute("hx-swap") ?? "innerHTML" });
 });
 
-// What asked for the whole page may be gone when the answer comes, and with it how the answer takes its place: put
-// inside, there would be a page in the page.
+// What asked for the whole page may be gone when the answer comes, or be another control by then, and with it how the
+// answer takes its place: put inside, there would be a page in the page.
 document.addEventListener("htmx:beforeSwap", ({ detail }) => {
-  if (detail.target?.id === "main" && !detail.requestConfig.elt.isConnected) detail.swapOverride = "outerHTML";
+  if (detail.target?.id !== "main" || !/^\s*<main\b/.test(detail.serverResponse)) return;
+  detail.swapOverride ??= detail.requestConfig.elt.isConnected ? "morph:outerHTML" : "outerHTML";
 });
