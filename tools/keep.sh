@@ -35,6 +35,8 @@ dump_to() {
 
 # Of the dumps without a name of their own the newest stay.
 forget_old_dumps() {
-  local old
-  while read -r old; do rm -f "$old" "$old.sha256"; done < <(find "$backups" -name 'rainshade-*.dump' | sort | head -n -$KEPT)
+  local kind old
+  for kind in rainshade before; do
+    while read -r old; do rm -f "$old" "$old.sha256"; done < <(find "$backups" -name "$kind-*.dump" | sort | head -n -$KEPT)
+  done
 }

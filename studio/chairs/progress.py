@@ -43,7 +43,7 @@ Progress = dict[str, bool]
 
 def progress_of(visit_id: int) -> Progress:
     """What has happened at one visit, by NAMES. One query, put into SQL once: every page of every visit asks it."""
-    return _ask(_of_visit(), {_VISIT: visit_id})[visit_id]
+    return _ask(_of_visit(), {_VISIT: visit_id}).get(visit_id, dict.fromkeys(NAMES, False))
 
 
 def progress_of_day(studio_id: int, day: datetime.date) -> dict[int, Progress]:

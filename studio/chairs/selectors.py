@@ -66,7 +66,7 @@ class Chair:
         """In how many minutes it calls, to be read from afar: "now", "in 2 min"; empty without a clock."""
         if self.is_calling:
             return "now"
-        return f"in {self.soonest_min:.0f} min" if self.soonest_min < NEVER_MIN else ""
+        return f"in {max(self.soonest_min, 1):.0f} min" if self.soonest_min < NEVER_MIN else ""
 
     @property
     def is_calling(self) -> bool:

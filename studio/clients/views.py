@@ -28,27 +28,18 @@ def new(request: HttpRequest) -> HttpResponse:
 
 @page_and_change
 def edit(request: HttpRequest, client_id: int) -> HttpResponse:
-    """Set right a name, a line about them, and notes. What somebody else has changed meanwhile is shown first."""
+    """Set right a name, a line about them, and notes. What somebody else has changed meanwhile is told first."""
     person = signed_in(request)
     client = Client.objects.visible_to(person).get(pk=client_id)
-    form = ClientForm(request.POST or None, instance=client)
-    if request.method == "POST" and form.is_valid():
+    form = ClientForm(request.POST) if request.method == "POST" else ClientForm(instance=client)
+    if form.is_valid():
         seen = {name: request.POST.get(f"seen-{name}", "").replace("\r\n", "\n") for name in FIELDS}
         try:
             edit_client(person, client_id=client_id, seen=seen, given=form.cleaned_data)
+        except Refusal as refusal:
+            form.add_error(refusal.field, refusal_words(refusal))
+        else:
             messages.success(request, "Kept on the card.")
             return redirect("cards:card", client_id)
-        except Refusal as refusal:
-            if refusal.code == "stale_client":
-                return show_edit(request, client_id, None, refusal_words(refusal))
-            form.add_error(refusal.field, refusal_words(refusal))
-    return show_edit(request, client_id, form)
-
-
-def show_edit(request: HttpRequest, client_id: int, form: ClientForm | None, error_words: str = "") -> HttpResponse:
-    """The form as it was filled in, or of the client as they stand; what it was made of goes along with it."""
-    client = Client.objects.visible_to(signed_in(request)).get(pk=client_id)
-    seen = [(name, getattr(client, name)) for name in FIELDS]
-    form = form or ClientForm(instance=client)
-    shown = {"form": form, "client": client, "seen": seen, "error_words": error_words}
-    return render(request, "clients/new.html", shown, status=422 if form.errors or error_words else 200)
+    shown = {"form": form, "client": client, "seen": [(name, getattr(client, name)) for name in FIELDS]}
+    return render(request, "clients/new.html", shown, status=422 if form.errors else 200)

@@ -181,7 +181,7 @@ class ClockSeen:
     def coming_words(self) -> str:
         """What comes next, and in how many minutes."""
         coming, left = self.standing.coming, self.standing.left_min
-        return "" if coming is None or left is None else f"{self._coming(coming.call)} in {max(left, 0):.0f} min"
+        return "" if coming is None or left is None else f"{self._coming(coming.call)} in {max(left, 1):.0f} min"
 
     def _coming(self, call: Call) -> str:
         return self._words(call) if call is Call.JOIN else COMING_WORDS[call]

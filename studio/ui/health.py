@@ -30,7 +30,9 @@ def ready(request: HttpRequest) -> HttpResponse:
 
     A worker that is away is told and does not close the server: forecasts go on, and learn later.
     """
-    told = {name: _said(check) for name, check in CHECKS.items()}
+    told = {"disk": _disk(), "database": _said(_database)}
+    is_there = told["database"] == OK  # else each look would wait for it anew
+    told |= {name: _said(check) if is_there else "unknown" for name, check in IN_DATABASE.items()}
     is_ready = all(told[name] == OK for name in told if name not in MAY_BE_AWAY)
     answer = JsonResponse({"ready": is_ready, **told}, status=200 if is_ready else 503)
     if not is_ready:
@@ -74,11 +76,6 @@ def _worker() -> str:
     return OK if seen and timezone.now() - seen < WORKER_SEEN_WITHIN else "away"
 
 
-CHECKS: Final[dict[str, Callable[[], str]]] = {
-    "database": _database,
-    "migrations": _migrations,
-    "disk": _disk,
-    "worker": _worker,
-}
+IN_DATABASE: Final[dict[str, Callable[[], str]]] = {"migrations": _migrations, "worker": _worker}
 MAY_BE_AWAY: Final = frozenset({"worker"})
 PAGES: Final[dict[str, Callable[[HttpRequest], HttpResponse]]] = {"/health/live": live, "/health/ready": ready}

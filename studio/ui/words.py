@@ -152,8 +152,8 @@ REFUSALS: Final[Mapping[str, str]] = {
         "and your last change was not made."
     ),
     "stale_client": (
-        "What is noted of this client was changed in another window, and stands below as it is now. "
-        "Nothing was overwritten: make your change once more."
+        "This was changed in another window, and is by now: {now}. Nothing was overwritten, and what you typed "
+        "is still here: keep it to put it in that place, or leave it."
     ),
     "name_not_typed": "Type the name as it stands on the card, {name}. Nothing was forgotten.",
     "clock_still_runs": "A clock runs on {name}: rinse first. Nothing was forgotten.",

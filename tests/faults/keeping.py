@@ -117,6 +117,8 @@ class Keeping(unittest.TestCase):
         keep.chmod(0o755)
         stopped = self.shell(f'"$python" manage.py prepare --reset --keep "{keep}"')
         self.assertNotEqual(stopped.returncode, 0)
+        self.assertIn("could not be kept, and so it is neither changed nor thrown away", stopped.stderr)
+        self.assertNotIn("Traceback", stopped.stderr)
         (kept,) = (self.folder / "home" / "backups").glob("rainshade-*.dump")
         self.assertEqual(kept.stat().st_mode & 0o077, 0, "others can read it")
         self.assertEqual(self.tables(), self.seen)

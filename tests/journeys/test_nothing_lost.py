@@ -131,17 +131,16 @@ class Parts(Troubled):
         expect(keep).to_be_visible()
         box = keep.bounding_box()
         at = [box["x"] + box["width"] / 2, box["y"] + box["height"] / 2]
-        self.page.evaluate(
-            """(at) => {
-              sessionStorage.setItem("next", JSON.stringify([performance.timeOrigin - 100, ...at]));
-              Date.now = () => performance.timeOrigin + 200;
-            }""",
-            at,
-        )
+        led_here = """([x, y, sinceMs]) => {
+          sessionStorage.setItem("next", JSON.stringify([performance.timeOrigin - 100, x, y]));
+          Date.now = () => performance.timeOrigin - 100 + sinceMs;
+        }"""
+        self.page.evaluate(led_here, [*at, 300])
         keep.click()
         self.page.wait_for_timeout(300)
         self.assertFalse(Formula.objects.filter(visit=visit).exists())
-        self.page.evaluate("() => { Date.now = () => performance.timeOrigin + 900 }")
+        self.page.reload()
+        self.page.evaluate(led_here, [*at, 1000])
         keep.click()
         expect(self.page.get_by_role("heading", name="Care")).to_be_visible()
         self.assertTrue(Formula.objects.filter(visit=visit).exists())

@@ -27,11 +27,13 @@ class EditClient(StudioCase):
         self.one.refresh_from_db()
         self.assertEqual((self.one.name, self.one.about), ("Nell Ashdown", "first oboe"))
 
-    def test_what_another_hand_changed_meanwhile_stands_and_is_shown(self) -> None:
+    def test_what_another_hand_changed_meanwhile_is_told_and_what_was_typed_stays(self) -> None:
         Client.objects.filter(pk=self.one.pk).update(notes="no tea any more")
         answer = self.change(about="first oboe")
         self.assertContains(answer, "changed in another window", status_code=422)
-        self.assertContains(answer, "no tea any more</textarea>", status_code=422)
+        self.assertContains(answer, "is by now: no tea any more", status_code=422)
+        self.assertContains(answer, 'value="first oboe"', status_code=422)
+        self.assertContains(answer, "likes tea</textarea>", status_code=422)
         self.assertEqual(Client.objects.get(pk=self.one.pk).about, "oboe")
         again = self.change(about="first oboe", **{"seen-notes": "no tea any more", "notes": "no tea any more"})
         self.assertEqual(again.status_code, 302)

@@ -12,7 +12,7 @@ from django.utils import timezone
 from studio.cards.models import Formula, ZoneResult
 from studio.clients.models import Client
 from studio.clocks.models import ZoneClock
-from studio.formats.models import Intake
+from studio.formats.models import Intake, IntakePart
 from studio.photos.models import Photo
 from studio.visits.models import Consult, Signature, Visit
 from tests.studio.made import StudioCase, make_person, make_visit
@@ -41,9 +41,25 @@ class Forget(StudioCase):
         Client.objects.filter(pk=self.one.pk).update(name=f"{MARK} Vane", about=f"{MARK} of the oboe", notes=MARK)
         Consult.objects.filter(visit=self.visit).update(wish=f"as {MARK} likes it", resistant=f"{MARK}'s nape")
         Formula.objects.filter(client=self.one).update(note=f"for {MARK}")
-        Intake.objects.create(studio=self.person.studio, person=self.person, total=0, card={"name": MARK})
+        self.file = self.half_taken_in()
         ZoneClock.objects.filter(zone__visit=self.visit, rinsed_at=None).update(rinsed_at=timezone.now())
         self.at = reverse("formats:erase", args=[self.one.pk])
+
+    def half_taken_in(self) -> Intake:
+        """A file of two people's formulas, of which a piece is still to come, with what it has told so far."""
+        name = f"{MARK} Vane"
+        file = Intake.objects.create(
+            studio=self.person.studio,
+            person=self.person,
+            total=3,
+            done=1,
+            told=[f"{name}, 2026-11-02: notes differ", "Pim Sallow, 2026-11-02: notes differ"],
+            faults=[{"line": 3, "words": f"{name} has too many zones"}, {"line": 4, "words": "no shade"}],
+            card={"client": {"name": name}},
+        )
+        rows = [{"line": line, "client": who, "about": "", "formula": {}} for line, who in ((1, name), (2, "Pim"))]
+        IntakePart.objects.create(intake=file, number=1, rows=rows)
+        return file
 
     def forget(self, typed: str = f"{MARK} Vane", **fields: str):
         return self.client.post(self.at, {"typed": typed, **fields})
@@ -68,6 +84,11 @@ class Forget(StudioCase):
         self.assertFalse(Visit.objects.filter(pk=self.visit.pk).exists())
         self.assertFalse(ZoneResult.objects.exists() or Formula.objects.exists() or Photo.objects.exists())
         self.assertTrue(Visit.objects.filter(pk=others.pk).exists())
+        self.file.refresh_from_db()
+        self.assertEqual((self.file.total, self.file.card), (2, None))
+        self.assertEqual([row["client"] for row in self.file.parts.get().rows], ["Pim"])
+        self.assertEqual(self.file.told, ["Pim Sallow, 2026-11-02: notes differ"])
+        self.assertEqual(self.file.faults, [{"line": 4, "words": "no shade"}])
 
     def test_without_a_name_what_was_mixed_and_what_came_of_it_stays(self) -> None:
         formulas, results = Formula.objects.count(), ZoneResult.objects.count()

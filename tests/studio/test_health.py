@@ -44,8 +44,9 @@ class Health(StudioCase):
         self.assertEqual(self.ready(), (200, told))
 
     def test_a_database_that_is_away_closes_it_for_five_seconds(self) -> None:
-        with patch.object(connection, "cursor", side_effect=OperationalError("away")):
+        with patch.object(connection, "cursor", side_effect=OperationalError("away")) as asked:
             answer = Browser().get("/health/ready")
+        self.assertEqual(asked.call_count, 1, "each look waits for as long as a connection may take")
         self.assertEqual((answer.status_code, answer["Retry-After"]), (503, "5"))
         self.assertEqual(answer.json()["database"], "away")
 

@@ -21,8 +21,8 @@ def edit_client(person: Person, *, client_id: int, seen: Mapping[str, str], give
     try:
         with transaction.atomic():
             client = Client.objects.visible_to(person).select_for_update(of=("self",)).get(pk=client_id)
-            if any(getattr(client, name) != seen.get(name, "") for name in FIELDS):
-                raise Refusal("stale_client", "name")
+            if stale := [name for name in FIELDS if getattr(client, name) != seen.get(name, "")]:
+                raise Refusal("stale_client", stale[0], now=getattr(client, stale[0]) or "empty")
             for name in FIELDS:
                 setattr(client, name, given[name])
             client.save(update_fields=FIELDS)

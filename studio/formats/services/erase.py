@@ -21,7 +21,7 @@ def erase_client(person: Person, *, client_id: int, typed: str, keeps_mixes: boo
     """Forget a client: all of them, or all but hair, bowls, times and what came of it, under no name.
 
     typed: the client's name, as a hand that means it types it. What the studio has learned is learned anew without what
-    goes. Files that are half taken in go, too: they may hold the client's card. Answers the nameless card that stays.
+    goes. Of files that are being taken in only what is the client's goes. Answers the nameless card that stays.
 
     Raises Refusal name_not_typed, clock_still_runs; Client.DoesNotExist for another studio's client.
     """
@@ -30,8 +30,7 @@ def erase_client(person: Person, *, client_id: int, typed: str, keeps_mixes: boo
         raise Refusal("name_not_typed", "typed", name=client.name)
     if ZoneClock.objects.filter(zone__visit__client=client, rinsed_at=None).exists():
         raise Refusal("clock_still_runs", "typed", name=client.name)
-    Intake.objects.visible_to(person).exclude(card=None).delete()
-    Intake.objects.visible_to(person).filter(finished_at=None).delete()
+    _forget_in_files(person, client.name)
     ask_to_learn(person.studio_id)
     if keeps_mixes:
         return _without_a_name(client)
@@ -39,6 +38,21 @@ def erase_client(person: Person, *, client_id: int, typed: str, keeps_mixes: boo
     Coat.objects.filter(zone__visit__client=client).delete()
     client.delete()
     return None
+
+
+def _forget_in_files(person: Person, name: str) -> None:
+    """What files held of a client, and what was told of them, goes; what they hold of others is taken in as before."""
+    for intake in Intake.objects.visible_to(person).select_for_update().prefetch_related("parts"):
+        for part in intake.parts.all():
+            others = [row for row in part.rows if row["client"] != name]
+            intake.total -= len(part.rows) - len(others)
+            part.rows = others
+            part.save(update_fields=["rows"])
+        if intake.card and intake.card["client"]["name"] == name:
+            intake.card = None
+        intake.told = [words for words in intake.told if name not in words]
+        intake.faults = [fault for fault in intake.faults if name not in fault["words"]]
+        intake.save()
 
 
 def _without_a_name(client: Client) -> Client:

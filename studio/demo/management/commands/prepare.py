@@ -4,7 +4,7 @@ import subprocess
 from typing import Any
 
 from django.conf import settings
-from django.core.management import BaseCommand, CommandParser, call_command
+from django.core.management import BaseCommand, CommandError, CommandParser, call_command
 from django.db import connection
 from django.db.migrations.executor import MigrationExecutor
 from django.utils import timezone
@@ -30,7 +30,9 @@ class Command(BaseCommand):
     def handle(self, *args: Any, **options: Any) -> None:
         """Prepare the application to be served."""
         if options["keep"] and _is_about_to_change(reset=options["reset"]):
-            subprocess.run([options["keep"]], check=True)  # noqa: S603 - named by the start command
+            kept = subprocess.run([options["keep"]], check=False)  # noqa: S603 - named by the start command
+            if kept.returncode:
+                raise CommandError("What is there could not be kept, and so it is neither changed nor thrown away.")
         if options["reset"]:
             with connection.cursor() as cursor:
                 cursor.execute("DROP SCHEMA public CASCADE; CREATE SCHEMA public")
@@ -48,5 +50,7 @@ def _is_about_to_change(*, reset: bool) -> bool:
     """Whether there is something that a reset throws away, or that migrations alter."""
     if "accounts_studio" not in connection.introspection.table_names():
         return False
+    if reset:
+        return True
     executor = MigrationExecutor(connection)
-    return reset or bool(executor.migration_plan(executor.loader.graph.leaf_nodes()))
+    return bool(executor.migration_plan(executor.loader.graph.leaf_nodes()))
