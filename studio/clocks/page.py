@@ -91,6 +91,11 @@ class ClockPage:
         return self._is_still and any(each.kind in ZoneClock.COLOURS for each in self.done)
 
     @property
+    def starts_next(self) -> bool:
+        """Whether the next step is to put something on: nothing calls, and nothing is to be read or judged."""
+        return not (self.is_calling or self.is_lifted or self.is_all_rinsed)
+
+    @property
     def is_lifted(self) -> bool:
         """Whether lightener was the last thing on: the hair is to be read again."""
         return self._is_still and self.done[0].kind == ZoneClock.Kind.LIGHTENER

@@ -188,7 +188,7 @@ class FromOtherLines(RouteCase):
         answer = self.lines()
         shown = next(each for each in answer.context["lines"] if each.line == demi)
         self.assertTrue(shown.wrong)
-        self.assertNotContains(answer, f"Work from {demi.name}")
+        self.assertNotContains(answer, f"Use {demi.name}")
 
     def test_what_is_not_a_line_for_the_coat_is_refused(self) -> None:
         lift = ShadeLine.objects.visible_to(self.person).get(kind="lightener")
