@@ -31,6 +31,8 @@ class Grown:
 
 def every_set(shades: int, size: int) -> IntArray:
     """All sets of a size, (sets, size), in the order of `combinations`."""
+    if size == 2:
+        return np.stack(np.triu_indices(shades, 1), axis=1).astype(np.intp)
     return np.array(list(combinations(range(shades), size)), dtype=np.intp).reshape(-1, size)
 
 

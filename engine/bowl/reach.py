@@ -4,7 +4,6 @@ from bisect import bisect_left
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 from functools import lru_cache
-from itertools import combinations, product
 from math import floor
 from typing import Final
 
@@ -12,6 +11,7 @@ import numpy as np
 
 from engine.arrays import FloatArray, frozen
 from engine.bowl.goal import tables_of
+from engine.bowl.grow import every_set
 from engine.bowl.match import nearest
 from engine.bowl.mix import FULL_TIME_DRY, Process
 from engine.bowl.ranking import JUST_VISIBLE
@@ -27,8 +27,7 @@ HUE_BINS: Final = 36
 SLICE: Final = 2.0  # L* to either side of a depth that counts as that depth
 PROPORTIONS: Final = (0.1, 0.25, 0.5, 0.75, 0.9)  # of the first of two shades; each is also tried alone
 DILUTIONS: Final = frozen(np.geomspace(0.003, 1.0, 28))
-PAIRS_AT_ONCE: Final = 1200  # shelves of up to 49 shades are held whole
-DEPTH_BIN: Final = 0.25  # L* within which of a larger shelf the richest of a hue stands for the others
+DEPTH_BINS: Final = 400  # a quarter of L* each, within which the richest of a hue stands for the others
 LEVEL_STEP: Final = 0.25  # how finely the level needed is told
 
 
@@ -74,7 +73,7 @@ def reach(
 
     Raises EmptyShelf.
     """
-    labs = _paired_labs(canvas, tuple(shelf), process, light)
+    labs = _richest(canvas, tuple(shelf), process, light)
     labs = labs[np.abs(labs[:, 0] - depth) <= SLICE]
     lch = lch_of(labs)
     width = 360 / HUE_BINS
@@ -135,35 +134,26 @@ def _least(low: float, high: float, reaches: Callable[[float], bool]) -> float:
     return float(steps[bisect_left(steps, True, hi=len(steps) - 1, key=lambda level: reaches(float(level)))])
 
 
-@lru_cache(maxsize=32)
-def _paired_labs(canvas: Canvas, shelf: tuple[Shade, ...], process: Process, light: Light) -> FloatArray:
-    """L*a*b* (mixes, 3) of every pair of shades, and of the bare canvas: the same for every depth, and kept."""
-    from engine.bowl.loops.look import labs
+@lru_cache(maxsize=64)
+def _richest(canvas: Canvas, shelf: tuple[Shade, ...], process: Process, light: Light) -> FloatArray:
+    """L*a*b* (mixes, 3) of pairs of shades, each alone and the bare canvas: the richest of each hue at each depth.
+
+    They are the same for every depth asked for, and kept. Found on a quarter of the bands, and told on half.
+    """
+    from engine.bowl.loops.look import labs, richest
 
     colours = [shade for shade in shelf if not shade.is_clear]
     if not colours:
         raise EmptyShelf
     count = len(colours)
-    mixes = np.array(list(product(DILUTIONS, PROPORTIONS)))
-    halves = mixes[:, :1] * np.column_stack([mixes[:, 1], 1 - mixes[:, 1]])
-    alone = np.column_stack([DILUTIONS, np.zeros(len(DILUTIONS))])
-    tables = tables_of([reckoning_of(canvas, colours, process, light).coarse()])
-    single = [np.zeros((1, 2), dtype=np.intp), *(np.full((len(alone), 2), shade) for shade in range(count))]
-    found = [labs(tables, np.vstack(single), np.vstack([np.zeros((1, 2)), *[alone] * count]))]
-    pairs = np.array(list(combinations(range(count), 2)), dtype=np.intp).reshape(-1, 2)
-    for start in range(0, len(pairs), PAIRS_AT_ONCE):
-        few = pairs[start : start + PAIRS_AT_ONCE]
-        seen = labs(tables, np.repeat(few, len(halves), axis=0), np.tile(halves, (len(few), 1)))
-        found.append(seen if len(pairs) <= PAIRS_AT_ONCE else _richest(seen))
-    return frozen(np.vstack(found))
-
-
-def _richest(seen: FloatArray) -> FloatArray:
-    """Of many colours (n, 3) the richest of each hue at each of many depths: what `reach` asks a large shelf for."""
-    lch = lch_of(seen)
-    depth, hue = (seen[:, 0] // DEPTH_BIN).astype(int), (lch[:, 2] // (360 / HUE_BINS)).astype(int) % HUE_BINS
-    place = depth * HUE_BINS + hue
-    order = np.lexsort((-lch[:, 1], place))
-    _, first = np.unique(place[order], return_index=True)
-    richest: FloatArray = seen[order[first]]
-    return richest
+    pairs = np.vstack([np.tile(np.arange(count, dtype=np.intp)[:, None], 2), every_set(count, 2)])
+    mixes = np.array([(share, 1 - share) for share in PROPORTIONS])
+    reckoning = reckoning_of(canvas, colours, process, light).coarse()
+    few = tables_of([reckoning.coarse()])
+    chroma, of_set, of_mix, diluted = richest(few, pairs, mixes, DILUTIONS, DEPTH_BINS, HUE_BINS)
+    there = chroma >= 0
+    fractions = mixes[of_mix[there]] * DILUTIONS[diluted[there], None]
+    bare = np.zeros((1, 2), dtype=np.intp), np.zeros((1, 2))
+    return frozen(
+        labs(tables_of([reckoning]), np.vstack([bare[0], pairs[of_set[there]]]), np.vstack([bare[1], fractions]))
+    )

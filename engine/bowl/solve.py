@@ -14,7 +14,7 @@ from typing import Final
 
 import numpy as np
 
-from engine.arrays import BoolArray, FloatArray, IntArray
+from engine.arrays import BoolArray, FloatArray, IntArray, frozen
 from engine.bowl.goal import FAR_OFF, HIT, LOGIT_LIMIT, Goal
 from engine.bowl.grow import Grown, every_set, from_best_part, with_one_more, with_one_other
 
@@ -29,7 +29,10 @@ STEPS_FAR: Final = 6
 TRIED_FAR: Final = tuple(np.linspace(-6.0, 1.5, 7).tolist())  # logits, where no fit comes near
 TRIED_FIRST: Final = TRIED_FAR[1::2]
 TRIED_MOST: Final = 1500  # sets that are tried all over
-SETS_MOST: Final = 12_000  # of one size that are fitted at most, from three shades on
+PAIRS_MOST: Final = 1000  # that are all fitted to the end; of more, these are that one step promises most
+SETS_MOST: Final = 12_000  # of one size, from three shades on, that are all fitted
+GROWN_MOST: Final = 4000  # of them that are fitted where there are more
+DOSES: Final = frozen(np.linspace(-7.0, 3.0, 24))  # logits at which a shade alone is looked at for the depth of an aim
 SWAP_ROUNDS: Final = 3
 SWAP_GAIN: Final = 0.01  # of the squared difference below which swapping one shade more is not worth it
 GROWN_BY: Final = 1.5  # how far in logits a further shade starts below the least of the others
@@ -125,18 +128,20 @@ def refit(goal: Goal, fits: Sequence[Fit]) -> list[Fit]:
 def _screened(coarse: Goal, size: int, smaller: _Run, keep: int) -> _Run:
     """The fits of sets of a size, on a few bands.
 
-    Every set of one and two is fitted, from each start. A larger set grows from the best of the sets that it contains;
-    where one of those hits the target already, a further shade could not come nearer, and it is left at nothing. Of a
-    shelf with more sets of a size than SETS_MOST, those are fitted that hold one of the best sets of one shade fewer,
-    and then those that differ from the best of them in one shade.
+    Every set of one and two is fitted, from each start; of more than PAIRS_MOST pairs those that are nearest after a
+    step. A larger set grows from the best of the sets that it contains; where one of those hits the target already, a
+    further shade could not come nearer, and it is left at nothing. Of a shelf with more sets of a size than SETS_MOST,
+    those are fitted that hold one of the best sets of one shade fewer, and then those that differ from the best of them
+    in one shade.
     """
     shades = coarse.shades
     if size <= SIZE_FROM_STARTS:
-        run = _fit_from_starts(coarse, every_set(shades, size))
+        sets = every_set(shades, size)
+        run = _fit_nearer(coarse, sets) if len(sets) > PAIRS_MOST else _fit_from_starts(coarse, sets)
         return _fit_far(coarse, run) if run.is_far else run
     if comb(shades, size) <= SETS_MOST:
         return _grow(coarse, from_best_part(every_set(shades, size), smaller.sets, smaller.cost), smaller, keep)
-    grown = with_one_more(smaller.sets, smaller.ranked[: SETS_MOST // shades], shades)
+    grown = with_one_more(smaller.sets, smaller.ranked[: GROWN_MOST // shades], shades)
     return _swapped(coarse, _grow(coarse, grown, smaller, keep), keep)
 
 
@@ -170,6 +175,32 @@ def _fit_from_starts(goal: Goal, sets: IntArray) -> _Run:
     starts = np.repeat(STARTS, len(sets))[:, None] * np.ones((1, sets.shape[1]))
     run = _fit(goal, np.tile(sets, (len(STARTS), 1)), starts)
     return run.rows(run.cost.reshape(len(STARTS), -1).argmin(axis=0) * len(sets) + np.arange(len(sets)))
+
+
+def _fit_nearer(goal: Goal, sets: IntArray) -> _Run:
+    """Fit those of many sets (sets, k) that are nearest after one step on half the bands.
+
+    Each starts from an even mix of doses that are by themselves as deep as the aim: from there one step tells nearly as
+    much as all.
+    """
+    few = goal.coarse()
+    doses = _fractions(_doses_of_depth(few)[:, None])[:, 0][sets] / sets.shape[1]
+    start = np.log(doses / (1 - doses.sum(axis=1, keepdims=True)))
+    stepped = _fit(few, sets, np.clip(start, -LOGIT_LIMIT, LOGIT_LIMIT), 1)
+    order = np.argsort(few.difference(_fractions(stepped.logits), sets)) if stepped.is_far else stepped.ranked
+    near = stepped.rows(order[:PAIRS_MOST])
+    return _fit(goal, near.sets, near.logits)
+
+
+def _doses_of_depth(goal: Goal) -> FloatArray:
+    """The logit (shades,) at which each shade alone comes nearest to the depth of the first zone's aim."""
+    from engine.bowl.loops.look import labs
+
+    alone = np.repeat(every_set(goal.shades, 1), len(DOSES), axis=0)
+    seen = labs(goal.tables, alone, _fractions(np.tile(DOSES, goal.shades)[:, None]))
+    off = np.abs(seen[:, 0] - goal.sights[0].target_lab[0]).reshape(goal.shades, len(DOSES))
+    deep: FloatArray = DOSES[off.argmin(axis=1)]
+    return deep
 
 
 def _grow(goal: Goal, grown: Grown, found: _Run, keep: int) -> _Run:

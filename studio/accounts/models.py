@@ -108,4 +108,8 @@ class StudioScope(models.QuerySet[Row]):
 
     def visible_to(self, person: Person) -> Self:
         """The rows of the person's own studio; no query for a page may start without it."""
-        return self.filter(**{self.studio_path: person.studio_id})
+        return self.of_studio(person.studio_id)
+
+    def of_studio(self, studio_id: int) -> Self:
+        """The rows of a studio by its row id: `visible_to` for queries that are prepared before anybody asks."""
+        return self.filter(**{self.studio_path: studio_id})

@@ -2,7 +2,7 @@
 
 from dataclasses import dataclass
 from decimal import Decimal
-from typing import Final
+from typing import Final, NamedTuple
 
 from engine.service.measures import Unit, shown_amount
 from studio.head.rail import rail_of
@@ -17,15 +17,24 @@ NAME_FITS: Final = 20
 WHOLE_GRAMS_FROM: Final = 100  # of stock: nobody asks after the tenths of more
 
 
-@dataclass(frozen=True, kw_only=True)
-class RailRow:
-    """One shade on the rail, with its ladder of dilutions and what is poured of it."""
+class RailRow(NamedTuple):
+    """One shade on the rail, with its ladder of dilutions and what is poured of it: all that is drawn of it."""
 
-    shade: Shade
+    pk: int
+    name: str
+    code: str
+    key: str
+    favourite: bool
+    is_guessed: bool
     ladder: Ladder
     grams: str
     stock: str
     chosen: bool
+
+    @property
+    def is_out(self) -> bool:
+        """Whether there is none of it, in the tube or in the bowl."""
+        return self.stock == "0" and not self.grams
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -58,7 +67,12 @@ def rail_rows_of(bench: Bench, chosen: str) -> list[RailRow]:
     chosen = chosen if chosen in known else first
     return [
         RailRow(
-            shade=shade,
+            pk=shade.pk,
+            name=shade.name,
+            code=shade.code,
+            key=shade.keyboard_key,
+            favourite=shade.favourite,
+            is_guessed=shade.is_guessed,
             ladder=ladders[shade.pk],
             grams=shown_grams(bench.pours[shade.pk].grams) if shade.pk in bench.pours else "",
             stock=f"{shade.stock_g:.0f}" if shade.stock_g >= WHOLE_GRAMS_FROM else f"{float(shade.stock_g):g}",

@@ -7,13 +7,13 @@ from typing import Final
 from engine.service.schedule.clash import clashes
 from engine.service.schedule.work import Schedule
 from studio.accounts.models import Person
+from studio.accounts.prepared import Prepared
 from studio.chairs.progress import Progress, progress_of_day
 from studio.chairs.wall import Bar, bars_of
-from studio.clocks.selectors import BowlSeen, ClockSeen, mixed_bowls, running_clocks
-from studio.head.models import Bowl, Coat
+from studio.clocks.seen import BowlSeen, ClockSeen
+from studio.clocks.selectors import mixed_bowls, running_clocks
+from studio.head.models import Bowl, Coat, TargetFields
 from studio.head.selectors import bench_of
-from studio.head.state import TARGET_NAMES
-from studio.route.models import VisitPlan
 from studio.route.planned import planned_of
 from studio.ui.locks import Lock, lock_of_colour
 from studio.visits.gates import asked_of
@@ -96,13 +96,41 @@ class Clash:
     end: str
 
 
+_VISITS: Final = Prepared(
+    lambda studio, day: (
+        Visit.objects.of_studio(studio).filter(day=day).select_related("client", "colourist", "plan").order_by("-pk")
+    ),
+    studio=int,
+    day=datetime.date,
+)
+_AIMED_COATS: Final = Prepared(
+    lambda studio, visits: (
+        Coat.objects.of_studio(studio)
+        .filter(zone__visit__among=visits, removed=False, target_l__isnull=False)
+        .select_related("zone")
+        .order_by("-id")
+    ),
+    studio=int,
+    visits=list,
+)
+_AIMED_BOWLS: Final = Prepared(
+    lambda studio, visits: (
+        Bowl.objects.of_studio(studio)
+        .filter(worktop__visit__among=visits, target_l__isnull=False)
+        .select_related("worktop")
+        .order_by("-id")
+    ),
+    studio=int,
+    visits=list,
+)
+
+
 def chairs_of(person: Person, day: datetime.date, now: datetime.datetime) -> list[Chair]:
     """The day's heads, the one that calls first on top. A fixed number of queries for any number of heads."""
-    visits = list(Visit.objects.visible_to(person).filter(day=day).select_related("client", "colourist"))
+    visits = _VISITS(studio=person.studio_id, day=day)
     progress = progress_of_day(person.studio_id, day)
     ids = [visit.pk for visit in visits]
     running, bowls = running_clocks(person, ids, now), mixed_bowls(person, ids, now)
-    begins = dict(VisitPlan.objects.visible_to(person).filter(visit__in=ids).values_list("visit_id", "begins_at"))
     aims = _aims(person, ids)
     chairs = []
     for visit in visits:
@@ -111,7 +139,7 @@ def chairs_of(person: Person, day: datetime.date, now: datetime.datetime) -> lis
         chairs.append(
             Chair(
                 visit=visit,
-                begins_at=begins.get(visit.pk),
+                begins_at=getattr(getattr(visit, "plan", None), "begins_at", None),
                 stage=stage,
                 next_page=page,
                 next_word=word,
@@ -125,13 +153,15 @@ def chairs_of(person: Person, day: datetime.date, now: datetime.datetime) -> lis
 
 def _aims(person: Person, visits: list[int]) -> dict[int, Lock]:
     """A lock in the colour that each visit's first bowl aims at, else a coat of it by itself. Two queries."""
-    bowls = Bowl.objects.visible_to(person).filter(worktop__visit__in=visits, target_l__isnull=False)
-    coats = Coat.objects.visible_to(person).filter(zone__visit__in=visits, removed=False, target_l__isnull=False)
-    rows = [
-        *coats.order_by("-id").values_list("zone__visit", *TARGET_NAMES),
-        *bowls.order_by("-id").values_list("worktop__visit", *TARGET_NAMES),
-    ]
-    return {visit: lock_of_colour((float(lab[0] or 0), float(lab[1] or 0), float(lab[2] or 0))) for visit, *lab in rows}
+    coats = _AIMED_COATS(studio=person.studio_id, visits=visits)
+    bowls = _AIMED_BOWLS(studio=person.studio_id, visits=visits)
+    aimed: list[tuple[int, TargetFields]] = [(coat.zone.visit_id, coat) for coat in coats]
+    aimed += [(bowl.worktop.visit_id, bowl) for bowl in bowls]
+    last = dict(aimed)
+    return {
+        visit: lock_of_colour((float(each.target_l or 0), float(each.target_a or 0), float(each.target_b or 0)))
+        for visit, each in last.items()
+    }
 
 
 def clashes_of(person: Person, day: datetime.date) -> list[Clash]:

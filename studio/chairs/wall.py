@@ -4,7 +4,7 @@ import datetime
 from dataclasses import dataclass
 from typing import Final
 
-from studio.clocks.selectors import ClockSeen
+from studio.clocks.seen import ClockSeen
 
 AXIS_MIN: Final = 80.0  # minutes from the left end of the axis to the right
 NOW_AT: Final = 25.0  # percent of the axis

@@ -21,7 +21,8 @@ from studio.clocks.coats import (
     start_coat,
 )
 from studio.clocks.models import ZoneClock
-from studio.clocks.selectors import BowlSeen, ClockSeen, done_clocks, mixed_bowls, running_clocks
+from studio.clocks.seen import BowlSeen, ClockSeen
+from studio.clocks.selectors import done_clocks, mixed_bowls, running_clocks
 from studio.ui.refusal import Refusal
 from studio.ui.words import refusal_words
 from studio.visits.gates import Asked, GateSeen, asked_of, check

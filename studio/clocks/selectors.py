@@ -1,264 +1,68 @@
-"""Clocks and bowls as they stand at a moment."""
+"""Which clocks and mixed bowls there are, as they stand at a moment."""
 
 import datetime
 from collections.abc import Sequence
-from dataclasses import dataclass
 from typing import Final
 
-from django.db.models import Exists, OuterRef
+from django.db.models import Exists, OuterRef, Prefetch, QuerySet, prefetch_related_objects
 
-from engine.service.schedule.usual import join_ahead_min
-from engine.service.timing import (
-    CLOCK_OF_DYE,
-    TIMINGS,
-    Call,
-    ClockKind,
-    Freshness,
-    Prompt,
-    Standing,
-    Watch,
-    freshness,
-    prompts,
-    standing,
-)
+from engine.service.timing import CLOCK_OF_DYE, TIMINGS, ClockKind, Watch, freshness
 from studio.accounts.models import Person
+from studio.accounts.prepared import Prepared
 from studio.clocks.models import ZoneClock
-from studio.clocks.steady import on_for
+from studio.clocks.seen import BowlSeen, ClockSeen, seen
 from studio.head.models import Coat
 from studio.pour.models import Batch
 from studio.shelf.models import LIGHTENER
 from studio.shelf.selectors import stocked_line
 
-CALL_WORDS: Final = {
-    Call.CHECK: "look at it",
-    Call.HALF: "half time: join the rest",
-    Call.JOIN: "put on what joins it",
-    Call.MIX_NEXT: "mix the next batch",
-    Call.RINSE: "rinse",
-    Call.STOP: "rinse: the pack's most is reached",
-}
-SHORT_WORDS: Final = {
-    Call.CHECK: "look",
-    Call.HALF: "half",
-    Call.JOIN: "join",
-    Call.MIX_NEXT: "mix",
-    Call.RINSE: "rinse",
-    Call.STOP: "stop",
-}
-COMING_WORDS: Final = CALL_WORDS | {Call.STOP: "the pack's most"}
-SECONDS_IN_LAST_MIN: Final = 2.0
-GOING_WORDS: Final = "stretch or curl is going: rinse"
-FRESH_WORDS: Final = {
-    Freshness.FRESH: "fresh",
-    Freshness.ENDING: "about to pass its best",
-    Freshness.PAST_BEST: "past its best",
-    Freshness.SPENT: "spent: throw it away",
-}
+_RUNNING: Final = Prepared(
+    lambda studio, visits: (
+        ZoneClock.objects.of_studio(studio)
+        .filter(zone__visit__among=visits, rinsed_at=None)
+        .select_related("zone__visit__client", "bowl__line")
+        .order_by("applied_at")
+    ),
+    studio=int,
+    visits=list,
+)
+_JOINING: Final = Prepared(
+    lambda coats: (
+        Coat.objects.filter(joins__among=coats, begun=False, removed=False, zone__removed=False)
+        .select_related("zone")
+        .order_by("order", "pk")
+    ),
+    coats=list,
+)
+_MIXED: Final = Prepared(
+    lambda studio, visits: (
+        Batch.objects.of_studio(studio)
+        .filter(bowl__worktop__visit__among=visits, mixed_at__isnull=False)
+        .select_related("bowl__line", "bowl__worktop__visit__client")
+        .order_by("bowl_id", "-number")
+        .distinct("bowl_id")
+    ),
+    studio=int,
+    visits=list,
+)
 
 
-@dataclass(frozen=True, kw_only=True)
-class Mark:
-    """A call on a clock's bar: where, in percent of the bar, its words, and the same in one or two."""
-
-    percent: str
-    words: str
-    short: str
-    is_stop: bool
+def _whose_bowl_waits(zones: list[int]) -> QuerySet[Coat]:
+    """Coats of zones whose bowl is also for another zone, on which no colour has been put yet."""
+    coloured = ZoneClock.objects.filter(zone=OuterRef("zone"), kind__in=ZoneClock.COLOURS)
+    here = Coat.objects.filter(removed=False, bowl__isnull=False)
+    waiting = here.filter(~Exists(coloured), bowl=OuterRef("bowl"), zone__removed=False)
+    return here.filter(Exists(waiting), zone__among=zones).order_by()
 
 
-@dataclass(frozen=True, kw_only=True)
-class ClockSeen:
-    """A running clock at a moment. minutes: of the first section that is still on. joining: what joins it next."""
-
-    clock: ZoneClock
-    minutes: float
-    now: datetime.datetime
-    calls: tuple[Prompt, ...]
-    standing: Standing
-    joining: tuple[Coat, ...] = ()
-
-    @property
-    def applied_ms(self) -> int:
-        """When it was applied as the clock of the moment would tell it, in milliseconds since 1970, to tick by."""
-        return int((self.now.timestamp() - self.minutes * 60) * 1000)
-
-    @property
-    def section(self) -> str:
-        """Which section its minutes are of, where the zone is parted in some."""
-        return f"section {self.clock.sections_off + 1} of {self.clock.sections}" if self.clock.sections > 1 else ""
-
-    @property
-    def next_on(self) -> int:
-        """The section that is to be put on next; 0 where all are on."""
-        number = len(self.clock.sections_on) + 2
-        return number if number <= self.clock.sections else 0
-
-    @property
-    def next_off(self) -> int:
-        """The section that may be rinsed while others are on or to come; 0 for the last."""
-        number = self.clock.sections_off + 1
-        return number if number < self.clock.sections else 0
-
-    @property
-    def is_going(self) -> bool:
-        """Whether stretch or curl was seen going: a lift stops there."""
-        return any(each.is_going for each in self.clock.checks.all())
-
-    @property
-    def is_alarm(self) -> bool:
-        """Whether it has to come off now: by the pack's most, or because the hair is going."""
-        return self.standing.is_alarm or self.is_going
-
-    @property
-    def is_calling(self) -> bool:
-        """Whether it calls for anything now."""
-        return bool(self.standing.called) or self.is_going
-
-    @property
-    def is_due_off(self) -> bool:
-        """Whether it is time to rinse it."""
-        return self.is_alarm or any(each.call is Call.RINSE for each in self.standing.called)
-
-    @property
-    def checked(self) -> str:
-        """What was seen last, with its minute."""
-        last = max(self.clock.checks.all(), key=lambda each: each.minute, default=None)
-        if last is None:
-            return ""
-        return f"minute {last.minute:.0f}: {'going' if last.is_going else last.get_depth_display() or 'seen'}"
-
-    @property
-    def calls_at_ms(self) -> str:
-        """When each call that is still to come is due, in milliseconds since 1970."""
-        due = [self.applied_ms + each.at_min * 60_000 for each in self.calls if each.at_min > self.minutes]
-        return " ".join(f"{at:.0f}" for at in due)
-
-    @property
-    def shown(self) -> str:
-        """How long it has been on, in minutes; with seconds in the first minute and in the last two before a call."""
-        seconds, left = int(max(self.minutes, 0) * 60), self.standing.left_min
-        if seconds < 60 or (left is not None and left < SECONDS_IN_LAST_MIN):
-            return f"{seconds // 60}:{seconds % 60:02d}"
-        return f"{seconds // 60} min"
-
-    @property
-    def bar_min(self) -> float:
-        """Minutes that the bar spans: to the stop."""
-        return self.calls[-1].at_min
-
-    @property
-    def percent(self) -> str:
-        """How much of the bar has passed."""
-        return f"{min(100 * max(self.minutes, 0) / self.bar_min, 100):.1f}"
-
-    @property
-    def marks(self) -> tuple[Mark, ...]:
-        """The calls along the bar."""
-        return tuple(
-            Mark(
-                percent=f"{100 * each.at_min / self.bar_min:.1f}",
-                words=self._words(each.call),
-                short=SHORT_WORDS[each.call],
-                is_stop=each.call is Call.STOP,
-            )
-            for each in self.calls
-        )
-
-    @property
-    def called_words(self) -> str:
-        """What it calls for now, the gravest first."""
-        if self.is_going:
-            return GOING_WORDS
-        called = sorted(self.standing.called, key=lambda each: -each.at_min)
-        return self._words(called[0].call) if called else ""
-
-    def _words(self, call: Call) -> str:
-        """A call in words; of what joins, by name."""
-        names = " and ".join(dict.fromkeys(each.zone.name for each in self.joining))
-        return f"put it on {names}, too" if call is Call.JOIN else CALL_WORDS[call]
-
-    @property
-    def coming_words(self) -> str:
-        """What comes next, and in how many minutes."""
-        coming, left = self.standing.coming, self.standing.left_min
-        return "" if coming is None or left is None else f"{self._coming(coming.call)} in {max(left, 1):.0f} min"
-
-    def _coming(self, call: Call) -> str:
-        return self._words(call) if call is Call.JOIN else COMING_WORDS[call]
-
-    @property
-    def answer_min(self) -> str:
-        """The minute to which an answer now would count."""
-        return f"{max((each.at_min for each in self.standing.called), default=0):.1f}"
-
-
-@dataclass(frozen=True, kw_only=True)
-class BowlSeen:
-    """A mixed bowl at a moment: of which zones, how old, and how good."""
-
-    batch: Batch
-    zones: str
-    age_min: float
-    freshness: Freshness
-
-    @property
-    def words(self) -> str:
-        """How good it is."""
-        return FRESH_WORDS[self.freshness]
-
-    @property
-    def is_ending(self) -> bool:
-        """Whether it asks for attention."""
-        return self.freshness is not Freshness.FRESH
-
-
-def seen(
-    clock: ZoneClock,
-    now: datetime.datetime,
-    watch: Watch = Watch.BY_KIND,
-    *,
-    joins: bool = True,
-    joining: tuple[Coat, ...] = (),
-) -> ClockSeen:
-    """A clock at a moment, by time that goes on whatever the machine's clock is set to.
-
-    joins: whether another zone is to have the same bowl, and has nothing on yet. joining: coats that are planned to go
-    on beside it and are not on yet.
-    """
-    minutes = max(on_for(clock, now).total_seconds() / 60 - clock.section_begin_min, 0.0)
-    ahead = {each: _ahead_min(each) for each in joining}
-    first_min = max(ahead.values(), default=None)
-    calls = prompts(
-        ClockKind(clock.kind),
-        float(clock.planned_min),
-        dye=clock.dye,
-        watch=watch,
-        batches=clock.batches,
-        joins=joins,
-        joined_last_min=first_min,
-    )
-    return ClockSeen(
-        clock=clock,
-        minutes=minutes,
-        now=now,
-        calls=calls,
-        standing=standing(calls, minutes, answered_to_min=float(clock.answered_to_min)),
-        joining=tuple(each for each in joining if ahead[each] == first_min),
-    )
-
-
-def _ahead_min(coat: Coat) -> float:
-    """How long before the other is rinsed a coat that joins it is begun."""
-    minutes = None if coat.minutes is None else float(coat.minutes)
-    return join_ahead_min(minutes, float(coat.apply_min or 0))
+_JOINED: Final = Prepared(_whose_bowl_waits, zones=list)
 
 
 def running_clocks(person: Person, visits: Sequence[int], now: datetime.datetime) -> list[ClockSeen]:
     """The running clocks of visits, first on first: what was applied first is rinsed first. Four queries."""
-    clocks = ZoneClock.objects.visible_to(person).filter(zone__visit__in=visits, rinsed_at=None)
     watch = Watch(person.studio.watch)
-    found = clocks.select_related("zone__visit__client", "bowl__line").prefetch_related("checks").order_by("applied_at")
-    clocks_now = list(found)
+    clocks_now = _RUNNING(studio=person.studio_id, visits=list(visits))
+    prefetch_related_objects(clocks_now, "checks")
     joined = _joined([clock.zone_id for clock in clocks_now if clock.kind in ZoneClock.COLOURS])
     joining = _joining([clock.coat_id for clock in clocks_now if clock.coat_id])
     return [
@@ -271,21 +75,14 @@ def _joining(coats: Sequence[int]) -> dict[int, list[Coat]]:
     """The coats that are to go on beside those of some rows and are not on yet, by them. One query."""
     found: dict[int, list[Coat]] = {}
     if coats:
-        waiting = Coat.objects.filter(joins__in=coats, begun=False, removed=False, zone__removed=False)
-        for coat in waiting.select_related("zone"):
+        for coat in _JOINING(coats=list(coats)):
             found.setdefault(coat.joins_id or 0, []).append(coat)
     return found
 
 
 def _joined(zones: Sequence[int]) -> set[int]:
     """Those of zones whose bowl is for another zone, too, on which no colour has been put yet. One query."""
-    if not zones:
-        return set()
-    coloured = ZoneClock.objects.filter(zone=OuterRef("zone"), kind__in=ZoneClock.COLOURS)
-    here = Coat.objects.filter(removed=False, bowl__isnull=False)
-    waiting = here.filter(~Exists(coloured), bowl=OuterRef("bowl"), zone__removed=False)
-    mine = here.filter(Exists(waiting), zone__in=zones)
-    return set(mine.values_list("zone_id", flat=True))
+    return {coat.zone_id for coat in _JOINED(zones=list(zones))} if zones else set()
 
 
 def done_clocks(person: Person, visit_id: int) -> list[ZoneClock]:
@@ -298,22 +95,16 @@ def done_clocks(person: Person, visit_id: int) -> list[ZoneClock]:
 
 def mixed_bowls(person: Person, visits: Sequence[int], now: datetime.datetime) -> list[BowlSeen]:
     """The last mixed batch of each bowl of visits whose life counts, oldest first. A few queries."""
-    batches = (
-        Batch.objects.visible_to(person)
-        .filter(bowl__worktop__visit__in=visits, mixed_at__isnull=False)
-        .select_related("bowl__line", "bowl__worktop__visit__client")
-        .prefetch_related("bowl__coats__zone")
-        .order_by("bowl_id", "-number")
-        .distinct("bowl_id")
-    )
+    batches = _MIXED(studio=person.studio_id, visits=list(visits))
+    coats_there = Coat.objects.filter(removed=False, zone__removed=False).select_related("zone")
+    prefetch_related_objects(batches, Prefetch("bowl__coats", coats_there))
     found = []
     for batch in batches:
         kind = _clock_of(batch)
         if batch.mixed_at is None or TIMINGS[kind].life_min is None:
             continue
         age = max((now - batch.mixed_at).total_seconds() / 60, 0.0)
-        coats = [coat for coat in batch.bowl.coats.all() if not coat.removed and not coat.zone.removed]
-        zones = ", ".join(dict.fromkeys(coat.zone.name for coat in coats))
+        zones = ", ".join(dict.fromkeys(coat.zone.name for coat in batch.bowl.coats.all()))
         found.append(BowlSeen(batch=batch, zones=zones, age_min=age, freshness=freshness(kind, age)))
     return sorted(found, key=lambda each: -each.age_min)
 

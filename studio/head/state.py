@@ -8,6 +8,7 @@ from typing import Final, NotRequired, TypedDict
 from django.db.models import F, QuerySet
 
 from studio.accounts.models import Person
+from studio.accounts.prepared import Prepared
 from studio.head.models import Bowl, Coat, Portion, TargetFields, Worktop, WorktopRows
 from studio.shelf.models import Shade, ShadeLine
 from studio.shelf.selectors import line_at, stocked_line
@@ -69,9 +70,32 @@ class BenchState(TypedDict):
     zones: dict[str, ZoneState]
 
 
+def _coats(studio: int) -> QuerySet[Coat]:
+    here = Coat.objects.of_studio(studio).filter(zone__removed=False, removed=False)
+    return here.annotate(line_version=F("bowl__line__version")).order_by()
+
+
+_COATS: Final = Prepared(
+    lambda studio, visit: _coats(studio).filter(zone__visit=visit).select_related("zone", "bowl__worktop"),
+    studio=int,
+    visit=int,
+)
+_LOCKED_COATS: Final = Prepared(
+    lambda studio, zone: (
+        _coats(studio)
+        .filter(zone__visit__zones=zone, zone__visit__worktop__isnull=False)
+        .select_related("bowl", "zone__visit__worktop")
+        .select_for_update(of=("zone__visit__worktop",))
+    ),
+    studio=int,
+    zone=int,
+)
+_PORTIONS: Final = Prepared(lambda bowls: Portion.objects.filter(bowl_id__among=bowls).order_by(), bowls=list)
+
+
 def rows_of(person: Person, visit_id: int) -> WorktopRows:
     """The rows of a visit's worktop as they stand, pours in shelf order; none of another studio's. Two queries."""
-    return _rows(_coats(person).filter(zone__visit=visit_id).select_related("zone", "bowl__worktop"))
+    return _rows(_COATS(studio=person.studio_id, visit=visit_id))
 
 
 def locked_rows(person: Person, zone_id: int) -> WorktopRows:
@@ -80,9 +104,7 @@ def locked_rows(person: Person, zone_id: int) -> WorktopRows:
     The worktop alone is what every change locks: were bowls locked too, two hands could each wait for the other's. It
     is locked as its coats are read, in one query.
     """
-    coats = _coats(person).filter(zone__visit__zones=zone_id, zone__visit__worktop__isnull=False)
-    locked = coats.select_related("bowl", "zone__visit__worktop").select_for_update(of=("zone__visit__worktop",))
-    return _rows(locked, locks=True)
+    return _rows(_LOCKED_COATS(studio=person.studio_id, zone=zone_id), locks=True)
 
 
 def lock_worktop(person: Person, zone_id: int) -> Worktop:
@@ -97,16 +119,10 @@ def lock_worktop(person: Person, zone_id: int) -> Worktop:
     return worktop
 
 
-def _coats(person: Person) -> QuerySet[Coat]:
-    return Coat.objects.visible_to(person).filter(zone__removed=False, removed=False)
-
-
-def _rows(found: QuerySet[Coat], *, locks: bool = False) -> WorktopRows:
+def _rows(coats: list[Coat], *, locks: bool = False) -> WorktopRows:
     """Coats with their bowls and pours. locks: the worktop is the zone's, which waited for its lock and is as it was
     left; what is joined through a bowl is older.
     """
-    lines = found.annotate(line_version=F("bowl__line__version"))
-    coats = list(lines.order_by())
     coats.sort(key=attrgetter("zone_id", "order", "pk"))
     bowls: dict[int, Bowl] = {}
     worktop: Worktop | None = None
@@ -115,12 +131,12 @@ def _rows(found: QuerySet[Coat], *, locks: bool = False) -> WorktopRows:
             continue
         coat.bowl = bowls.setdefault(coat.bowl.pk, coat.bowl)
         coat.bowl.worktop = worktop = worktop or (coat.zone.visit.worktop if locks else coat.bowl.worktop)
-        coat.bowl.line = line_at(coat.bowl.line_id, coat.line_version)
+        coat.bowl.line = line_at(coat.bowl.line_id, coat.line_version)  # type: ignore[attr-defined]
     pours: dict[int, list[Portion]] = {pk: [] for pk in bowls}
-    for pour in Portion.objects.filter(bowl__in=bowls).order_by():
+    for pour in _PORTIONS(bowls=list(bowls)) if bowls else ():
         pours[pour.bowl_id].append(pour)
     pours = {pk: in_shelf_order(bowls[pk], poured) for pk, poured in pours.items()}
-    return WorktopRows(coats=list(coats), bowls=bowls, pours=pours)
+    return WorktopRows(coats=coats, bowls=bowls, pours=pours)
 
 
 def in_shelf_order(bowl: Bowl, pours: Iterable[Portion]) -> list[Portion]:

@@ -5,9 +5,10 @@ from typing import Final
 
 import numpy as np
 
-from engine.bowl.mix import FULL_TIME_DRY, Bowl, added_absorption
+from engine.bowl.mix import FULL_TIME_DRY, gains_of
 from engine.colorimetry.screen import screen_colour
-from engine.dye.shade import Shade
+from engine.dye.shade import Shade, spectra_of
+from engine.dye.uptake import competitive_uptake
 from engine.hair.canvas import Canvas, fibres_of
 from engine.hair.lock import BODY, lock_tones
 
@@ -20,14 +21,10 @@ def ladders_of(canvas: Canvas, shades: tuple[Shade, ...], dilutions: tuple[float
     """Shadow, body and shine of each shade at each dilution: they change with hair and line, never with a pour."""
     if not shades:
         return []
-    clear = Shade(name="clear")
-    added = [
-        added_absorption(Bowl(grams={shade: share, clear: 1 - share}), canvas.porosity, FULL_TIME_DRY)
-        for shade in shades
-        for share in dilutions
-    ]
-    whole = max(len(each) for each in added)  # what has a base brings it behind its tone
-    together = np.stack([np.pad(each, (0, whole - len(each))) for each in added])
-    hexes = np.array(screen_colour(lock_tones(fibres_of(canvas), together)).hexes)
+    thinned = np.array(dilutions)[:, None, None] * np.eye(len(shades)) * [not shade.is_clear for shade in shades]
+    strengths = np.array([shade.strength for shade in shades])
+    uptakes = competitive_uptake(thinned, strengths) * gains_of(shades, canvas.porosity, FULL_TIME_DRY)
+    added = (uptakes @ spectra_of(shades)).swapaxes(0, 1).reshape(len(shades) * len(dilutions), -1)
+    hexes = np.array(screen_colour(lock_tones(fibres_of(canvas), added)).hexes)
     tones = hexes.reshape(len(shades), len(dilutions), -1)[:, :, [BODY - 2, BODY, BODY + 2]]
     return [tuple((str(deep), str(body), str(shine)) for deep, body, shine in shade) for shade in tones]

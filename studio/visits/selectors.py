@@ -3,10 +3,31 @@
 from collections.abc import Mapping
 from dataclasses import dataclass
 from operator import attrgetter
+from typing import Final
 
 from studio.accounts.models import Person
+from studio.accounts.prepared import Prepared
 from studio.ui.refusal import Refusal
 from studio.visits.models import Reading, Visit, Zone
+
+_ZONES: Final = Prepared(
+    lambda studio, visit: (
+        Zone.objects.of_studio(studio)
+        .filter(visit=visit, removed=False)
+        .select_related("visit__client", "visit__consult")
+        .order_by()
+    ),
+    studio=int,
+    visit=int,
+)
+_NEWEST_READINGS: Final = Prepared(
+    lambda visit: (
+        Reading.objects.filter(zone__visit=visit, zone__removed=False)
+        .order_by("zone_id", "after_coats", "-number")
+        .distinct("zone_id", "after_coats")
+    ),
+    visit=int,
+)
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -59,21 +80,18 @@ def open_zone(person: Person, visit_id: int, zone_id: int | None = None, coat_id
     Raises Zone.DoesNotExist for another studio's visit, Refusal zone_gone for a zone that the visit does not have
     or has no more.
     """
-    found = (
-        Zone.objects.visible_to(person)
-        .filter(visit_id=visit_id, removed=False)
-        .select_related("visit__client", "visit__consult")
-    )
-    zones = tuple(sorted(found.order_by(), key=attrgetter("position", "pk")))
+    found = _ZONES(studio=person.studio_id, visit=visit_id)
+    zones = tuple(sorted(found, key=attrgetter("position", "pk")))
     if not zones:
         raise Zone.DoesNotExist
     zone = zones[0] if zone_id is None else next((each for each in zones if each.pk == zone_id), None)
     if zone is None:
         raise Refusal("zone_gone")
+    for each in zones:  # one object for each row, so that a change of it is seen everywhere
+        each.visit = zones[0].visit
     # A reading before a coat that was read again later is of no use any more, so that the newest of each stands.
-    newest = Reading.objects.filter(zone__in=zones).order_by("zone_id", "after_coats", "-number")
     by_zone: dict[int, list[Reading]] = {}
-    for reading in newest.distinct("zone_id", "after_coats"):
+    for reading in _NEWEST_READINGS(visit=visit_id):
         by_zone.setdefault(reading.zone_id, []).append(reading)
     return OpenZone(
         visit=zone.visit,

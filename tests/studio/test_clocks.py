@@ -12,7 +12,8 @@ from engine.service.lift import MOST_MIN, clock_minutes
 from studio.chairs.selectors import chairs_of, clashes_of
 from studio.clients.models import SkinTest
 from studio.clocks.models import ZoneClock
-from studio.clocks.selectors import mixed_bowls, running_clocks, seen
+from studio.clocks.seen import seen
+from studio.clocks.selectors import mixed_bowls, running_clocks
 from studio.clocks.services.note import take_rinse_back
 from studio.clocks.services.run import rinse
 from studio.demo.load import load_demo
@@ -237,9 +238,7 @@ class BowlsAndChairs(ClockCase):
     def test_the_head_that_calls_first_is_on_top_whatever_number_there_are(self) -> None:
         for number in range(3):
             make_visit(self.person, f"Client {number}")
-        with self.assertNumQueries(
-            7
-        ):  # heads, what has happened at each; clocks, bowls, plans, aims of coats, of bowls
+        with self.assertNumQueries(6):  # heads, what has happened at each; clocks, bowls, aims of coats, of bowls
             chairs_of(self.person, self.visit.day, NOW)
         self.start()
         chairs = chairs_of(self.person, self.visit.day, after(31))

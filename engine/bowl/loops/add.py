@@ -31,8 +31,8 @@ class Held(NamedTuple):
 
 
 @inlined
-def _off(tables: Tables, held: Held, additions: FloatArray, fractions: FloatArray, added: FloatArray) -> float:
-    """delta E00 of the bowl with additions (shades,), infinite where they don't fit; scratch: (coloured,), (bands,)."""
+def _off(tables: Tables, held: Held, additions: FloatArray, fractions: FloatArray, scratch: FloatArray) -> float:
+    """delta E00 of the bowl with additions (shades,), infinite where they don't fit; fractions: scratch (coloured,)."""
     whole = poured = 0.0
     for each in range(len(additions)):
         poured += additions[each]
@@ -41,17 +41,17 @@ def _off(tables: Tables, held: Held, additions: FloatArray, fractions: FloatArra
         shade = held.coloured[each]
         fractions[each] = (held.held[shade] + additions[shade]) * held.thins[shade] / whole
     fits = poured <= held.room_g + 1e-9
-    return difference(tables, held.members, fractions, added) if fits else np.inf
+    return difference(tables, held.members, fractions, scratch) if fits else np.inf
 
 
 @inlined
-def _cost(tables: Tables, held: Held, additions: FloatArray, fractions: FloatArray, added: FloatArray) -> float:
+def _cost(tables: Tables, held: Held, additions: FloatArray, fractions: FloatArray, scratch: FloatArray) -> float:
     """What a search minimises: the difference that can be seen, and what the additions (shades,) cost."""
     shades = 0
     for shade in held.coloured:
         shades += additions[shade] > 0
     growth = additions.sum() / held.held.sum()
-    seen = max(_off(tables, held, additions, fractions, added), held.good)
+    seen = max(_off(tables, held, additions, fractions, scratch), held.good)
     cost: float = seen + held.a_shade * shades + held.doubling * growth
     return cost
 
@@ -60,9 +60,9 @@ def _cost(tables: Tables, held: Held, additions: FloatArray, fractions: FloatArr
 def differences(tables: Tables, held: Held, additions: FloatArray) -> FloatArray:
     """delta E00 (rows,) of the bowl with additions (rows, shades); infinite where they don't fit."""
     found, fractions = np.empty(len(additions)), np.empty(len(held.coloured))
-    added = np.empty(tables.spectra.shape[1])
+    scratch = np.empty((2, tables.spectra.shape[1]))
     for row in range(len(additions)):
-        found[row] = _off(tables, held, additions[row], fractions, added)
+        found[row] = _off(tables, held, additions[row], fractions, scratch)
     return found
 
 
@@ -70,9 +70,9 @@ def differences(tables: Tables, held: Held, additions: FloatArray) -> FloatArray
 def costs(tables: Tables, held: Held, additions: FloatArray) -> FloatArray:
     """What a search minimises, (rows,), of additions (rows, shades)."""
     found, fractions = np.empty(len(additions)), np.empty(len(held.coloured))
-    added = np.empty(tables.spectra.shape[1])
+    scratch = np.empty((2, tables.spectra.shape[1]))
     for row in range(len(additions)):
-        found[row] = _cost(tables, held, additions[row], fractions, added)
+        found[row] = _cost(tables, held, additions[row], fractions, scratch)
     return found
 
 
@@ -84,10 +84,10 @@ def walk(tables: Tables, held: Held, start: FloatArray, shares: FloatArray, most
     """
     additions, width = start.copy(), start.shape[1]
     tried, nearest, fractions = np.empty(width), np.empty(width), np.empty(len(held.coloured))
-    added = np.empty(tables.spectra.shape[1])
+    scratch = np.empty((2, tables.spectra.shape[1]))
     for row in range(len(additions)):
         members = np.flatnonzero(additions[row])
-        now = _cost(tables, held, additions[row], fractions, added)
+        now = _cost(tables, held, additions[row], fractions, scratch)
         for share in shares:
             for _ in range(most_rounds):
                 least = now
@@ -99,7 +99,7 @@ def walk(tables: Tables, held: Held, start: FloatArray, shares: FloatArray, most
                         moved = grams + max(share * grams, held.step_g) * (digits % 3 - 1) * (grams > 0)
                         tried[member] = np.rint(max(moved, 0.0) / held.step_g) * held.step_g
                         digits //= 3
-                    found = _cost(tables, held, tried, fractions, added)
+                    found = _cost(tables, held, tried, fractions, scratch)
                     if found < least:
                         least = found
                         write(tried, nearest)

@@ -7,7 +7,7 @@ import numpy as np
 from engine.arrays import BoolArray, FloatArray, IntArray
 from engine.bowl.goal import HIT, LOGIT_LIMIT
 from engine.bowl.loops.look import Tables, lab_and_slope, write
-from engine.bowl.loops.machine import compiled, inlined, residual_of
+from engine.bowl.loops.machine import compiled, inlined, lent, residual_of
 
 SETTLED: Final = 1e-3  # relative gain in squared difference below which a fit has settled
 FIRST_DAMPING: Final = 0.05  # a fifth of it for the first step, since the start itself counts as a gain
@@ -155,9 +155,7 @@ def fit(
     """
     (count, size), logits = sets.shape, start.copy()
     costs, settled = np.empty(count), np.zeros(count, dtype=np.bool_)
-    normal, pull, step = np.empty((size, size)), np.empty(size), np.empty(size)
-    new_normal, new_pull, trial = np.empty((size, size)), np.empty(size), np.empty(size)
-    factor = np.empty((size, size))
+    room = _Room(squares=np.empty((3, size, size)), rows=np.empty((4, size)))
     scratch = _Scratch(
         seen=np.empty((4, tables.spectra.shape[1])),
         fractions=np.empty(size),
@@ -165,7 +163,34 @@ def fit(
         slope=np.empty((3, size)),
         misses=np.empty((3, 4)),
     )
-    for row in range(count):
+    _fit(tables, sets, logits, most_steps, exact, room, scratch, costs, settled)
+    return logits, costs, settled
+
+
+class _Room(NamedTuple):
+    """What a fit's steps are worked out on: squares (3, k, k), and rows (4, k)."""
+
+    squares: FloatArray
+    rows: FloatArray
+
+
+@lent
+def _fit(
+    tables: Tables,
+    sets: IntArray,
+    logits: FloatArray,
+    most_steps: int,
+    exact: bool,
+    room: _Room,
+    scratch: _Scratch,
+    costs: FloatArray,
+    settled: BoolArray,
+) -> None:
+    """Moves logits (sets, k) to where `fit` leads, and fills the rest of what it finds (sets,)."""
+    size = logits.shape[1]
+    normal, new_normal, factor = room.squares[0], room.squares[1], room.squares[2]
+    pull, new_pull, step, trial = room.rows[0], room.rows[1], room.rows[2], room.rows[3]
+    for row in range(len(sets)):
         damping, cost = FIRST_DAMPING, np.inf
         write(logits[row], trial)
         for _ in range(1 + most_steps):  # the start is looked at first
@@ -184,4 +209,3 @@ def fit(
             for each in range(size):
                 trial[each] = min(max(logits[row, each] + step[each], -LOGIT_LIMIT), LOGIT_LIMIT)
         costs[row] = cost
-    return logits, costs, settled

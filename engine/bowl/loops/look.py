@@ -12,6 +12,7 @@ from engine.bowl.loops.machine import (
     filled_up,
     five_thirds_of,
     inlined,
+    lent,
     parts_of,
     quick_difference,
     reflectance,
@@ -83,13 +84,15 @@ def _absorb(
 
 
 # The K (bands,) of one zone's fibres with what is added, as `Fibres.dyed` has it, is written over what is added. Handed
-# over are a zone's own arrays: a call with all tables costs as much as a sum over a hundred bands.
+# over are a zone's own arrays: a call with all tables costs as much as a sum over a hundred bands. mixed: scratch, as
+# wide as what is added.
 
 
 @compiled
-def _mingle(hair: FloatArray, shares: FloatArray, added: FloatArray) -> None:
+def _mingle(hair: FloatArray, shares: FloatArray, added: FloatArray, mixed: FloatArray) -> None:
     """Fibres of several kinds, hair (kinds, bands) in shares (kinds,), with tones (bands,)."""
-    mixed = np.zeros(len(added))
+    for band in range(len(added)):
+        mixed[band] = 0.0
     for kind in range(len(shares)):
         share = shares[kind]
         for band in range(len(added)):
@@ -99,11 +102,12 @@ def _mingle(hair: FloatArray, shares: FloatArray, added: FloatArray) -> None:
 
 
 @compiled
-def _mingle_and_slopes(hair: FloatArray, shares: FloatArray, added: FloatArray, slopes: FloatArray) -> None:
+def _mingle_and_slopes(
+    hair: FloatArray, shares: FloatArray, added: FloatArray, slopes: FloatArray, mixed: FloatArray
+) -> None:
     """As `_mingle`; fills how fast that K grows with what is added, (bands,)."""
-    mixed = np.zeros(len(added))
     for band in range(len(added)):
-        slopes[band] = 0.0
+        slopes[band] = mixed[band] = 0.0
     for kind in range(len(shares)):
         share = shares[kind]
         for band in range(len(added)):
@@ -117,10 +121,13 @@ def _mingle_and_slopes(hair: FloatArray, shares: FloatArray, added: FloatArray, 
 
 
 @compiled
-def _dye(bare: FloatArray, pigment: FloatArray, base: FloatArray, shares: FloatArray, added: FloatArray) -> None:
+def _dye(
+    bare: FloatArray, pigment: FloatArray, base: FloatArray, shares: FloatArray, added: FloatArray, mixed: FloatArray
+) -> None:
     """Fibres (kinds, bands) with tones and bases, (2 bands,)."""
     kinds, bands = bare.shape
-    mixed = np.zeros(bands)
+    for band in range(bands):
+        mixed[band] = 0.0
     for kind in range(kinds):
         share = shares[kind]
         for band in range(bands):
@@ -132,13 +139,18 @@ def _dye(bare: FloatArray, pigment: FloatArray, base: FloatArray, shares: FloatA
 
 @compiled
 def _dye_and_slopes(
-    bare: FloatArray, pigment: FloatArray, base: FloatArray, shares: FloatArray, added: FloatArray, slopes: FloatArray
+    bare: FloatArray,
+    pigment: FloatArray,
+    base: FloatArray,
+    shares: FloatArray,
+    added: FloatArray,
+    slopes: FloatArray,
+    mixed: FloatArray,
 ) -> None:
     """As `_dye`; fills how fast that K grows with what is added, (2 bands,)."""
     kinds, bands = bare.shape
-    mixed = np.zeros(bands)
     for part in range(2 * bands):
-        slopes[part] = 0.0
+        slopes[part] = mixed[part] = 0.0
     for kind in range(kinds):
         share = shares[kind]
         for band in range(bands):
@@ -160,16 +172,22 @@ def _dye_and_slopes(
 
 @inlined
 def lab(
-    tables: Tables, zone: int, members: IntArray, fractions: FloatArray, added: FloatArray
+    tables: Tables, zone: int, members: IntArray, fractions: FloatArray, scratch: FloatArray
 ) -> tuple[float, float, float]:
-    """L*a*b* of one bowl on one zone; added: scratch (bands,)."""
-    weights = tables.weights
-    _absorb(tables.takes, tables.spectra, zone, members, fractions, added)
+    """L*a*b* of one bowl on one zone; scratch: (2, bands or 2 bands)."""
+    _absorb(tables.takes, tables.spectra, zone, members, fractions, scratch[0])
+    return _lab_of(tables, zone, scratch)
+
+
+@inlined
+def _lab_of(tables: Tables, zone: int, scratch: FloatArray) -> tuple[float, float, float]:
+    """L*a*b* of one zone with what is added, the first row of scratch; all of it is written over."""
+    weights, added, mixed = tables.weights, scratch[0], scratch[1]
     bands = weights.shape[1]
     if len(added) > bands:
-        _dye(tables.bare[zone], tables.pigment[zone], tables.base[zone], tables.fibre_share[zone], added)
+        _dye(tables.bare[zone], tables.pigment[zone], tables.base[zone], tables.fibre_share[zone], added, mixed)
     elif tables.hair.shape[1] > 1:
-        _mingle(tables.hair[zone], tables.fibre_share[zone], added)
+        _mingle(tables.hair[zone], tables.fibre_share[zone], added, mixed)
     else:
         for band in range(bands):
             added[band] += tables.hair[zone, 0, band]
@@ -184,12 +202,12 @@ def lab(
 
 
 @inlined
-def difference(tables: Tables, members: IntArray, fractions: FloatArray, added: FloatArray) -> float:
-    """delta E00 of one bowl to the targets, the mean over zones by share; added: scratch (bands,)."""
+def difference(tables: Tables, members: IntArray, fractions: FloatArray, scratch: FloatArray) -> float:
+    """delta E00 of one bowl to the targets, the mean over zones by share; scratch: (2, bands or 2 bands)."""
     targets, zone_share = tables.targets, tables.zone_share
     total = 0.0
     for zone in range(len(zone_share)):
-        lightness, a, b = lab(tables, zone, members, fractions, added)
+        lightness, a, b = lab(tables, zone, members, fractions, scratch)
         found, opposed = quick_difference(targets[zone, 0], targets[zone, 1], targets[zone, 2], lightness, a, b)
         if opposed:
             found = parts_of(targets[zone, 0], targets[zone, 1], targets[zone, 2], lightness, a, b)[0]
@@ -201,30 +219,88 @@ def difference(tables: Tables, members: IntArray, fractions: FloatArray, added: 
 def labs(tables: Tables, sets: IntArray, fractions: FloatArray) -> FloatArray:
     """L*a*b* (bowls, 3) on the first zone of fractions (bowls, k) of the shades of sets (bowls, k)."""
     found = np.empty((len(fractions), 3))
-    added = np.empty(tables.spectra.shape[1])
-    for row in range(len(fractions)):
-        found[row, 0], found[row, 1], found[row, 2] = lab(tables, 0, sets[row], fractions[row], added)
+    _labs(tables, sets, fractions, np.empty((2, tables.spectra.shape[1])), found)
     return found
+
+
+@lent
+def _labs(tables: Tables, sets: IntArray, fractions: FloatArray, scratch: FloatArray, found: FloatArray) -> None:
+    """Fills what `labs` finds (bowls, 3); scratch: (2, bands or 2 bands)."""
+    for row in range(len(fractions)):
+        found[row, 0], found[row, 1], found[row, 2] = lab(tables, 0, sets[row], fractions[row], scratch)
+
+
+@compiled
+def richest(
+    tables: Tables, sets: IntArray, mixes: FloatArray, dilutions: FloatArray, depths: int, hues: int
+) -> tuple[FloatArray, IntArray, IntArray, IntArray]:
+    """Of all sets (sets, k) in mixes (mixes, k), diluted (dilutions,), the richest in each cell of depth and hue.
+
+    Seen on the first zone. Its chroma, -1 where nothing lies, and the rows of its set, mix and dilution, each
+    (depths, hues): L* from 0 to 100 in `depths` equal steps, hue once round in `hues`.
+    """
+    chroma = np.full((depths, hues), -1.0)
+    rows = np.zeros((3, depths, hues), dtype=np.intp)
+    _richest(tables, sets, mixes, dilutions, np.empty((3, tables.spectra.shape[1])), chroma, rows)
+    return chroma, rows[0], rows[1], rows[2]
+
+
+@lent
+def _richest(
+    tables: Tables,
+    sets: IntArray,
+    mixes: FloatArray,
+    dilutions: FloatArray,
+    scratch: FloatArray,
+    chroma: FloatArray,
+    rows: IntArray,
+) -> None:
+    """Fills what `richest` finds; scratch: (3, bands or 2 bands)."""
+    depths, hues = chroma.shape
+    added, whole = scratch[0], scratch[2]
+    for row in range(len(sets)):
+        for mix in range(len(mixes)):
+            crowd = _absorb(tables.takes, tables.spectra, 0, sets[row], mixes[mix], whole)
+            for each in range(len(dilutions)):
+                diluted = dilutions[each]
+                taken = diluted * crowd / (1.0 + diluted * (crowd - 1.0))
+                for band in range(len(whole)):
+                    added[band] = taken * whole[band]
+                lightness, a, b = _lab_of(tables, 0, scratch)
+                depth = min(max(int(lightness / 100 * depths), 0), depths - 1)
+                hue = int((np.arctan2(b, a) / (2 * np.pi) + 1) * hues) % hues
+                found = np.sqrt(a * a + b * b)
+                if found > chroma[depth, hue]:
+                    chroma[depth, hue] = found
+                    rows[0, depth, hue], rows[1, depth, hue], rows[2, depth, hue] = row, mix, each
 
 
 @compiled
 def differences(tables: Tables, sets: IntArray, fractions: FloatArray) -> FloatArray:
     """delta E00 (bowls,) to the targets of fractions (bowls, k) of the shades of sets, the mean over zones by share."""
-    found, added = np.empty(len(fractions)), np.empty(tables.spectra.shape[1])
-    for row in range(len(fractions)):
-        found[row] = difference(tables, sets[row], fractions[row], added)
+    found = np.empty(len(fractions))
+    _differences(tables, sets, fractions, np.empty((2, tables.spectra.shape[1])), found)
     return found
 
 
+@lent
+def _differences(tables: Tables, sets: IntArray, fractions: FloatArray, scratch: FloatArray, found: FloatArray) -> None:
+    """Fills what `differences` finds (bowls,); scratch: (2, bands or 2 bands)."""
+    for row in range(len(fractions)):
+        found[row] = difference(tables, sets[row], fractions[row], scratch)
+
+
 @inlined
-def _see_and_slopes(tables: Tables, zone: int, added: FloatArray, seen: FloatArray, steep: FloatArray) -> None:
+def _see_and_slopes(
+    tables: Tables, zone: int, added: FloatArray, seen: FloatArray, steep: FloatArray, mixed: FloatArray
+) -> None:
     """Fills the reflectance (bands,) of a zone with what is added, and how steeply it falls, in the shape of that."""
     bands, parts = tables.weights.shape[1], len(added)
     if parts > bands:
         bare, pigment, base = tables.bare[zone], tables.pigment[zone], tables.base[zone]
-        _dye_and_slopes(bare, pigment, base, tables.fibre_share[zone], added, steep)
+        _dye_and_slopes(bare, pigment, base, tables.fibre_share[zone], added, steep, mixed)
     elif tables.hair.shape[1] > 1:
-        _mingle_and_slopes(tables.hair[zone], tables.fibre_share[zone], added, steep)
+        _mingle_and_slopes(tables.hair[zone], tables.fibre_share[zone], added, steep, mixed)
     else:
         for band in range(bands):
             added[band] += tables.hair[zone, 0, band]
@@ -256,7 +332,7 @@ def lab_and_slope(
     takes, spectra, weights, size = tables.takes, tables.spectra, tables.weights, len(members)
     added, seen, steep, weighed = scratch[0], scratch[1], scratch[2], scratch[3]
     crowd = _absorb(takes, spectra, zone, members, fractions, added)
-    _see_and_slopes(tables, zone, added, seen, steep)
+    _see_and_slopes(tables, zone, added, seen, steep, weighed)
     x = y = z = 0.0
     for axis in range(3):
         total = _weigh(weights[axis], seen, steep, weighed)

@@ -154,12 +154,24 @@ if _KEPT:
     vars(config)["CACHE_DIR"] = str(_KEPT)
 
 
+_COMPILING: Final[dict[str, Any]] = {"error_model": "numpy", "fastmath": LOOSENED}
+_BY_ITSELF: Final = _COMPILING | {"cache": _KEPT is not None, "nogil": True}
+
+
 def compiled(loops: Callable[P, R]) -> Callable[P, R]:
     """The function, compiled when it is first called."""
-    compiler = numba.njit(cache=_KEPT is not None, nogil=True, error_model="numpy", fastmath=LOOSENED)
-    return cast(Callable[P, R], compiler(loops))
+    return cast(Callable[P, R], numba.njit(**_BY_ITSELF)(loops))
+
+
+def lent(loops: Callable[P, R]) -> Callable[P, R]:
+    """As `compiled`, for loops that make no array and are lent all that they write on: two to three times as fast.
+
+    Nobody counts who holds which array meanwhile. Each call that all tables are handed to would count them up and down
+    again, in steps that no other may come between.
+    """
+    return cast(Callable[P, R], numba.njit(**_BY_ITSELF, _nrt=False)(loops))
 
 
 def inlined(loops: Callable[P, R]) -> Callable[P, R]:
     """The function, compiled into each that calls it."""
-    return cast(Callable[P, R], numba.njit(inline="always", error_model="numpy", fastmath=LOOSENED)(loops))
+    return cast(Callable[P, R], numba.njit(**_COMPILING, inline="always")(loops))

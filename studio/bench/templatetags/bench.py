@@ -12,6 +12,7 @@ from django.utils.safestring import SafeString, mark_safe
 
 from studio.bench import plane
 from studio.bench.page import BenchPage
+from studio.bench.poured import RailRow
 from studio.bench.quick_fixes import Corrections
 from studio.bench.wheel import EDGE_WORDS, WheelButton
 
@@ -61,6 +62,13 @@ def shows(page: BenchPage, query: str = "") -> SafeString:
     asked, zone = f"?{query}" if query else "", page.bench.query
     plain = f"{address}{asked}&{zone}" if query else f"{address}?{zone}"
     return format_html('href="{}" hx-get="{}" {}', plain, address + asked, mark_safe(WHOLE))  # noqa: S308 - ours
+
+
+@register.simple_tag
+@lru_cache(maxsize=4096)
+def rail_row(row: RailRow) -> SafeString:
+    """A shade on the rail, drawn once for all that it says: of 192 a pour changes one."""
+    return render_to_string("bench/_rail_row.html", {"row": row})
 
 
 # A pour draws a dozen buttons of a dozen values each: more than a template's loop should take under a thumb.
