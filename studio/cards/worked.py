@@ -2,11 +2,13 @@
 
 import datetime
 from dataclasses import dataclass, replace
+from typing import Final
 
-from django.db.models import Q
+from django.db.models import Q, QuerySet
 
 from engine.bowl.mix import FULL_TIME_DRY, MINUTES_LIMIT, Process
 from studio.accounts.models import Person
+from studio.accounts.prepared import Prepared
 from studio.clocks.models import ZoneClock
 from studio.head.models import Bowl
 from studio.head.selectors import ZoneBench
@@ -48,7 +50,14 @@ def worked_on(person: Person, zone: ZoneBench) -> Worked:
 
 def clocks_of(person: Person, zone: Zone, bowl: Bowl) -> list[ZoneClock]:
     """The clocks of a bowl on a zone, in order. One that names no bowl is of whatever stood in it then. One query."""
+    return _CLOCKS(studio=person.studio_id, zone=zone.pk, bowl=bowl.pk)
+
+
+def _of_bowl(studio: int, zone: int, bowl: int) -> QuerySet[ZoneClock]:
     unnamed = Q(bowl=None, batch=None, kind__in=ZoneClock.COLOURS) & ~Q(kind=ZoneClock.Kind.MASK)
     of_it = Q(bowl=bowl) | Q(batch__bowl=bowl) | unnamed
-    clocks = ZoneClock.objects.visible_to(person).filter(of_it, zone=zone)
-    return list(clocks.select_related("batch").order_by("applied_at", "pk"))
+    clocks = ZoneClock.objects.of_studio(studio).filter(of_it, zone=zone)
+    return clocks.select_related("batch").order_by("applied_at", "pk")
+
+
+_CLOCKS: Final = Prepared(_of_bowl, studio=int, zone=int, bowl=int)

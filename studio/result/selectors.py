@@ -1,13 +1,26 @@
 """Results, tweaks and home care of a visit."""
 
 import datetime
+from typing import Final
 
 from django.db.models import Case, When
 
 from engine.bowl.fade import WASHES_MOST
 from studio.accounts.models import Person
+from studio.accounts.prepared import Prepared
 from studio.cards.models import HomeCare, Tweak, ZoneResult
 from studio.visits.models import Consult, Visit
+
+_HOME_CARE: Final = Prepared(
+    lambda studio, visit, client: (
+        HomeCare.objects.of_studio(studio)
+        .filter(visit__client=client)
+        .order_by(Case(When(visit=visit, then=0), default=1), "-visit__day")[:1]
+    ),
+    studio=int,
+    visit=int,
+    client=int,
+)
 
 
 def results_of(person: Person, visit_id: int) -> dict[int, ZoneResult]:
@@ -31,9 +44,8 @@ def home_care_of(person: Person, visit: Visit) -> HomeCare:
 
     One query.
     """
-    of_client = HomeCare.objects.visible_to(person).filter(visit__client=visit.client_id)
-    own_first = Case(When(visit=visit, then=0), default=1)
-    last = of_client.order_by(own_first, "-visit__day").first()
+    known = {"studio": person.studio_id, "visit": visit.pk, "client": visit.client_id}
+    last = next(iter(_HOME_CARE(**known)), None)
     if last is None:
         consult = getattr(visit, "consult", None)
         return HomeCare(visit=visit, weekly_mask=consult is not None and consult.upkeep == Consult.Upkeep.WEEKLY)

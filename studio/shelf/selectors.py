@@ -3,6 +3,7 @@
 import datetime
 from dataclasses import dataclass, replace
 from functools import cached_property, lru_cache
+from typing import Final
 
 from django.db.models import Q, QuerySet
 
@@ -11,9 +12,15 @@ from engine.dye import shade as dye
 from engine.knowledge.knowledge import Knowledge
 from engine.service.stocktaking import deliveries_here
 from studio.accounts.models import Person
+from studio.accounts.prepared import Prepared
 from studio.shelf.engine_adapter import engine_shade
 from studio.shelf.models import LIGHTENER, Shade, ShadeLine, StockMove
 from studio.taught.selectors import knowledge_of, version_in_force
+
+_LINES: Final = Prepared(
+    lambda studio: ShadeLine.objects.of_studio(studio).order_by("position", "pk"),
+    studio=int,
+)
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -58,7 +65,12 @@ class StockedLine:
 
 def lines_of(person: Person) -> list[ShadeLine]:
     """The studio's lines of colour in shelf order. One query."""
-    return list(colour_lines(person))
+    return [line for line in all_lines(person) if line.kind != LIGHTENER]
+
+
+def all_lines(person: Person) -> list[ShadeLine]:
+    """The studio's lines, lightener among them, in shelf order. One query."""
+    return _LINES(studio=person.studio_id)
 
 
 def colour_lines(person: Person) -> QuerySet[ShadeLine]:

@@ -1,9 +1,9 @@
 """What is known of a visit's head and skin, and the gates that a coat raises: one check, asked by every page."""
 
 import datetime
-from collections.abc import Sequence
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass
-from typing import Any
+from typing import Any, Final
 
 from django.db.models import Exists, QuerySet
 from django.utils import timezone
@@ -14,6 +14,7 @@ from engine.service.past import Earlier, Past
 from engine.service.safety import Gate, check_all, still_covers
 from engine.service.work import Mix, Place, Work, WorkKind
 from studio.accounts.models import Person, Studio
+from studio.accounts.prepared import Prepared
 from studio.clients import models as clients
 from studio.ui.refusal import Refusal
 from studio.ui.words import GATE_NAMES
@@ -85,27 +86,44 @@ class Asked:
     lifted_today: dict[int, float]
 
 
+# What may be known, each as a query of a studio, a visit and its client.
+_ASKED: Final[Mapping[str, Callable[..., QuerySet[Any]]]] = {
+    "consult": lambda studio, visit, client: Consult.objects.of_studio(studio).filter(visit=visit),
+    "past": lambda studio, visit, client: clients.PastWork.objects.of_studio(studio).filter(client=client),
+    "tests": lambda studio, visit, client: (
+        clients.SkinTest.objects.of_studio(studio).filter(client=client).select_related("line")
+    ),
+    "strand_tests": lambda studio, visit, client: (
+        clients.StrandTest.objects.of_studio(studio).filter(client=client).select_related("line")
+    ),
+    "incidents": lambda studio, visit, client: Incident.objects.of_studio(studio).filter(visit=visit),
+    "signatures": lambda studio, visit, client: (
+        Signature.objects.of_studio(studio).filter(visit=visit, signed_as="").select_related("signed_by")
+    ),
+    "lifts": lambda studio, visit, client: Reading.objects.filter(zone__visit=visit, after_lift=True),
+}
+_THERE: Final = Prepared(
+    lambda studio, visit, client: (
+        Visit.objects.filter(pk=visit)
+        .annotate(**{f"has_{name}": Exists(rows(studio, visit, client)) for name, rows in _ASKED.items()})
+        .order_by()
+    ),
+    studio=int,
+    visit=int,
+    client=int,
+)
+
+
 def asked_of(person: Person, visit: Visit, now: datetime.datetime | None = None) -> Asked:
     """What was asked of the client and seen at a visit; a visit without a consult has an empty one.
 
     now: the moment by which tests are old enough; by default this one.
     """
-    of_client = {"client": visit.client_id}
-    rows: dict[str, QuerySet[Any]] = {
-        "consult": Consult.objects.visible_to(person).filter(visit=visit),
-        "past": clients.PastWork.objects.visible_to(person).filter(**of_client),
-        "tests": clients.SkinTest.objects.visible_to(person).filter(**of_client).select_related("line"),
-        "strand_tests": clients.StrandTest.objects.visible_to(person).filter(**of_client).select_related("line"),
-        "incidents": Incident.objects.visible_to(person).filter(visit=visit),
-        "signatures": Signature.objects.visible_to(person)
-        .filter(visit=visit, signed_as="")
-        .select_related("signed_by"),
-        "lifts": Reading.objects.filter(zone__visit=visit, after_lift=True),
-    }
     # Most heads have little of all this: one look tells what there is, and only that is read.
-    looked: tuple[bool, ...] = Visit.objects.filter(pk=visit.pk).values_list(*map(Exists, rows.values())).get()
-    there = dict(zip(rows, looked, strict=True))
-    found = {name: list(each) if there[name] else [] for name, each in rows.items() if name != "lifts"}
+    known = {"studio": person.studio_id, "visit": visit.pk, "client": visit.client_id}
+    looked = _THERE(**known)[0]
+    there = {name: bool(getattr(looked, f"has_{name}")) for name in _ASKED}
+    found = {name: list(rows(**known)) if there[name] else [] for name, rows in _ASKED.items() if name != "lifts"}
     return Asked(
         visit=visit,
         studio=person.studio,

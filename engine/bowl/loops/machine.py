@@ -155,7 +155,7 @@ if _KEPT:
 
 
 _COMPILING: Final[dict[str, Any]] = {"error_model": "numpy", "fastmath": LOOSENED}
-_BY_ITSELF: Final = _COMPILING | {"cache": _KEPT is not None, "nogil": True}
+_BY_ITSELF: Final[dict[str, Any]] = _COMPILING | {"cache": _KEPT is not None, "nogil": True}
 
 
 def compiled(loops: Callable[P, R]) -> Callable[P, R]:
@@ -169,7 +169,7 @@ def lent(loops: Callable[P, R]) -> Callable[P, R]:
     Nobody counts who holds which array meanwhile. Each call that all tables are handed to would count them up and down
     again, in steps that no other may come between.
     """
-    return cast(Callable[P, R], numba.njit(**_BY_ITSELF, _nrt=False)(loops))
+    return cast(Callable[P, R], numba.njit(**_BY_ITSELF | {"_nrt": False})(loops))
 
 
 def inlined(loops: Callable[P, R]) -> Callable[P, R]:

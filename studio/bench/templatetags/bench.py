@@ -15,6 +15,7 @@ from studio.bench.page import BenchPage
 from studio.bench.poured import RailRow
 from studio.bench.quick_fixes import Corrections
 from studio.bench.wheel import EDGE_WORDS, WheelButton
+from studio.ui.templatetags.ui import ladder
 
 register = template.Library()
 
@@ -64,14 +65,35 @@ def shows(page: BenchPage, query: str = "") -> SafeString:
     return format_html('href="{}" hx-get="{}" {}', plain, address + asked, mark_safe(WHOLE))  # noqa: S308 - ours
 
 
+# A pour draws a dozen buttons of a dozen values each, and a rail has up to two hundred rows: more than a template's
+# loop should take under a thumb.
+
+
 @register.simple_tag
 @lru_cache(maxsize=4096)
 def rail_row(row: RailRow) -> SafeString:
     """A shade on the rail, drawn once for all that it says: of 192 a pour changes one."""
-    return render_to_string("bench/_rail_row.html", {"row": row})
+    drawn = (
+        '<label class="rail-row" id="rail-{0}"{1}{2}>'
+        '<input type="radio" name="shade" form="pour-form" value="{0}" class="sr-only"'
+        ' data-key="{3}" data-name="{4}" data-code="{5}"{6}>'
+        '<kbd class="rail-key">{3}</kbd>'
+        '<span class="min-w-0 grow leading-none"><span class="rail-name">{4}</span>{7}</span>{8}</label>'
+    )
+    marks = (" data-favourite" * row.favourite, " data-out" * row.is_out)
+    said = (row.key, row.name, row.code, " checked" * row.chosen)
+    return format_html(drawn, row.pk, *marks, *said, in_bowl(row), ladder(row.ladder))
 
 
-# A pour draws a dozen buttons of a dozen values each: more than a template's loop should take under a thumb.
+@register.simple_tag
+def in_bowl(row: RailRow, swap: str = "") -> SafeString:
+    """Under a shade's name on the rail: what is poured of it, or what is left. swap: when it is sent by itself."""
+    swapped = format_html(' hx-swap-oob="{}"', swap) if swap else ""
+    code = f"{row.code}, " if row.code else ""
+    words = f"{row.grams} g in" if row.grams else f"{code}{row.stock} g{', guessed' if row.is_guessed else ' left'}"
+    kind = "rail-grams" if row.grams else "rail-stock"
+    span = '<span id="in-{}" data-grams="{}" class="{}"{}>{}</span>'
+    return format_html(span, row.pk, row.grams, kind, swapped, words)
 
 
 @register.simple_tag

@@ -17,6 +17,7 @@ from studio.head.models import COATS_MOST, PARTS_MOST, Bowl, Coat
 from studio.head.services.changing import LockedCoat, locked_coat, remember
 from studio.head.state import refill, set_target
 from studio.shelf.models import ShadeLine
+from studio.shelf.selectors import all_lines
 from studio.ui.numbers import within
 from studio.ui.refusal import Refusal
 from studio.visits.models import Zone
@@ -209,7 +210,7 @@ def _prepare_bowl(bowl: Bowl, plan: Preparation) -> None:
 def lines_for(person: Person, purpose: str) -> list[ShadeLine]:
     """The studio's lines that a coat for a purpose may be mixed from, in shelf order. One query."""
     kinds = MIXED_FROM.get(Purpose(purpose), frozenset())
-    return list(ShadeLine.objects.visible_to(person).filter(kind__in=kinds).order_by("position", "pk"))
+    return [line for line in all_lines(person) if line.kind in kinds]
 
 
 def place_after(coat: Coat, bowl: Bowl, purpose: str) -> Coat:

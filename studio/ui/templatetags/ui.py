@@ -2,11 +2,12 @@
 
 from decimal import Decimal
 from functools import lru_cache
+from typing import Final
 
 from django import template
 from django.template.loader import render_to_string
 from django.urls import reverse
-from django.utils.html import format_html
+from django.utils.html import format_html, format_html_join
 from django.utils.safestring import SafeString
 
 from studio.ui.locks import Lock, Stop
@@ -64,11 +65,20 @@ def slip(drawn: Lock, title: str = "") -> SafeString:
     return render_to_string("ui/_slip.html", context)
 
 
+LOCK_WIDE: Final = 60  # of a lock in a ladder, in its drawing's units
+
+
 @register.simple_tag
 @lru_cache(maxsize=1024)
 def ladder(dilutions: tuple[tuple[str, str, str], ...]) -> SafeString:
-    """Short locks side by side, one a dilution: shadow, body and shine of each."""
-    return render_to_string("ui/_ladder.html", {"dilutions": dilutions})
+    """Short locks of one shade side by side, strong to diluted: shadow, body and shine of each."""
+    lock = (
+        '<g transform="translate({} 0)"><use href="#slip-body" fill="{}" />'
+        '<use href="#slip-deep" stroke="{}" /><use href="#slip-shine" stroke="{}" /></g>'
+    )
+    locks = ((LOCK_WIDE * each, body, deep, shine) for each, (deep, body, shine) in enumerate(dilutions))
+    drawn = '<svg class="rail-ladder" viewBox="0 0 {} 26" aria-hidden="true">{}</svg>'
+    return format_html(drawn, LOCK_WIDE * len(dilutions), format_html_join("", lock, locks))
 
 
 @register.simple_tag(takes_context=True)
