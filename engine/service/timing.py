@@ -11,6 +11,7 @@ from typing import Final
 
 from engine.arrays import within
 from engine.dye.kind import Kind
+from engine.errors import BadInput
 from engine.service.lift import BOWL_BEST_MIN, CHECK_EVERY_MIN, MOST_MIN
 
 MINUTES_MOST: Final = 240.0
@@ -109,11 +110,49 @@ CLOCK_OF_DYE: Final[Mapping[Kind, ClockKind]] = {
 }
 
 
-def most_min(kind: ClockKind, dye: Kind | None = None) -> float:
-    """The most minutes that packs allow. dye: what a fill is mixed from, which then stays on as long as that may."""
-    if kind is not ClockKind.FILL or dye is None:
-        return TIMINGS[kind].pack_most_min
-    return TIMINGS[CLOCK_OF_DYE[dye]].pack_most_min if dye in (Kind.DEMI, Kind.PERMANENT) else FILL_MOST_MIN
+AS_ITS_PACK_SAYS: Final = frozenset(CLOCK_OF_DYE.values())  # what a line is made for, and its pack tells of
+
+
+@dataclass(frozen=True, kw_only=True)
+class Pack:
+    """What a line's own pack says of minutes, in place of what packs of its kind usually do; None where it is silent.
+
+    usual_min: how long it is left on. most_min: the most that it allows. Raises OutOfRange, and BadInput for a usual
+    time over the most.
+    """
+
+    usual_min: float | None = None
+    most_min: float | None = None
+
+    def __post_init__(self) -> None:
+        for name, minutes in (("pack.usual_min", self.usual_min), ("pack.most_min", self.most_min)):
+            if minutes is not None:
+                within(name, minutes, 0.5, MINUTES_MOST, "min")
+        if self.usual_min is not None and self.most_min is not None and self.usual_min > self.most_min:
+            raise BadInput("pack.usual_min", f"pack.usual_min is over the {self.most_min:g} min that the pack allows")
+
+
+SILENT: Final = Pack()
+
+
+def most_min(kind: ClockKind, dye: Kind | None = None, pack: Pack = SILENT) -> float:
+    """The most minutes that packs allow. dye: what a fill is mixed from, which then stays on as long as that may.
+
+    pack: of the line it is mixed from. It decides for what it is made for; for what else it is used as, such as a toner
+    or a lift, the lesser counts.
+    """
+    usual = TIMINGS[kind].pack_most_min
+    if kind is ClockKind.FILL and dye is not None:
+        usual = TIMINGS[CLOCK_OF_DYE[dye]].pack_most_min if dye in (Kind.DEMI, Kind.PERMANENT) else FILL_MOST_MIN
+    if pack.most_min is None:
+        return usual
+    return pack.most_min if kind in AS_ITS_PACK_SAYS else min(usual, pack.most_min)
+
+
+def usual_min(kind: ClockKind, dye: Kind | None = None, pack: Pack = SILENT) -> float:
+    """How long work is left on unless another time is set: as the line's pack asks, or as packs usually do."""
+    asked = pack.usual_min if pack.usual_min is not None and kind in AS_ITS_PACK_SAYS else TIMINGS[kind].planned_min
+    return min(asked, most_min(kind, dye, pack))
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -129,6 +168,7 @@ def prompts(
     planned_min: float,
     *,
     dye: Kind | None = None,
+    pack: Pack = SILENT,
     watch: Watch = Watch.BY_KIND,
     batches: int = 1,
     joins: bool = True,
@@ -136,13 +176,13 @@ def prompts(
 ) -> tuple[Prompt, ...]:
     """Everything a clock calls out, in order; the last is the pack's most, a stop.
 
-    dye: what it is mixed from. batches: how many bowls the application takes; each next one is called for before the
-    last is past its best.
+    dye, pack: what it is mixed from. batches: how many bowls the application takes; each next one is called for before
+    the last is past its best.
     joins: whether hair is left that joins at half time. joined_last_min: for how many minutes other hair goes on beside
     it, where that is planned: it is called for by then, and not at half time.
     Raises OutOfRange for more minutes than the pack's most.
     """
-    timing, most = TIMINGS[kind], most_min(kind, dye)
+    timing, most = TIMINGS[kind], most_min(kind, dye, pack)
     within("clock.minutes", planned_min, 0.5, most, "min")
     found = [Prompt(at_min=at, call=Call.CHECK) for at in _checks(kind, planned_min, watch)]
     if joined_last_min is not None:

@@ -8,7 +8,7 @@ from typing import Final
 from engine.dye.kind import Kind
 from engine.service.lift import USUAL_VOL, clock_minutes
 from engine.service.purposes import PLAIN
-from engine.service.timing import CLOCK_OF_DYE, TIMINGS, ClockKind, most_min
+from engine.service.timing import CLOCK_OF_DYE, SILENT, ClockKind, Pack, most_min, usual_min
 from engine.service.work import Work, WorkKind
 from studio.accounts.models import Person
 from studio.clocks.models import ZoneClock
@@ -115,8 +115,14 @@ def plain_of(head: Head, zone: Zone, kind: ClockKind) -> CoatRow | None:
 
 def clock_most_min(kind: ClockKind, coat: ZoneBench | None) -> float:
     """The most minutes that packs allow a clock, by what its coat is mixed from."""
-    dye = None if coat is None or coat.coat.lifts else Kind(coat.bowl.line.kind)
-    return most_min(kind, dye)
+    return most_min(kind, *_mixed_from(coat))
+
+
+def _mixed_from(coat: ZoneBench | None) -> tuple[Kind | None, Pack]:
+    """What a coat is mixed from, and what the pack of that says."""
+    if coat is None:
+        return None, SILENT
+    return None if coat.coat.lifts else Kind(coat.bowl.line.kind), coat.bowl.line.pack
 
 
 def planned_lift(head: Head, zone: Zone) -> ZoneBench | None:
@@ -177,8 +183,9 @@ def due_minutes(head: Head, zone: Zone, kind: ClockKind) -> Decimal:
         return min(plain.minutes, Decimal(str(clock_most_min(kind, None))))
     if coat and coat.coat.to_level is not None and coat.coat.to_level > coat.reading.level:
         levels = float(coat.coat.to_level - coat.reading.level)
-        return Decimal(str(clock_minutes(levels, float(coat.bowl.vol), float(coat.reading.porosity))))
-    return Decimal(str(TIMINGS[kind].planned_min))
+        lifts_for = clock_minutes(levels, float(coat.bowl.vol), float(coat.reading.porosity))
+        return Decimal(str(min(lifts_for, clock_most_min(kind, coat))))
+    return Decimal(str(usual_min(kind, *_mixed_from(coat))))
 
 
 def start_coat(

@@ -9,7 +9,7 @@ from django.db.models import F, Q
 
 from engine.dye.kind import Kind as DyeKind
 from engine.service.sections import SECTIONS_MOST, section_begin
-from engine.service.timing import MINUTES_MOST, ClockKind
+from engine.service.timing import MINUTES_MOST, SILENT, ClockKind, Pack
 from studio.accounts.models import Person, StudioScope
 from studio.head.models import Bowl, Coat
 from studio.pour.models import Batch
@@ -112,6 +112,11 @@ class ZoneClock(models.Model):
     def dye(self) -> DyeKind | None:
         """What its bowl is mixed from; None without a bowl, and for lightener."""
         return DyeKind(self.bowl.line.kind) if self.bowl and self.bowl.line.kind in set(DyeKind) else None
+
+    @property
+    def pack(self) -> Pack:
+        """What the pack of its bowl's line says of minutes."""
+        return self.bowl.line.pack if self.bowl else SILENT
 
 
 class CheckScope(StudioScope["ClockCheck"]):

@@ -6,7 +6,7 @@ from decimal import Decimal
 from typing import Final
 
 from engine.bowl.cautions import Severity
-from engine.service.timing import TIMINGS, ClockKind
+from engine.service.timing import ClockKind
 from engine.service.work import WorkKind
 from studio.accounts.models import Person
 from studio.clocks.coats import (
@@ -37,7 +37,7 @@ class ZoneTimed:
     """A zone with its running clock, or with what to start; order: which to rinse first, 0 while none runs.
 
     start: what the form puts on, as it was tried or as it is usual; gates: those that it raises, notes left out; extra:
-    the same as fields of a form.
+    the same as fields of a form. kinds: what may be put on, its words, and the minutes that it is due.
     """
 
     zone: Zone
@@ -48,7 +48,12 @@ class ZoneTimed:
     extra: tuple[tuple[str, str], ...]
     vol: str
     to_level: str
-    lift_min: str
+    kinds: tuple[tuple[str, str, str], ...]
+
+    @property
+    def lift_min(self) -> str:
+        """How long a lift is on, as the form shows it."""
+        return next(minutes for kind, _, minutes in self.kinds if kind == ClockKind.LIGHTENER)
 
     @property
     def kind(self) -> str:
@@ -66,7 +71,6 @@ class ClockPage:
     done: list[ZoneClock]
     bowls: list[BowlSeen]
     stung: list[Incident]
-    kinds: tuple[tuple[str, str, str], ...]
     now_ms: int
     error_words: str
     together: tuple[tuple[str, str, int], ...]
@@ -136,9 +140,6 @@ def clock_page(
         done=done,
         bowls=mixed_bowls(person, [opened.visit.pk], now),
         stung=[each for each in asked.incidents if each.kind == Incident.Kind.STUNG],
-        kinds=tuple(
-            (kind, label, f"{TIMINGS[ClockKind(kind)].planned_min:g}") for kind, label in ZoneClock.Kind.choices
-        ),
         now_ms=int(now.timestamp() * 1000),
         together=tuple(
             (kind.value, ZoneClock.Kind(kind).label, len(zones))
@@ -167,7 +168,10 @@ def _timed(
         extra=_fields(start),
         vol=f"{start.vol or planned_vol(head, zone):g}",
         to_level=f"{start.to_level or planned_level(head, zone):g}",
-        lift_min=f"{float(due_minutes(head, zone, ClockKind.LIGHTENER)):g}",
+        kinds=tuple(
+            (kind, label, f"{float(due_minutes(head, zone, ClockKind(kind))):g}")
+            for kind, label in ZoneClock.Kind.choices
+        ),
     )
 
 

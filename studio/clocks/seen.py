@@ -5,7 +5,7 @@ from dataclasses import dataclass
 from typing import Final
 
 from engine.service.schedule.usual import join_ahead_min
-from engine.service.timing import Call, ClockKind, Freshness, Prompt, Standing, Watch, prompts, standing
+from engine.service.timing import Call, ClockKind, Freshness, Prompt, Standing, Watch, most_min, prompts, standing
 from studio.clocks.models import ZoneClock
 from studio.clocks.steady import on_for
 from studio.head.models import Coat
@@ -210,10 +210,13 @@ def seen(
     minutes = max(on_for(clock, now).total_seconds() / 60 - clock.section_begin_min, 0.0)
     ahead = {each: _ahead_min(each) for each in joining}
     first_min = max(ahead.values(), default=None)
+    kind = ClockKind(clock.kind)
+    most = most_min(kind, clock.dye, clock.pack)  # as the pack says now, which may have been set right meanwhile
     calls = prompts(
-        ClockKind(clock.kind),
-        float(clock.planned_min),
+        kind,
+        min(float(clock.planned_min), most),
         dye=clock.dye,
+        pack=clock.pack,
         watch=watch,
         batches=clock.batches,
         joins=joins,

@@ -14,7 +14,7 @@ from engine.service.schedule.usual import LiftAsked, joined, usual_coat
 from engine.service.schedule.work import PlannedCoat, PlannedZone, Purpose, Schedule, Visit
 from engine.service.steps import StepKind
 from engine.service.stretch import LENGTH_CM, Head, Stretch, amounts
-from engine.service.timing import ClockKind
+from engine.service.timing import SILENT, ClockKind
 from studio.accounts.models import Person
 from studio.cards.selectors import habit_of, last_aims_of
 from studio.clocks.coats import kind_of
@@ -293,6 +293,7 @@ def _planned(coat: Coat, mixed: ZoneBench | None, need: Needed) -> PlannedCoat:
         lift=lift,
         minutes=None if coat.minutes is None else float(coat.minutes),
         apply_min=None if coat.apply_min is None else float(coat.apply_min),
+        pack=mixed.bowl.line.pack if mixed else SILENT,
     )
     return replace(planned, not_before_min=float(coat.not_before_min or 0))
 

@@ -36,9 +36,19 @@ class LineForm(forms.ModelForm):  # type: ignore[type-arg]
 
     class Meta:
         model = ShadeLine
-        fields = ["developer_vol", "asks_test", "test_lasts_days", "declares", "empty_tube_g"]
+        fields = [
+            "developer_vol",
+            "pack_usual_min",
+            "pack_most_min",
+            "asks_test",
+            "test_lasts_days",
+            "declares",
+            "empty_tube_g",
+        ]
         labels = {
             "developer_vol": "Its developer, vol",
+            "pack_usual_min": "Its pack asks for, min",
+            "pack_most_min": "and allows at most, min",
             "asks_test": "asks for a sensitivity test",
             "test_lasts_days": "A test counts for, days",
             "declares": "It declares, between commas",

@@ -19,6 +19,7 @@ SCHEMA: Final = Path(__file__).with_name("schema") / "line.schema.json"
 FORMAT: Final = "rainshade-line"
 VERSION: Final = 1
 NUMBERS: Final = ("developer_parts", "developer_vol", "tube_g", "empty_tube_g", "time_constant_min")
+MINUTES: Final = ("pack_usual_min", "pack_most_min")  # where the pack is known
 WORDS: Final = ("tone_letters", "declares")
 RULES: Final = ("asks_test", "test_lasts_days")
 BAND: Final = ("centre_nm", "sigma_nm", "weight")
@@ -64,6 +65,7 @@ def line_document(line: ShadeLine, shades: Sequence[Shade]) -> dict[str, Any]:
     """A line as plain data, without what is the studio's own: stock, prices and what was taken off."""
     document: dict[str, Any] = {"format": FORMAT, "version": VERSION, "name": line.name, "kind": line.kind}
     document |= {name: float(getattr(line, name)) for name in NUMBERS}
+    document |= {name: float(minutes) for name in MINUTES if (minutes := getattr(line, name)) is not None}
     document |= {name: words for name in WORDS if (words := getattr(line, name))}
     document |= {name: getattr(line, name) for name in RULES}
     return document | {"shades": [_told(shade) for shade in shades if not shade.off_shelf]}
@@ -102,7 +104,7 @@ def read_line(text: str) -> tuple[LineFile | None, tuple[WrongRow, ...]]:
     wrong_rows = [WrongRow(row=_place(each), words=each.words) for each in unfit(document, line_schema(), WRONG_MOST)]
     if not wrong_rows:
         line = _line(document)
-        wrong_rows = [*_developer_wrong(document), *_said_twice(document["shades"])]
+        wrong_rows = [*_developer_wrong(document), *_minutes_wrong(document), *_said_twice(document["shades"])]
         tubes: list[ToldTube] = []
         for number, shade in enumerate(document["shades"], 1):
             try:
@@ -116,7 +118,9 @@ def read_line(text: str) -> tuple[LineFile | None, tuple[WrongRow, ...]]:
 
 def _fields(document: Mapping[str, Any]) -> dict[str, Any]:
     """What a document says of the line, as fields of its row."""
-    fields: dict[str, Any] = {name: number for name in NUMBERS if (number := _number(document, name)) is not None}
+    fields: dict[str, Any] = {
+        name: number for name in (*NUMBERS, *MINUTES) if (number := _number(document, name)) is not None
+    }
     return fields | {name: document[name] for name in ("kind", *WORDS, *RULES) if name in document}
 
 
@@ -134,6 +138,12 @@ def _developer_wrong(document: Mapping[str, Any]) -> list[WrongRow]:
     has_parts, has_vol = bool(document.get("developer_parts")), bool(document.get("developer_vol"))
     words = "developer_parts and developer_vol go together: a developer has its strength, and nothing else has one"
     return [WrongRow(row=0, words=words)] if has_parts is not has_vol else []
+
+
+def _minutes_wrong(document: Mapping[str, Any]) -> list[WrongRow]:
+    usual, most = (document.get(name) for name in MINUTES)
+    words = "pack_usual_min is more than pack_most_min: the pack asks for more minutes than it allows"
+    return [WrongRow(row=0, words=words)] if usual is not None and most is not None and usual > most else []
 
 
 def _said_twice(shades: Sequence[Mapping[str, Any]]) -> list[WrongRow]:

@@ -11,6 +11,7 @@ from engine.dye.shade import THINS_LIMITS
 from engine.hair.residue import LEVEL_CLEAN_WHITE, LEVEL_DARKEST
 from engine.hair.source import Source
 from engine.service.purposes import LIGHTENER as LIGHTENER
+from engine.service.timing import MINUTES_MOST, Pack
 from engine.service.work import TEST_LASTS_DAYS
 from studio.accounts.models import Person, Studio, StudioScope
 
@@ -43,6 +44,12 @@ class ShadeLine(models.Model):
     developer_vol = models.DecimalField(
         max_digits=4, decimal_places=1, default=0, help_text="strength of its developer, in vol; 0 for none"
     )
+    pack_usual_min = models.DecimalField(
+        max_digits=4, decimal_places=1, null=True, blank=True, help_text="minutes that its pack asks for, where known"
+    )
+    pack_most_min = models.DecimalField(
+        max_digits=4, decimal_places=1, null=True, blank=True, help_text="minutes that its pack allows, where known"
+    )
     asks_test = models.BooleanField(default=False, help_text="the pack asks for a sensitivity test, peroxide or not")
     test_lasts_days = models.PositiveSmallIntegerField(default=TEST_LASTS_DAYS, help_text="how long a test counts")
     declares = models.CharField(max_length=300, blank=True, help_text="what the pack declares, between commas")
@@ -68,6 +75,22 @@ class ShadeLine(models.Model):
                 condition=models.Q(time_constant_min__gte=0.5, time_constant_min__lte=60),
                 name="shelf_line_time_constant_range",
             ),
+            *(
+                models.CheckConstraint(
+                    condition=models.Q(**{name: None})
+                    | models.Q(**{f"{name}__gte": 0.5, f"{name}__lte": MINUTES_MOST}),
+                    name=f"shelf_line_{name}_range",
+                    violation_error_message=f"Minutes of a pack are 0.5 to {MINUTES_MOST:g}.",
+                )
+                for name in ("pack_usual_min", "pack_most_min")
+            ),
+            models.CheckConstraint(
+                condition=models.Q(pack_usual_min=None)
+                | models.Q(pack_most_min=None)
+                | models.Q(pack_usual_min__lte=models.F("pack_most_min")),
+                name="shelf_line_pack_usual_within_most",
+                violation_error_message="The pack asks for more minutes than it allows.",
+            ),
             models.CheckConstraint(condition=models.Q(tube_g__gte=1, tube_g__lte=2000), name="shelf_line_tube_range"),
             models.CheckConstraint(
                 condition=models.Q(developer_vol__gte=0, developer_vol__lte=40), name="shelf_line_vol_0_40"
@@ -85,6 +108,12 @@ class ShadeLine(models.Model):
 
     def __str__(self) -> str:
         return self.name
+
+    @property
+    def pack(self) -> Pack:
+        """What its pack says of minutes."""
+        usual, most = self.pack_usual_min, self.pack_most_min
+        return Pack(usual_min=None if usual is None else float(usual), most_min=None if most is None else float(most))
 
 
 class TubeListScope(StudioScope["TubeList"]):

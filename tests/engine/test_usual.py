@@ -7,7 +7,7 @@ from engine.errors import Unknown
 from engine.service.schedule.search import schedule
 from engine.service.schedule.usual import LiftAsked, batches_of, usual_coat
 from engine.service.schedule.work import PlannedZone, Purpose, Schedule, SlotKind, Visit
-from engine.service.timing import TIMINGS, ClockKind
+from engine.service.timing import TIMINGS, ClockKind, Pack
 
 FOUR_LEVELS = LiftAsked(levels=4.0, vol=20.0, porosity=1.0)
 
@@ -46,6 +46,16 @@ class Usual(unittest.TestCase):
         short = usual_coat(Purpose.LIFT, ClockKind.LIGHTENER, 40, lift=FOUR_LEVELS, minutes=12)
         self.assertEqual((short.least_min <= 12, short.most_min), (True, 12))
         self.assertEqual(usual_coat(Purpose.COLOUR, ClockKind.DIRECT, 400, apply_min=9).apply_min, 9)
+
+    def test_what_its_own_pack_says_stands_over_what_is_usual_and_what_is_set(self) -> None:
+        pack = Pack(usual_min=8, most_min=12)
+        for minutes, window in ((None, (8, 12)), (10, (10, 12)), (40, (12, 12))):
+            coat = usual_coat(Purpose.COLOUR, ClockKind.DEMI, 40, minutes=minutes, pack=pack)
+            self.assertEqual((coat.least_min, coat.most_min), window)
+        glaze = usual_coat(Purpose.GLAZE, ClockKind.DEMI, 30, pack=pack)
+        self.assertEqual((glaze.least_min, glaze.most_min), (TIMINGS[ClockKind.TONER].usual_min[0], 12))
+        lift = usual_coat(Purpose.LIFT, ClockKind.LIGHTENER, 40, lift=FOUR_LEVELS, pack=Pack(most_min=25))
+        self.assertEqual((lift.least_min, lift.most_min), (25, 25))
 
     def test_a_long_application_of_lightener_takes_fresh_bowls(self) -> None:
         self.assertEqual([batches_of(Purpose.LIFT, minutes) for minutes in (10, 16, 40)], [1, 2, 3])

@@ -20,7 +20,7 @@ from engine.colorimetry.lab import lab_from_lch, lch_of
 from engine.dye.kind import Kind
 from engine.dye.shade import Shade
 from engine.dye.shelf import demo_shelf
-from engine.errors import EmptyShelf, OutOfRange
+from engine.errors import BadInput, EmptyShelf, OutOfRange
 from engine.hair.canvas import Canvas
 from engine.hair.reading import canvas_lab
 from engine.service.aftercare import Habits, MixedWithDeveloper, jar_g, keeping, weekly_mask
@@ -37,10 +37,14 @@ from engine.service.timing import (
     Call,
     ClockKind,
     Freshness,
+    Pack,
+    Prompt,
     Watch,
     freshness,
+    most_min,
     prompts,
     standing,
+    usual_min,
 )
 from engine.service.trouble import DONT, Trouble, readiness, wanted_of
 from engine.service.work import Place
@@ -100,6 +104,20 @@ class Clocks(unittest.TestCase):
     def test_more_minutes_than_the_packs_most_are_refused(self) -> None:
         with self.assertRaises(OutOfRange):
             prompts(ClockKind.LIGHTENER, 51)
+
+    def test_a_lines_own_pack_decides_for_what_it_is_made_for_and_elsewhere_the_lesser_counts(self) -> None:
+        quick, slow = Pack(usual_min=5, most_min=10), Pack(most_min=90)
+        self.assertEqual((usual_min(ClockKind.DEMI, pack=quick), most_min(ClockKind.DEMI, pack=quick)), (5, 10))
+        self.assertEqual(most_min(ClockKind.DIRECT, pack=slow), 90)
+        self.assertEqual(usual_min(ClockKind.DIRECT, pack=slow), TIMINGS[ClockKind.DIRECT].planned_min)
+        self.assertEqual((most_min(ClockKind.TONER, pack=slow), most_min(ClockKind.TONER, pack=quick)), (20, 10))
+        self.assertEqual(most_min(ClockKind.LIGHTENER, pack=slow), TIMINGS[ClockKind.LIGHTENER].pack_most_min)
+        self.assertEqual(most_min(ClockKind.FILL, Kind.DEMI, quick), 10)
+        self.assertEqual(prompts(ClockKind.DEMI, 5, pack=quick)[-1], Prompt(at_min=10, call=Call.STOP))
+        with self.assertRaises(OutOfRange):
+            prompts(ClockKind.DEMI, 11, pack=quick)
+        with self.assertRaises(BadInput):
+            Pack(usual_min=11, most_min=10)
 
     @given(kind=KINDS, share=st.floats(0.2, 1), batches=st.integers(1, 4), at=st.floats(0, 80))
     def test_calls_come_in_order_and_end_with_the_stop(self, kind: ClockKind, share: float, batches: int, at: float):

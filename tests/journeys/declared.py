@@ -328,7 +328,7 @@ HANDED: Final[Declared] = {
         "input:number colour_from_years": "with post shelf:house",
         "input:checkbox (minors_stop|health_stops)": "with post shelf:house",
         "button Keep the rules": "post shelf:house",
-        "input:number (developer_vol|test_lasts_days|empty_tube_g)": "with post shelf:line",
+        "input:number (developer_vol|pack_(usual|most)_min|test_lasts_days|empty_tube_g)": "with post shelf:line",
         "input:checkbox asks_test": "with post shelf:line",
         "input:text declares": "with post shelf:line",
         "button Keep (?!the rules).*": "post shelf:line",

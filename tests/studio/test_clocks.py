@@ -3,6 +3,7 @@
 import datetime
 import json
 import re
+from decimal import Decimal
 from unittest.mock import patch
 
 from django.urls import reverse
@@ -15,14 +16,16 @@ from studio.clocks.models import ZoneClock
 from studio.clocks.seen import seen
 from studio.clocks.selectors import mixed_bowls, running_clocks
 from studio.clocks.services.note import take_rinse_back
-from studio.clocks.services.run import rinse
+from studio.clocks.services.run import give_time, rinse
 from studio.demo.load import load_demo
 from studio.demo.today import seat_today
 from studio.head.services.coats import add_coat, set_coat
 from studio.head.services.open_bowl import open_bowl
 from studio.pour.models import Batch
 from studio.route.services.edit_plan import set_begin
+from studio.shelf.forms import LineForm
 from studio.shelf.models import ShadeLine
+from studio.shelf.services.set_house import set_line
 from studio.ui.refusal import Refusal
 from studio.visits.models import Consult, Reading
 from studio.visits.selectors import open_zone
@@ -128,6 +131,34 @@ class Running(ClockCase):
         self.assertIn("in 1 min", self.seen(29).coming_words)
         self.assertEqual(self.seen(31).called_words, "rinse")
         self.assertTrue(self.seen(61).standing.is_alarm)
+
+    def test_a_start_without_minutes_takes_those_that_its_coat_was_given(self) -> None:
+        set_coat(self.person, zone_id=self.zone.pk, version=self.bowl.version, minutes=Decimal(22))
+        self.assertContains(self.client.get(self.at("clock")), "direct, 22 min")
+        self.client.post(self.at("start"), {"zone": self.zone.pk, "kind": "direct", "minutes": ""})
+        self.assertEqual(ZoneClock.objects.get().planned_min, 22)
+
+    def test_a_lines_own_pack_says_how_long_and_when_it_stops(self) -> None:
+        self.person.licensed = True
+        self.person.save()
+        line = self.bowl.line
+        fields = {name: getattr(line, name) for name in LineForm.Meta.fields}
+        given = {**fields, "pack_usual_min": "15", "pack_most_min": "20"}
+        answer = self.client.post(reverse("shelf:line", args=[line.pk]), given)
+        self.assertEqual(answer.status_code, 302)
+        self.assertContains(self.client.get(self.at("clock")), "direct, 15 min")
+        with self.assertRaises(Refusal):
+            self.start("direct", 21)
+        clock = self.start("direct", 15)
+        self.assertEqual(self.seen(16).called_words, "rinse")
+        self.assertTrue(self.seen(20).standing.is_alarm)
+        with self.assertRaises(Refusal):
+            give_time(self.person, clock_id=clock.pk, minutes=Decimal(6))
+        # The pack is set right while it is on: it stops by the new most, and the page goes on.
+        set_line(self.person, line_id=line.pk, says={**given, "pack_usual_min": None, "pack_most_min": Decimal(12)})
+        self.assertTrue(self.seen(12).standing.is_alarm)
+        wrong = self.client.post(reverse("shelf:line", args=[line.pk]), {**given, "pack_usual_min": "25"})
+        self.assertContains(wrong, "asks for more minutes than it allows", status_code=422)
 
     def test_an_answered_call_is_silent_and_the_next_one_is_not(self) -> None:
         clock = self.start("lightener", 30)

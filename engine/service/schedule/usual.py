@@ -12,7 +12,7 @@ from typing import Final
 
 from engine.service.lift import BOWL_BEST_MIN, CHECK_EVERY_MIN, DOUBT, MOST_MIN, lift_minutes
 from engine.service.schedule.work import QUICK_TO_TURN, WANTS_DRY, PlannedCoat, Purpose
-from engine.service.timing import OXIDATIVE_LIFE_MIN, TIMINGS, ClockKind
+from engine.service.timing import OXIDATIVE_LIFE_MIN, SILENT, TIMINGS, ClockKind, Pack, most_min, usual_min
 
 APPLY_G_PER_MIN: Final = 4.0  # colour worked into thin sections; chosen by the founders
 APPLY_LEAST_MIN: Final = 5.0
@@ -55,13 +55,15 @@ def usual_coat(
     minutes: float | None = None,
     apply_min: float | None = None,
     rinsed: bool = True,
+    pack: Pack = SILENT,
 ) -> PlannedCoat:
-    """A coat as it is planned unless more is known. kind: its clock, if it has one.
+    """A coat as it is planned unless more is known. kind: its clock, if it has one. pack: of the line it is mixed from.
 
     minutes, apply_min: as they are set for it, in place of what is usual. Raises OutOfRange.
     """
-    least, most = _window(purpose, kind, lift)
+    least, most = _window(purpose, kind, lift, pack)
     if minutes is not None:
+        minutes = minutes if pack.most_min is None else min(minutes, pack.most_min)
         least, most = (min(least, minutes), minutes) if purpose is Purpose.LIFT else (minutes, max(most, minutes))
     last = lift.last_min if lift else LAST_SHARE * least
     usual_apply = max(APPLY_LEAST_MIN, grams / APPLY_G_PER_MIN)
@@ -97,13 +99,16 @@ def batches_of(purpose: Purpose, apply_min: float) -> int:
     return max(1, ceil(apply_min / life - 1e-9))
 
 
-def _window(purpose: Purpose, kind: ClockKind | None, lift: LiftAsked | None) -> tuple[float, float]:
+def _window(purpose: Purpose, kind: ClockKind | None, lift: LiftAsked | None, pack: Pack) -> tuple[float, float]:
     if lift is not None:
-        return lift.window_min
-    if purpose in QUICK_TO_TURN:
+        least, most = lift.window_min
+    elif purpose in QUICK_TO_TURN:
         usual = TIMINGS[ClockKind.TONER].usual_min
         stops = kind is not None and kind is not ClockKind.TONER
-        return usual[0], TIMINGS[kind].pack_most_min if kind is not None and stops else usual[1]
-    if kind is None:
+        least, most = usual[0], most_min(kind, pack=pack) if kind is not None and stops else usual[1]
+    elif kind is None:
         return UNTIMED_MIN
-    return TIMINGS[kind].planned_min, TIMINGS[kind].pack_most_min
+    else:
+        least, most = usual_min(kind, pack=pack), most_min(kind, pack=pack)
+    most = most if pack.most_min is None else min(most, pack.most_min)
+    return min(least, most), most

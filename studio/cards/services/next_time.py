@@ -5,7 +5,7 @@ from decimal import Decimal
 
 from django.dispatch import receiver
 
-from engine.service.timing import TIMINGS
+from engine.service.timing import usual_min
 from studio.accounts.models import Person
 from studio.cards.models import Formula, Tweak
 from studio.clocks.coats import kind_of
@@ -39,7 +39,9 @@ def _minutes_of(formula: Formula) -> Decimal:
     if formula.process_min is not None:
         return Decimal(str(round(formula.process_min)))
     kind = kind_of(Coat(purpose=formula.purpose, bowl=Bowl(line=formula.line)))
-    return Decimal(str(TIMINGS[kind].planned_min)) if kind else Decimal(0)
+    if kind is None:
+        return Decimal(0)
+    return Decimal(str(usual_min(kind, pack=formula.line.pack)))
 
 
 def acting_tweaks(person: Person, client_id: int, visit: Visit) -> dict[str, Tweak]:

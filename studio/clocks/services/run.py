@@ -163,7 +163,7 @@ def give_time(person: Person, *, clock_id: int, minutes: Decimal) -> ZoneClock:
     """More minutes, or fewer, but never more than the pack's most. Raises Refusal out_of_range, clock_stopped."""
     clock = running_clock(person, clock_id)
     planned = clock.planned_min + minutes
-    _check_minutes(planned, most_min(ClockKind(clock.kind), clock.dye))
+    _check_minutes(planned, most_min(ClockKind(clock.kind), clock.dye, clock.pack))
     clock.planned_min = planned
     clock.save(update_fields=["planned_min"])
     return clock
