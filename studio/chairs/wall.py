@@ -11,7 +11,8 @@ NOW_AT: Final = 25.0  # percent of the axis
 HEIGHT: Final = 112  # units of a row's drawing
 TOP: Final = 4
 WORD_APART: Final = 13.0  # percent of the axis that a tick's words need
-ROOM_AFTER: Final = 55.0  # percent of the axis before which a bar's words stand behind it, and else on it
+ROOM_AFTER: Final = 35.0  # percent of the axis before which a bar's words stand behind it, and else on it
+NOW_WORD: Final = (-7.0, 17.0)  # percent of the axis round now, where its word stands and no time of day has room
 GRID_MIN: Final = 15
 EDGE_MIN: Final = 3.0  # from the ends of the axis, where a time of day would be cut
 
@@ -43,7 +44,7 @@ class Bar:
 
 @dataclass(frozen=True, kw_only=True)
 class Hour:
-    """A quarter of an hour on the axis."""
+    """A quarter of an hour on the axis, in words where there is room for them."""
 
     x: str
     words: str
@@ -60,7 +61,13 @@ def hours_of(now: datetime.datetime) -> tuple[Hour, ...]:
     minute = now.hour * 60 + now.minute + now.second / 60
     first = minute - AXIS_MIN * NOW_AT / 100
     marks = range(int((first + EDGE_MIN) // GRID_MIN + 1) * GRID_MIN, int(first + AXIS_MIN - EDGE_MIN) + 1, GRID_MIN)
-    return tuple(Hour(x=_at(each - minute), words=f"{each // 60 % 24:02d}:{each % 60:02d}") for each in marks)
+    return tuple(Hour(x=_at(each - minute), words=_time_of(each, each - minute)) for each in marks)
+
+
+def _time_of(minute: int, left_min: float) -> str:
+    """A time of day, where it has room beside the word for now."""
+    low, high = NOW_WORD
+    return "" if low < 100 * left_min / AXIS_MIN < high else f"{minute // 60 % 24:02d}:{minute % 60:02d}"
 
 
 def _at(left_min: float) -> str:

@@ -47,8 +47,8 @@ class LineForm(forms.ModelForm):  # type: ignore[type-arg]
         ]
         labels = {
             "developer_vol": "Its developer, vol",
-            "pack_usual_min": "Its pack asks for, min",
-            "pack_most_min": "and allows at most, min",
+            "pack_usual_min": "Its pack asks for, min (empty: as usual)",
+            "pack_most_min": "It allows at most, min (empty: as usual)",
             "asks_test": "asks for a sensitivity test",
             "test_lasts_days": "A test counts for, days",
             "declares": "It declares, between commas",

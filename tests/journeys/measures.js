@@ -181,5 +181,38 @@ window.measures = (() => {
     ];
   }
 
-  return { unnamed, astray, small, overlapping, cut, colliding, faint, unchosen, tooWide };
+  // Words in a column of a few letters, line under line, can't be read on the way past.
+  function squeezed(leastLetters) {
+    return written().flatMap((each) => {
+      const lines = new Set(textBoxes(each).map((box) => Math.round(box.top))).size;
+      const letters = [...each.childNodes].filter((node) => node.nodeType === Node.TEXT_NODE).map((node) => node.textContent.trim()).join(" ").length;
+      return lines > 3 && letters / lines < leastLetters ? [`${named(each)} stands in ${lines} lines of ${(letters / lines).toFixed(0)} letters`] : [];
+    });
+  }
+
+  // Words beyond the margin that the page itself keeps.
+  function overMargin(slack) {
+    const main = document.querySelector("main"), box = main.getBoundingClientRect();
+    const right = box.right - parseFloat(getComputedStyle(main).paddingRight) + slack;
+    return written().filter((each) => main.contains(each) && !isStuck(each)).flatMap((each) =>
+      textBoxes(each).map((one) => shown(each, one)).some((one) => wide(one) > 1 && one.right > right) ? [`${named(each)} stands in the margin`] : []);
+  }
+
+  // What is written in a drawing stays within it, and on nothing else that is written there.
+  function drawnOut(slack) {
+    return [...document.querySelectorAll("svg")].filter(isSeen).flatMap((drawing) => {
+      const room = drawing.getBoundingClientRect();
+      const words = [...drawing.querySelectorAll("text")].filter((each) => isSeen(each) && each.textContent.trim() && !each.closest("foreignObject"))
+        .map((each) => [each, each.getBoundingClientRect()]).filter(([, box]) => wide(box) > 1);
+      const over = getComputedStyle(drawing).overflow === "visible" ? [] : words
+        .filter(([, box]) => box.left < room.left - slack || box.right > room.right + slack || box.bottom > room.bottom + slack || box.top < room.top - slack);
+      const on = words.flatMap(([one, box], at) => words.slice(at + 1).filter(([, other]) => {
+        const common = meet(box, other);
+        return wide(common) > slack && high(common) > 0.4 * Math.min(high(box), high(other));
+      }).map(([other]) => `${named(one)} lies on ${named(other)}`));
+      return [...over.map(([each]) => `${named(each)} goes beyond its drawing`), ...on];
+    });
+  }
+
+  return { drawnOut, squeezed, overMargin, unnamed, astray, small, overlapping, cut, colliding, faint, unchosen, tooWide };
 })();

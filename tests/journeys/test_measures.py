@@ -31,6 +31,9 @@ MEASURES = f"""() => ({{
   "no words lie on others": measures.colliding(3),
   "words can be read": measures.faint({TEXT}, {LARGE_TEXT}),
   "nothing is wider than the screen": measures.tooWide(),
+  "no column is squeezed": measures.squeezed(10),
+  "words in drawings have room": measures.drawnOut(3),
+  "words keep the margin": measures.overMargin(1),
   "a field says beside it what it is for": measures.unnamed(),
   "one next step, low and to the right": innerWidth >= 1024 ? measures.astray() : [],
 }})"""
