@@ -84,7 +84,7 @@ def steer_middle(bench: Bench, seen: BenchForecast, sight: Sight, wander: Spread
         inset_now=plane.place_of(start, wheel.start_hex),
         inset_then=plane.place_of(now, wheel.hex),
         inset_aim=aim,
-        shown_as="list" if sight.mode == "list" else "steer",
+        shown_as="list" if sight.shows_list else "steer",
         said=f"Forecast {colour_word(now)}" + (f", aim {colour_word(target)}" if target is not None else ""),
     )
 

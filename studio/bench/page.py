@@ -195,13 +195,14 @@ def bench_page(
     refusal: Refusal | None = None,
     fixes_later: bool = False,
     rows: WorktopRows | None = None,
+    by_list: bool = False,
 ) -> BenchPage:
     """Gather the Bench. sent: what the request brought, so that a refused field keeps what was typed in it.
 
     panel: what is asked to lie over the middle, one of PANELS. fixes_later: leave the corrections to a later request.
-    rows: what stands on the worktop, if a change has just read it.
+    rows: what stands on the worktop, if a change has just read it. by_list: see `Sight`.
     """
-    bench, sight = bench_of(person, opened, rows), sight_of(sent)
+    bench, sight = bench_of(person, opened, rows), sight_of(sent, by_list=by_list)
     seen = forecast_of(bench, sight)
     status = None
     over = Panel()

@@ -215,7 +215,14 @@ def show_bench(
     whole = request.headers.get("HX-Target") == "main"
     pieces = wants_fragment(request) and not whole
     page = bench_page(
-        signed_in(request), opened, sent=sent, panel=asked, refusal=refusal, fixes_later=pieces, rows=rows
+        signed_in(request),
+        opened,
+        sent=sent,
+        panel=asked,
+        refusal=refusal,
+        fixes_later=pieces,
+        rows=rows,
+        by_list=request.COOKIES.get("steer") == "list",
     )
     fragment = "bench/_bench.html" if whole else "bench/_changes.html"
     template = fragment if wants_fragment(request) else "bench/bench.html"

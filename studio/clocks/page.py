@@ -51,6 +51,11 @@ class ZoneTimed:
     kinds: tuple[tuple[str, str, str], ...]
 
     @property
+    def stop(self) -> GateSeen | None:
+        """The gate that keeps it from being started as things stand."""
+        return next((seen for seen in self.gates if seen.is_shut), None)
+
+    @property
     def lift_min(self) -> str:
         """How long a lift is on, as the form shows it."""
         return next(minutes for kind, _, minutes in self.kinds if kind == ClockKind.LIGHTENER)

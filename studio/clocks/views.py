@@ -63,7 +63,7 @@ def gates(request: HttpRequest, visit_id: int) -> HttpResponse:
     person = signed_in(request)
     page = clock_page(person, opened, now=timezone.now(), tried=started(request.GET, head_of(person, opened)))
     timed = next(each for each in page.zones if each.zone.pk == opened.zone.pk)
-    return render(request, "clocks/_gates.html", {"page": page, "timed": timed})
+    return render(request, "clocks/_gates.html", {"page": page, "timed": timed, "is_told": True})
 
 
 @require_POST

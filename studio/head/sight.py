@@ -14,18 +14,30 @@ MODES: Final = ("steer", "list", "aim")
 
 @dataclass(frozen=True, kw_only=True)
 class Sight:
-    """The light, washes 0-20, and what the middle of the Bench shows."""
+    """The light, washes 0-20, and what the middle of the Bench shows. by_list: what steers, unless mode says how."""
 
     light: Light = Light.DAYLIGHT
     washes: int = 0
     mode: str = ""
+    by_list: bool = False
+
+    @property
+    def shows_list(self) -> bool:
+        """Whether what steers is told as a list."""
+        return self.mode == "list" or (self.mode == "" and self.by_list)
 
 
-def sight_of(sent: Mapping[str, str]) -> Sight:
-    """What a request asks to see; anything odd counts as the default, since nothing is lost by it."""
+def sight_of(sent: Mapping[str, str], *, by_list: bool = False) -> Sight:
+    """What a request asks to see; anything odd counts as the default, since nothing is lost by it.
+
+    by_list: whether the screen that it is for steers by the list.
+    """
     light, washes, mode = sent.get("light", ""), sent.get("washes", ""), sent.get("mode", "")
     known = {each.value: each for each, _ in LIGHTS}
     number = int(washes) if washes.isascii() and washes.isdigit() and len(washes) < 4 else 0
     return Sight(
-        light=known.get(light, Light.DAYLIGHT), washes=min(number, WASHES_MOST), mode=mode if mode in MODES else ""
+        light=known.get(light, Light.DAYLIGHT),
+        washes=min(number, WASHES_MOST),
+        mode=mode if mode in MODES else "",
+        by_list=by_list,
     )

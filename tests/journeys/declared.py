@@ -197,7 +197,7 @@ BENCH: Final[Declared] = {
         r"button [+].* off.*": "post bench:add",
         "input:text note": "with post bench:save",
         "button Keep": "post bench:save",
-        "a Pour →": "get pour:pour",
+        "a (Pour →|Stop: .*)": "get pour:pour",
     },
 }
 
@@ -223,6 +223,7 @@ SINK: Final[Declared] = {
         "input:text (minutes|batches|vol|to_level)": "with post clocks:start",
         "input:checkbox (guarded|in_metal|damp|heat)": "with post clocks:start",
         "button (Start .*|all)": "post clocks:start",
+        "a Stop: .*": "local",
         "summary (Lightener|Set right|Put on at .*)": "local",
         "button (answer|seen|forget|more|stings|rinse|rinse_all|section_on|section_off)": "post clocks:act",
         "button (Set|not_rinsed)": "post clocks:correct",

@@ -207,6 +207,29 @@ class Masthead(MeasureCase):
         expect(annatto).not_to_contain_text("waiting")
 
 
+class OnAPhone(MeasureCase):
+    def test_the_bench_is_asked_for_once_and_steers_by_the_list_until_the_wheel_is_chosen(self) -> None:
+        visit = self.studio.aimed()
+        address = f"{self.live_server_url}/visits/{visit.pk}/bench/"
+        self.page.set_viewport_size({"width": PHONE[0], "height": PHONE[1]})
+        self.sign_in()
+        self.page.goto(f"{self.live_server_url}/chairs/")  # any page before tells what screen it is
+        self.page.goto(address)
+        self.page.locator("#more-1").click()
+        expect(self.page.locator(".steers-row").first).to_be_visible()
+        asked: list[str] = []
+        self.page.on("request", lambda sent: asked.append(sent.url) if sent.url.split("?")[0] == address else None)
+        self.page.goto(address)
+        expect(self.page.locator(".steers-row").first).to_be_visible()
+        self.page.wait_for_load_state("networkidle")
+        self.assertEqual(asked, [address])
+        self.page.locator("#mode-steer").click()
+        expect(self.page.locator("#wheel")).to_be_visible()
+        self.page.goto(address)
+        expect(self.page.locator("#wheel")).to_be_visible()
+        expect(self.page.locator(".steers-row")).to_have_count(0)
+
+
 class ByEar(MeasureCase):
     def test_a_bowl_is_mixed_to_its_aim_without_the_plane(self) -> None:
         """By the list alone: what it says first is taken, until nothing brings it nearer."""

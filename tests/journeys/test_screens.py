@@ -5,8 +5,9 @@ import re
 
 from playwright.sync_api import expect
 
+from studio.clocks.models import ZoneClock
 from studio.demo.today import seat_today
-from studio.visits.models import Visit
+from studio.visits.models import Consult, Visit
 from tests.journeys.base import JourneyCase
 
 OF_A_VISIT = ("consult", "read", "route", "plan", "bench", "pour", "clock", "result", "care")
@@ -136,3 +137,27 @@ class Screens(JourneyCase):
         self.page.locator("#id_file").set_input_files(waited.value.path())
         self.page.get_by_role("button", name="Take in").click()
         expect(self.page.get_by_role("status").last).to_contain_text("here already")
+
+    def test_a_shut_gate_is_the_next_step_on_the_bench_and_where_a_zone_is_started(self) -> None:
+        page, consult = self.page, Consult.objects.get_or_create(visit=self.visit)[0]
+        consult.scalp, consult.version = Consult.ScalpSeen.BROKEN, 1
+        consult.save()
+        page.goto(f"{self.live_server_url}/visits/{self.visit.pk}/bench/")
+        stop = page.locator(".acts .button-next")
+        expect(stop).to_contain_text("Stop: ")
+        page.locator("#more-1").click()
+        expect(page.locator("#id_grams")).not_to_have_value("")
+        expect(stop).to_contain_text("Stop: ")  # a pour takes nothing away that still stands
+        stop.click()
+        expect(page.locator("#pour-gates")).to_be_visible()
+        page.goto(f"{self.live_server_url}/visits/{self.visit.pk}/clock/")
+        start = page.locator("[id^=start-next-]").first
+        expect(start.get_by_role("link")).to_contain_text("Stop: ")
+        expect(start.get_by_role("button")).to_have_count(0)
+        consult.scalp = Consult.ScalpSeen.SOUND
+        consult.save()
+        page.locator("select[name=kind]").first.select_option("mask")
+        expect(start.get_by_role("button", name="Start")).to_be_visible()
+        start.get_by_role("button").click()
+        expect(page.get_by_role("button", name="Rinsed").first).to_be_visible()
+        self.assertTrue(ZoneClock.objects.filter(zone__visit=self.visit).exists())

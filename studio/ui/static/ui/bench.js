@@ -196,12 +196,12 @@ function countPours(more) {
 countPours(0);
 
 // On a small screen the list steers from the start, until the wheel is chosen there.
-const SMALL = "(max-width: 800px)";
 document.addEventListener("click", (event) => {
   const mode = event.target.closest?.("#mode-steer, #mode-list");
-  if (mode && event.isTrusted) localStorage.setItem("steer", mode.id);
+  if (!mode || !event.isTrusted) return;
+  localStorage.setItem("steer", mode.id);
+  window.tellSteering();
 });
-if (matchMedia(SMALL).matches && localStorage.getItem("steer") !== "mode-steer" && byId("mode-steer")?.ariaCurrent === "true") byId("mode-list")?.click();
 
 function chooseFound() {
   const found = shades().filter((radio) => !radio.closest("[data-hidden]"));

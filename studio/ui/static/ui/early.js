@@ -34,3 +34,10 @@ document.addEventListener("click", (event) => {
     event.stopImmediatePropagation();
   } else sessionStorage.setItem("next", JSON.stringify([Date.now(), event.clientX, event.clientY]));
 }, true);
+
+// On a small screen the list steers the bowl until the wheel is chosen there; the server is told before it draws either.
+window.tellSteering = () => {
+  const byList = matchMedia("(max-width: 800px)").matches && localStorage.getItem("steer") !== "mode-steer";
+  document.cookie = `steer=${byList ? "list" : "wheel"}; path=/; max-age=31536000; samesite=lax`;
+};
+window.tellSteering();
