@@ -1,9 +1,5 @@
 """What results teach, steered by hand: strands in a photo, the page of what was learned, a tube that is out."""
 
-from concurrent.futures import ThreadPoolExecutor
-
-from django.core.management import call_command
-from django.db import connection
 from playwright.sync_api import expect
 
 from studio.demo.season import load_season
@@ -16,20 +12,11 @@ from studio.shelf.services.own_tubes import take_list
 from studio.taught.models import KnowledgeVersion
 from tests.engine.made_sheet import photo_of_strands
 from tests.journeys.base import JourneyCase
+from tests.studio.made import let_the_worker_work
 from tests.studio.test_tube_readings import STRANDS, look, picture
 
 
 class Learned(JourneyCase):
-    def work(self) -> None:
-        """What the worker does beside the server."""
-
-        def once() -> None:
-            call_command("work", once=True)
-            connection.close()
-
-        with ThreadPoolExecutor(1) as pool:
-            pool.submit(once).result()
-
     def test_a_card_that_does_not_fit_is_mended_and_forecasts_follow(self) -> None:
         load_season(self.person)
         learn_anew(self.person.studio_id)
@@ -43,7 +30,7 @@ class Learned(JourneyCase):
         expect(page.get_by_text("Cochineal was in the bowl, and not Orchil")).to_be_visible()
         page.get_by_role("button", name="So it was: Ottilie Sand").click()
         expect(page.get_by_text("Learning now")).to_be_visible()
-        self.work()
+        let_the_worker_work()
         expect(page.get_by_text("Learning now")).to_be_hidden()  # the page has asked, and comes anew
         expect(page.get_by_text("Cochineal was in the bowl")).to_be_hidden()
         expect(page.get_by_role("button", name="As on the card: Ottilie Sand")).to_be_visible()
@@ -60,7 +47,7 @@ class Learned(JourneyCase):
         self.tab_to(lambda each: each["text"] == "Learn from results")
         self.page.keyboard.press("Enter")
         expect(self.page.get_by_text("wait to be learned from")).to_be_visible()
-        self.work()
+        let_the_worker_work()
         expect(self.page.get_by_text("half of this studio's forecasts lie within")).to_be_visible()
 
     def test_strands_in_one_photo_make_a_guessed_tube_known(self) -> None:

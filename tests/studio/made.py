@@ -2,10 +2,13 @@
 
 import datetime
 import json
+from concurrent.futures import ThreadPoolExecutor
 from decimal import Decimal
 from typing import Any
 
 from django.core.files.uploadedfile import SimpleUploadedFile
+from django.core.management import call_command
+from django.db import connection
 from django.test import TestCase
 from django.urls import reverse
 
@@ -60,6 +63,17 @@ def put_on_hair(
     """Start a zone's clock; more: fields of the start."""
     start = Start(kind=ClockKind(kind), planned_min=Decimal(str(planned_min)), **more)
     return start_clock(person, zone_id=zone_id, start=start, now=now)
+
+
+def let_the_worker_work() -> None:
+    """What waits for the worker is done, in a thread of its own: a browser's loop may run in this one."""
+
+    def once() -> None:
+        call_command("work", once=True)
+        connection.close()
+
+    with ThreadPoolExecutor(1) as pool:
+        pool.submit(once).result()
 
 
 def clear_skin(person: Person, client_id: int, *, now: datetime.datetime, days: float = 3) -> None:

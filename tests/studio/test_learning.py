@@ -1,11 +1,9 @@
 """Results that are kept teach by themselves: records, versions, switches, misfits, and the worker."""
 
-from concurrent.futures import ThreadPoolExecutor
 from decimal import Decimal
 from unittest.mock import patch
 
 import numpy as np
-from django.core.management import call_command
 from django.db import connection
 from django.test import TransactionTestCase
 from django.urls import reverse
@@ -39,7 +37,7 @@ from studio.ui.refusal import Refusal
 from studio.visits.selectors import open_zone
 from studio.visits.services.start_visit import start_visit
 from tests.demo import empty_tables
-from tests.studio.made import LEVEL_TEN, TODAY, StudioCase, make_person, make_visit
+from tests.studio.made import LEVEL_TEN, TODAY, StudioCase, let_the_worker_work, make_person, make_visit
 
 SLIP = {"Orchil": 16, "Clear": 24}  # of the season's card that names another shade than was in the bowl
 
@@ -389,28 +387,18 @@ class Worker(TransactionTestCase):
         self.person = make_person()
         load_season(self.person)
 
-    def work(self) -> None:
-        """The worker, in a thread of its own: a browser's loop may run in this one."""
-
-        def once() -> None:
-            call_command("work", once=True)
-            connection.close()
-
-        with ThreadPoolExecutor(1) as pool:
-            pool.submit(once).result()
-
     def in_force(self) -> int | None:
         return KnowledgeVersion.objects.filter(in_force=True).values_list("number", flat=True).first()
 
     def test_kept_results_are_learned_from_in_the_background(self) -> None:
         self.assertEqual(ProcrastinateJob.objects.count(), 1)  # forty-eight times asked for, and one waits
         self.assertTrue(is_learning(self.person.studio_id))
-        self.work()
+        let_the_worker_work()
         self.assertEqual(self.in_force(), 1)
         self.assertFalse(is_learning(self.person.studio_id))
 
     def test_a_worker_that_dies_half_way_leaves_all_as_it_was_and_the_next_one_does_it(self) -> None:
-        self.work()
+        let_the_worker_work()
         first = ZoneResult.objects.order_by("pk")[0]
         set_teaches(self.person, key=f"result-{first.pk}", teaches=False)
         killed = patch("studio.learning.services.learn._kept", side_effect=KeyboardInterrupt)
@@ -419,7 +407,7 @@ class Worker(TransactionTestCase):
         self.assertEqual(self.in_force(), 1)
         with connection.cursor() as cursor:  # as it stands when the power goes
             cursor.execute("UPDATE procrastinate_jobs SET status = 'doing'")
-        self.work()
+        let_the_worker_work()
         self.assertEqual(self.in_force(), 2)
         self.assertEqual(clear_up(), 0)
 

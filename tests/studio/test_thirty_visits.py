@@ -9,7 +9,6 @@ from typing import Any
 
 import numpy as np
 from django.core.files.uploadedfile import SimpleUploadedFile
-from django.core.management import call_command
 from django.test import TransactionTestCase
 from django.urls import reverse
 
@@ -28,7 +27,7 @@ from studio.visits.selectors import open_zone
 from tests.demo import empty_tables
 from tests.salons.judging import held_out, record_of, summary
 from tests.salons.salon import Otherness, Salon, Visit, salon
-from tests.studio.made import make_person
+from tests.studio.made import let_the_worker_work, make_person
 from tools.bench_learning import BARS
 
 VISITS = 30
@@ -105,7 +104,7 @@ class ThirtyVisits(TransactionTestCase):
         for number, visit in enumerate(visits, start=1):
             self.worked(number, visit)
             if number % LEARNED_AFTER == 0:
-                call_command("work", once=True)
+                let_the_worker_work()
                 halves.append(float(KnowledgeVersion.objects.get(in_force=True).after_half))
         page = self.client.get(reverse("learning:learned")).context["page"]
         self.assertEqual((page.version.records, page.waiting, len(page.now)), (VISITS, 0, VISITS))
