@@ -34,10 +34,10 @@ CHROMA_CIRCLES: Final = (10, 20, 30, 40, 50, 60, 70)
 SMALL: Final = 17.0  # radius of a button whose pour leads away from the aim; a finger meets as much of it as of others
 WITHIN_90: Final = 2.146  # standard deviations of two axes that hold nine cases of ten: sqrt(-2 ln 0.1)
 EDGE_WORDS: Final = (
-    ("redder →", 560, 246, "end"),
-    ("↑ yellower", 560, 22, "end"),
-    ("← greener", -18, 246, "start"),
-    ("↓ bluer", 560, 476, "end"),
+    ("↑ yellower", 560, 22, "end"),  # in two corners, where no shade's name comes
+    ("redder →", 560, 42, "end"),
+    ("← greener", -18, 430, "start"),
+    ("↓ bluer", -18, 450, "start"),
 )
 DEEPENS_FROM: Final = 0.4  # L* that a step must move
 STEERS_FROM: Final = 0.6  # a pull that turns the colour less than this share of its whole deepens or lightens

@@ -7,6 +7,4 @@ from studio.pour import count_views
 app_name = "count"
 urlpatterns = [
     path("<int:shade_id>/scale/", count_views.counting, name="counting"),
-    path("<int:shade_id>/scale/weight/", count_views.weight, name="weight"),
-    path("<int:shade_id>/scale/pan/", count_views.pan, name="pan"),
 ]

@@ -3,8 +3,7 @@
 from django.db import models
 from django.db.models import Q
 
-from studio.accounts.models import Person, Studio, StudioScope
-from studio.devices.scale import Fault
+from studio.accounts.models import Person, StudioScope
 from studio.head.models import POUR_MOST_G, Bowl
 from studio.shelf.models import LOT_LONGEST, Shade
 
@@ -74,27 +73,3 @@ class Weighing(models.Model):
 
     def __str__(self) -> str:
         return f"{self.poured_g} g {self.shade or 'developer'}"
-
-
-class SimulatedPan(models.Model):
-    """What lies on a studio's simulated scale; a real scale would need no row."""
-
-    class FaultChoice(models.TextChoices):
-        NONE = Fault.NONE.value, "works"
-        DRIFTS = Fault.DRIFTS.value, "drifts"
-        UNSTEADY = Fault.UNSTEADY.value, "never settles"
-        UNPLUGGED = Fault.UNPLUGGED.value, "is unplugged"
-
-    studio = models.OneToOneField(Studio, on_delete=models.CASCADE, related_name="+")
-    load_g = models.DecimalField(max_digits=7, decimal_places=2, default=0)
-    tare_g = models.DecimalField(max_digits=7, decimal_places=2, default=0)
-    changed_at = models.DateTimeField(auto_now_add=True)
-    fault = models.CharField(max_length=10, choices=FaultChoice.choices, default=FaultChoice.NONE)
-
-    objects = StudioScope["SimulatedPan"].as_manager()
-
-    class Meta:
-        constraints = [models.CheckConstraint(condition=Q(load_g__gte=0, tare_g__gte=0), name="pour_pan_not_negative")]
-
-    def __str__(self) -> str:
-        return f"{self.load_g} g"

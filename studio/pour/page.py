@@ -1,4 +1,4 @@
-"""What the Pour page shows: the recipe line by line, the scale, and the ways out of an over-pour."""
+"""What the Pour page shows: the recipe line by line, and the ways out of an over-pour."""
 
 import datetime
 import secrets
@@ -17,9 +17,8 @@ from studio.accounts.models import Person
 from studio.head.coats import bowl_coat
 from studio.head.engine_adapter import SCALE_STEP_G, forecast_of, lock_of_bowl
 from studio.head.selectors import Bench, ZoneBench, bench_of
-from studio.pour.models import Batch, SimulatedPan
+from studio.pour.models import Batch
 from studio.pour.selectors import Line, batch_of, lines_of_batch, weighings_of
-from studio.pour.services.pan import pan_of, weight_on
 from studio.pour.services.weigh import mixed_how
 from studio.shelf.selectors import numbers_of
 from studio.ui.locks import Lock, lock_of_colour
@@ -30,17 +29,6 @@ from studio.visits.gates import GateSeen, asked_of, check
 from studio.visits.selectors import OpenZone
 
 NUMBERS_SHOWN: Final = 6
-
-
-@dataclass(frozen=True, kw_only=True)
-class OnScale:
-    """What the scale shows for the line in hand: grams, whether they stand, and how full the bar is, in percent."""
-
-    grams: str
-    stable: bool
-    fault: str
-    percent: int
-    is_over: bool
 
 
 @dataclass(frozen=True, kw_only=True, eq=False)
@@ -64,8 +52,6 @@ class PourPage:
     batch: Batch | None
     lines: tuple[Line, ...]
     hand: Line | None
-    scale: OnScale
-    pan: SimulatedPan
     then: Lock
     aim: Lock | None
     off: str
@@ -111,22 +97,6 @@ class PourPage:
         return self.bench.worktop.version
 
 
-@dataclass(frozen=True, kw_only=True, eq=False)
-class ScalePage:
-    """What the scale's piece of the page takes, without the forecasts: it is asked for more than once a second."""
-
-    bench: Bench
-    hand: Line | None
-    scale: OnScale
-
-
-def scale_page(person: Person, opened: OpenZone, *, sent: Mapping[str, str], now: datetime.datetime) -> ScalePage:
-    """Gather what the scale shows for the line in hand."""
-    bench = bench_of(person, opened)
-    hand = _hand(_lines(person, bench)[1], sent)
-    return ScalePage(bench=bench, hand=hand, scale=on_scale(pan_of(person), hand, now=now))
-
-
 def _lines(person: Person, bench: Bench) -> tuple[Batch | None, tuple[Line, ...]]:
     batch = batch_of(person, bench.bowl.pk)
     return batch, lines_of_batch(bench, weighings_of(batch), batch.factor if batch else Decimal(1))
@@ -151,7 +121,7 @@ def pour_page(
     batch, lines = _lines(person, bench)
     hand = _hand(lines, sent)
     seen = forecast_of(bench)
-    target_lab, pan = bench.target_lab, pan_of(person)
+    target_lab = bench.target_lab
     numbers = numbers_of(person, hand.shade) if hand and hand.shade else []
     today = timezone.localdate(now)
     return PourPage(
@@ -159,8 +129,6 @@ def pour_page(
         batch=batch,
         lines=lines,
         hand=hand,
-        scale=on_scale(pan, hand, now=now),
-        pan=pan,
         then=seen.then,
         aim=None if target_lab is None else lock_of_colour(tuple(target_lab.tolist())),
         off=_off(seen.forecast),
@@ -183,23 +151,6 @@ def _gates(person: Person, opened: OpenZone, bench: Bench, batch: Batch | None) 
         return []
     asked = asked_of(person, opened.visit)
     return check(asked, bowl_coat(asked, bench, mixed_how(batch)))
-
-
-def on_scale(pan: SimulatedPan, hand: Line | None, *, now: datetime.datetime) -> OnScale:
-    """What the scale shows, or why it shows nothing."""
-    try:
-        weight = weight_on(pan, now=now)
-    except Refusal as refusal:
-        return OnScale(grams="", stable=False, fault=refusal_words(refusal), percent=0, is_over=False)
-    left = float(hand.left_g) if hand else 0.0
-    share = 100 * weight.grams / left if left else 0.0
-    return OnScale(
-        grams=f"{max(weight.grams, 0) if abs(weight.grams) < 0.05 else weight.grams:.1f}",
-        stable=weight.stable,
-        fault="",
-        percent=round(min(max(share, 0.0), 100.0)),
-        is_over=weight.grams > left + SCALE_STEP_G / 2 and hand is not None,
-    )
 
 
 def _over(bench: ZoneBench, lines: tuple[Line, ...]) -> OverWays | None:

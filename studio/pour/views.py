@@ -13,23 +13,22 @@ from studio.head.opening import show_on_bench
 from studio.head.selectors import bench_of
 from studio.head.services.pour import typed_amount
 from studio.head.strands import bowl_tested
-from studio.pour.page import pour_page, scale_page
+from studio.pour.models import Weighing
+from studio.pour.page import pour_page
 from studio.pour.selectors import batch_of, tube_of
 from studio.pour.services.mix import mix_batch, next_batch
-from studio.pour.services.pan import act_on_pan
 from studio.pour.services.weigh import (
     enough,
     keep_recipe,
     mixed_how,
     set_mixing,
     take_back,
-    take_from_scale,
     weigh,
 )
 from studio.ui.http import signed_in, wants_fragment
 from studio.ui.numbers import typed_number, weights_in, whole_number
 from studio.ui.refusal import Refusal
-from studio.visits.acting import Change, Sent, act_on, zone_in_hand
+from studio.visits.acting import Change, Sent, act_on
 from studio.visits.gate_acts import act_at_gate
 from studio.visits.gates import asked_of
 from studio.visits.selectors import OpenZone
@@ -41,17 +40,9 @@ def pour(request: HttpRequest, visit_id: int) -> HttpResponse:
     return show_on_bench(request, visit_id, _show)
 
 
-@require_safe
-def scale(request: HttpRequest, visit_id: int) -> HttpResponse:
-    """What the scale shows, asked for again and again."""
-    opened, _ = zone_in_hand(request, visit_id)
-    page = scale_page(signed_in(request), opened, sent=request.GET, now=timezone.now())
-    return render(request, "pour/_scale.html", {"page": page})
-
-
 @require_POST
 def weigh_line(request: HttpRequest, visit_id: int) -> HttpResponse:
-    """Grams of one line, typed or as the scale has them; the scale is tared for the next."""
+    """Grams of one line, typed or as the scale at the tablet has weighed them."""
 
     def change(sent: Sent) -> None:
         noted = partial(
@@ -62,7 +53,7 @@ def weigh_line(request: HttpRequest, visit_id: int) -> HttpResponse:
             lot=sent.text("lot"),
         )
         if "by_scale" in sent.form:
-            take_from_scale(sent.person, noted, now=timezone.now())
+            noted(grams=typed_number(sent.text("weighed"), "grams"), source=Weighing.Source.SCALE)
             return
         typed = sent.text("as_asked") or sent.text("grams")  # one press for just what the line asks for
         amount = typed_amount(typed, tube_g=tube_of(sent.person, sent.zone_id, sent.opened.coat_id))
@@ -137,16 +128,6 @@ def gate(request: HttpRequest, visit_id: int) -> HttpResponse:
         asked = asked_of(sent.person, sent.opened.visit)
         coat = bowl_coat(asked, bench, mixed_how(batch_of(sent.person, bench.bowl.pk)))
         act_at_gate(sent, asked, [coat], bowl_tested(bench, bench.bowl.pk))
-
-    return _act(request, visit_id, change)
-
-
-@require_POST
-def pan(request: HttpRequest, visit_id: int) -> HttpResponse:
-    """The simulated scale: put something on, tare, or tell it what to do wrong."""
-
-    def change(sent: Sent) -> None:
-        act_on_pan(sent.person, sent.form, now=timezone.now())
 
     return _act(request, visit_id, change)
 

@@ -18,7 +18,6 @@ from studio.clocks.models import ClockCheck, ClockCorrection, ZoneClock
 from studio.head.models import Bowl
 from studio.learning.services.learn import learn_anew
 from studio.pour.services.mix import mix_batch
-from studio.pour.services.pan import pan_of
 from studio.pour.services.weigh import weigh
 from studio.route.models import Agreement, ChosenRoute, VisitPlan
 from studio.shelf.list_in import read_list
@@ -101,7 +100,6 @@ def judge_and_care(person: Person, visit: Visit, zone: Zone) -> None:
     VisitPlan.objects.create(visit=visit)
     Agreement.objects.create(visit=visit, work=["whole head: colour"], price=85, noted_by=person)
     zone.coats.update(apply_min=10, minutes=20)
-    pan_of(person)
 
 
 def note_safety(person: Person, visit: Visit, zone: Zone) -> None:

@@ -30,7 +30,6 @@ PAGES = {
 }
 PLAIN = {
     "pour:weigh": {"line": "orchil", "grams": "1"},
-    "pour:pan": {"put": "1"},
     "clocks:start": {"kind": "direct"},
     "result:judge": {"place": "1-1"},
     "result:tweak": {"words": "less"},

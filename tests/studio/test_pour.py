@@ -1,42 +1,13 @@
 """Pouring: what is poured is the truth, over-pours and their ways out, batches, the scale and its faults."""
 
-import datetime
-import unittest
 from decimal import Decimal
-from unittest.mock import patch
 
 from django.urls import reverse
-from django.utils import timezone
 
-from studio.devices.scale import DRIFT_G_PER_S, MOST_G, SETTLES_S, Fault, ScaleFault, SimulatedScale
 from studio.head.models import Portion
-from studio.pour.models import Batch, SimulatedPan, Weighing
+from studio.pour.models import Batch, Weighing
 from studio.shelf.models import Shade
 from tests.studio.made import StudioCase, make_person, make_visit
-
-
-def scale(load: float = 12.0, *, rested: float = 5.0, fault: Fault = Fault.NONE, seed: int = 1) -> SimulatedScale:
-    return SimulatedScale(load_g=load, tare_g=2.0, rested_s=rested, fault=fault, seed=seed)
-
-
-class TheScale(unittest.TestCase):
-    def test_it_weighs_what_lies_on_it_over_its_tare(self) -> None:
-        self.assertAlmostEqual(scale().weigh().grams, 10.0, delta=0.11)
-        self.assertTrue(scale().weigh().stable)
-
-    def test_it_is_not_at_rest_right_after_a_drop(self) -> None:
-        self.assertFalse(scale(rested=SETTLES_S / 2).weigh().stable)
-        self.assertFalse(scale(fault=Fault.UNSTEADY).weigh().stable)
-
-    def test_it_drifts_when_told_to(self) -> None:
-        drifted = scale(rested=100, fault=Fault.DRIFTS).weigh().grams
-        self.assertAlmostEqual(drifted, 10 + 100 * DRIFT_G_PER_S, delta=0.2)
-
-    def test_unplugged_or_overloaded_it_says_so(self) -> None:
-        for faulty, code in ((scale(fault=Fault.UNPLUGGED), "not_there"), (scale(MOST_G + 1), "overload")):
-            with self.assertRaises(ScaleFault) as raised:
-                faulty.weigh()
-            self.assertEqual(raised.exception.code, code)
 
 
 class PourCase(StudioCase):
@@ -196,47 +167,26 @@ class Pouring(PourCase):
 
 
 class ByTheScale(PourCase):
-    def put(self, grams: str, *, seconds_ago: float = 5) -> None:
-        moment = timezone.now() - datetime.timedelta(seconds=seconds_ago)
-        with patch("studio.pour.views.timezone.now", return_value=moment):
-            self.do("pan", put=grams)
-
-    def test_what_lies_on_it_is_taken_and_it_is_tared_for_the_next_line(self) -> None:
-        self.put("3")
-        self.do("weigh", line=self.shade("Orchil").pk, by_scale="1")
+    def test_what_it_weighed_is_noted_as_weighed_and_to_its_tenth(self) -> None:
+        self.do("weigh", line=self.shade("Orchil").pk, by_scale="1", weighed="3.1")
         weighing = Weighing.objects.get()
-        self.assertEqual(weighing.source, "scale")
-        self.assertAlmostEqual(float(weighing.poured_g), 3, delta=0.11)
-        pan = SimulatedPan.objects.get()
-        self.assertEqual(pan.tare_g, pan.load_g)
+        self.assertEqual((weighing.source, weighing.poured_g), ("scale", Decimal("3.1")))
 
     def test_a_double_tap_takes_once_and_says_nothing_and_the_tubes_number_goes_along(self) -> None:
-        self.put("3")
-        sent = {"line": self.shade("Orchil").pk, "by_scale": "1", "token": "tap", "lot": "B7", "grams": ""}
+        sent = {"line": self.shade("Orchil").pk, "by_scale": "1", "token": "tap", "lot": "B7", "weighed": "3.0"}
         version = self.bowl.version
         for _ in range(2):
             self.assertEqual(self.do("weigh", version=version, **sent).status_code, 200)
         self.assertEqual(Weighing.objects.get().lot, "B7")
 
-    def test_a_weight_that_has_not_settled_is_not_taken(self) -> None:
-        self.put("3", seconds_ago=0)
-        answer = self.do("weigh", line=self.shade("Orchil").pk, by_scale="1")
-        self.assertContains(answer, "not come to rest", status_code=422)
-
-    def test_unplugged_in_mid_line_the_page_says_so_and_typing_goes_on(self) -> None:
-        self.weigh("Orchil", "1")
-        self.do("pan", fault="unplugged")
-        self.assertContains(self.client.get(self.at("scale")), "does not answer")
-        answer = self.do("weigh", line=self.shade("Orchil").pk, by_scale="1")
-        self.assertContains(answer, "type the grams", status_code=422)
-        self.weigh("Orchil", "2")
+    def test_what_is_no_weight_is_refused_and_typing_goes_on(self) -> None:
+        wrong = {"": "number", "heavy": "number", "-0.4": "Nothing", "0.0": "Nothing", "99999": "most"}
+        for weighed, words in wrong.items():
+            answer = self.do("weigh", line=self.shade("Orchil").pk, by_scale="1", weighed=weighed)
+            self.assertContains(answer, words, status_code=422)
+        self.assertFalse(Weighing.objects.exists())
+        self.weigh("Orchil", "3")
         self.assertTrue(self.line("Orchil").is_done)
-
-    def test_the_bar_fills_with_the_line_in_hand(self) -> None:
-        self.put("1.5")
-        self.assertAlmostEqual(self.page().scale.percent, 50, delta=5)
-        self.put("3")
-        self.assertTrue(self.page().scale.is_over)
 
 
 class WithDeveloper(PourCase):

@@ -22,9 +22,8 @@ from studio.head.services.aim import want
 from studio.head.services.coats import add_coat, move_coat, set_coat
 from studio.head.services.pour import pour
 from studio.head.services.zones import add_to_head, own_bowl
-from studio.pour.models import Batch, SimulatedPan, Weighing
+from studio.pour.models import Batch, Weighing
 from studio.pour.services.mix import mix_batch, next_batch
-from studio.pour.services.pan import put_on
 from studio.pour.services.weigh import weigh
 from studio.shelf.models import Shade
 from studio.shelf.services.own_tubes import set_tube
@@ -210,10 +209,6 @@ class Races(TransactionTestCase):
             ]
         )
         self.assertEqual(Shade.objects.get(pk=self.orchil).stock_g, stock - 42)
-
-    def test_drops_on_one_scale_from_many_hands_all_count(self) -> None:
-        self.at_once(*[lambda: put_on(self.person, grams=Decimal("0.5"), now=timezone.now()) for _ in range(HANDS)])
-        self.assertEqual(SimulatedPan.objects.get().load_g, Decimal("0.5") * HANDS)
 
     def test_a_visit_started_from_two_tablets_is_one_visit(self) -> None:
         day = TODAY + datetime.timedelta(days=1)

@@ -1,10 +1,6 @@
 """Pour one line of a recipe into its bowl, take a note back, or call it enough."""
 
-import datetime
-from collections.abc import Callable
 from decimal import Decimal
-
-from django.db import transaction
 
 from studio.accounts.models import Person
 from studio.head.models import POUR_MOST_G, Bowl, Portion
@@ -13,7 +9,6 @@ from studio.head.services.pot import check_pot
 from studio.head.services.take_recipe import check_gates
 from studio.pour.models import Batch, Weighing
 from studio.pour.selectors import NEAR_G
-from studio.pour.services.pan import settled_grams, tare
 from studio.shelf.models import LOT_LONGEST
 from studio.shelf.selectors import stocked_line
 from studio.ui.numbers import within
@@ -64,18 +59,6 @@ def weigh(
             source=source,
             weighed_by=person,
         )
-    return batch
-
-
-@transaction.atomic
-def take_from_scale(person: Person, noted: Callable[..., Batch], *, now: datetime.datetime) -> Batch:
-    """Note what stands still on the scale and tare it: both or neither, so that nothing is taken twice.
-
-    noted: `weigh`, with everything but its grams and their source. Raises Refusal scale_unsteady, scale_not_there,
-    scale_overload, and what `weigh` raises.
-    """
-    batch = noted(grams=settled_grams(person, now=now), source=Weighing.Source.SCALE)
-    tare(person, now=now)
     return batch
 
 

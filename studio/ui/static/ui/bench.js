@@ -202,6 +202,10 @@ document.addEventListener("click", (event) => {
   localStorage.setItem("steer", mode.id);
   window.tellSteering();
 });
+// The server was told on an earlier page: where a tablet was turned since, what steers is asked for again.
+const byList = document.cookie.includes("steer=list");
+const isOther = document.querySelector(`#middle:not([inert]) ${byList ? "#wheel" : ".steers"}`); // no panel lies over it
+if (isOther && document.querySelector("#seen [name=mode]")?.value === "") byId(byList ? "mode-list" : "mode-steer")?.click();
 
 function chooseFound() {
   const found = shades().filter((radio) => !radio.closest("[data-hidden]"));

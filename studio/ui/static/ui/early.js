@@ -36,8 +36,10 @@ document.addEventListener("click", (event) => {
 }, true);
 
 // On a small screen the list steers the bowl until the wheel is chosen there; the server is told before it draws either.
+const small = matchMedia("(max-width: 800px)");
 window.tellSteering = () => {
-  const byList = matchMedia("(max-width: 800px)").matches && localStorage.getItem("steer") !== "mode-steer";
+  const byList = small.matches && localStorage.getItem("steer") !== "mode-steer";
   document.cookie = `steer=${byList ? "list" : "wheel"}; path=/; max-age=31536000; samesite=lax`;
 };
 window.tellSteering();
+small.addEventListener("change", window.tellSteering);
