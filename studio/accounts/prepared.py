@@ -18,6 +18,7 @@ Row = TypeVar("Row", bound=Model)
 # What stands in prepared SQL for a value that is asked later, by its type; each further one of a type is one more away.
 _ROW: Final = -1_000_001
 _DAY: Final = datetime.date.min
+ROW_MOST: Final = 2**63 - 1
 
 
 class Prepared(Generic[Row]):
@@ -34,6 +35,8 @@ class Prepared(Generic[Row]):
         """The rows for what is asked. Raises TypeError for names other than its own."""
         if asked.keys() != self._types.keys():
             raise TypeError(f"asked for {sorted(asked)}, prepared for {sorted(self._types)}")
+        if any(isinstance(value, int) and not -ROW_MOST <= value <= ROW_MOST for value in asked.values()):
+            return []  # an address may name any number; there is no such row
         compiler = copy.copy(self._compiler)
         compiler.connection = connection
         query = self._compiler.query
@@ -43,7 +46,7 @@ class Prepared(Generic[Row]):
         compiler.as_sql = lambda *_, **__: (self._sql, values)  # type: ignore[method-assign,assignment]
         rows: Any = SimpleNamespace(
             db=connection.alias,
-            query=SimpleNamespace(get_compiler=lambda using: compiler),
+            query=SimpleNamespace(get_compiler=lambda using: compiler),  # as Django's own is called
             _known_related_objects={},
         )
         return list(ModelIterable(rows))

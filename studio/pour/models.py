@@ -1,4 +1,4 @@
-"""Pouring: every filling of a bowl, what was weighed into it, and the scale it stands on."""
+"""Pouring: every filling of a bowl, and what was weighed into it."""
 
 from django.db import models
 from django.db.models import Q

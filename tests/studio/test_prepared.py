@@ -47,6 +47,12 @@ class Found(TestCase):
             self.assertEqual({zone.visit_id for zone in found}, {each.pk})
         self.assertEqual(ZONES(studio=self.person.studio_id, visits=[]), [])
 
+    def test_a_number_that_no_row_can_have_finds_none(self) -> None:
+        self.client.force_login(self.person)
+        for number in (2**31, 2**63, 10**30):
+            for page in ("bench", "read", "clock"):
+                self.assertEqual(self.client.get(f"/visits/{number}/{page}/").status_code, 404, number)
+
     def test_another_studio_sees_nothing(self) -> None:
         other = make_person("Sail Loft", "sail")
         self.assertEqual(ZONES(studio=other.studio_id, visits=[each.pk for each in self.visits]), [])
