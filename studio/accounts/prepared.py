@@ -25,7 +25,7 @@ class Prepared(Generic[Row]):
     """A query by the names of what it is asked, such as a visit's row id: `zones = Prepared(build, visit=int)`.
 
     build: makes the query from values by those names, which it may only compare columns with, as they are. Each is an
-    int, a date, or a list of ints that is compared by the lookup `among`.
+    int that a row's id may be, a date, or a list of such ints that is compared by the lookup `among`.
     """
 
     def __init__(self, build: Callable[..., QuerySet[Row]], **types: type) -> None:

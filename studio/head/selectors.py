@@ -4,13 +4,17 @@ from collections.abc import Iterator
 from dataclasses import dataclass, fields, replace
 from decimal import Decimal
 from functools import cached_property
+from typing import Final
 
 import numpy as np
+from django.db.models import F
+from django.db.models.fields.json import KeyTransform
 
 from engine.arrays import FloatArray
 from engine.bowl import mix as bowls
 from engine.bowl.mix import Process
 from studio.accounts.models import Person
+from studio.accounts.prepared import Prepared
 from studio.head.models import BenchStep, Bowl, Coat, Portion, TargetFields, Worktop, WorktopRows
 from studio.head.standing import bowl_process, hair_of
 from studio.head.state import BowlState, rows_of
@@ -19,7 +23,7 @@ from studio.shelf.selectors import StockedLine, stocked_line
 from studio.visits.models import Reading, Visit, Zone
 from studio.visits.selectors import OpenZone
 
-TRAIL_STEPS = 8
+TRAIL_STEPS: Final = 8
 
 
 def target_of(row: TargetFields) -> FloatArray | None:
@@ -231,8 +235,19 @@ def _coats_of(
     yield from (replace(each, now=now or found[-1].reading) for each in found)
 
 
+_TRAIL: Final = Prepared(
+    lambda worktop: (
+        BenchStep.objects.filter(worktop=worktop, number__lte=F("worktop__cursor"))
+        .annotate(bowls=KeyTransform("bowls", "state"))
+        .only("number")
+        .order_by("-number")[:TRAIL_STEPS]
+    ),
+    worktop=int,
+)
+
+
 def trail_of(bench: Bench) -> list[BowlState]:
     """The bowl in hand after each of the last steps, the newest last. One query."""
-    steps = BenchStep.objects.filter(worktop=bench.worktop, number__lte=bench.worktop.cursor).order_by("-number")
-    states = list(steps.values_list(f"state__bowls__{bench.bowl.pk}", flat=True)[:TRAIL_STEPS])
-    return [state for state in reversed(states) if state]
+    steps = _TRAIL(worktop=bench.worktop.pk)
+    states = [(step.bowls or {}).get(str(bench.bowl.pk)) for step in reversed(steps)]  # type: ignore[attr-defined]
+    return [state for state in states if state]
