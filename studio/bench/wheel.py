@@ -39,6 +39,7 @@ EDGE_WORDS: Final = (
     ("← greener", -18, 430, "start"),
     ("↓ bluer", -18, 450, "start"),
 )
+LEANS: Final = {"start": 1, "end": -1, "middle": 0}  # which way from its disc a name stands
 DEEPENS_FROM: Final = 0.4  # L* that a step must move
 STEERS_FROM: Final = 0.6  # a pull that turns the colour less than this share of its whole deepens or lightens
 
@@ -288,7 +289,8 @@ def _button(
     right, down = cos(radians(angle_deg)), -sin(radians(angle_deg))
     x, y = CENTRE[0] + RADIUS * right, CENTRE[1] + RADIUS * down
     radius = BUTTON if off is None or gain > 0 else SMALL
-    beside = RADIUS + radius + (12 if is_best else 7)
+    gap = radius + (12 if is_best else 7)
+    anchor = "start" if right > 0.25 else "end" if right < -0.25 else "middle"
     top = -4 if off is None or gain <= 0 else -22  # what is left stands under the name
     red, green, blue = (int(code[at : at + 2], 16) for at in (1, 3, 5))
     button = WheelButton(
@@ -305,9 +307,10 @@ def _button(
         y=f"{y:.1f}",
         hex=code,
         dark=red * 2 + green * 5 + blue < 900,
-        label_x=f"{CENTRE[0] + beside * right:.1f}",
-        label_y=f"{CENTRE[1] + beside * down + (12 if down > 0.7 else top if down < -0.7 else 4):.1f}",
-        anchor="start" if right > 0.25 else "end" if right < -0.25 else "middle",
+        # As high as the disc it stands clear of it; above and below, out along the spoke, where neighbours leave room.
+        label_x=f"{x + gap * (LEANS[anchor] if abs(down) < 0.6 else right):.1f}",
+        label_y=f"{y + gap * down + (12 if down > 0.7 else top if down < -0.7 else 4):.1f}",
+        anchor=anchor,
         words="",
     )
     return replace(button, words=_words(button, colour))
