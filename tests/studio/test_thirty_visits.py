@@ -46,7 +46,7 @@ def with_minutes(made: Salon, visit: Visit) -> Visit:
 
 
 class ThirtyVisits(TransactionTestCase):
-    """Each through its pages: client, consult, hair, bowl, clock, result, card."""
+    """Each by the forms of its pages: client, hair, bowl, clock, result, card; the consult is left unasked."""
 
     def setUp(self) -> None:
         self.addCleanup(empty_tables)
