@@ -190,6 +190,14 @@ window.measures = (() => {
     });
   }
 
+  // Words of a control stand within it.
+  function spilled(slack) {
+    return targets().filter((each) => each.matches("a.button, a.button-next, button.button, button.button-next, a.tab, button.tab")).flatMap((each) => {
+      const room = each.getBoundingClientRect();
+      return textBoxes(each).some((box) => box.left < room.left - slack || box.right > room.right + slack) ? [`${named(each)} spills out of itself`] : [];
+    });
+  }
+
   // Words beyond the margin that the page itself keeps.
   function overMargin(slack) {
     const main = document.querySelector("main"), box = main.getBoundingClientRect();
@@ -214,5 +222,5 @@ window.measures = (() => {
     });
   }
 
-  return { drawnOut, squeezed, overMargin, unnamed, astray, small, overlapping, cut, colliding, faint, unchosen, tooWide };
+  return { spilled, drawnOut, squeezed, overMargin, unnamed, astray, small, overlapping, cut, colliding, faint, unchosen, tooWide };
 })();

@@ -33,6 +33,7 @@ MEASURES = f"""() => ({{
   "nothing is wider than the screen": measures.tooWide(),
   "no column is squeezed": measures.squeezed(10),
   "words in drawings have room": measures.drawnOut(3),
+  "words stand within their button": measures.spilled(1),
   "words keep the margin": measures.overMargin(1),
   "a field says beside it what it is for": measures.unnamed(),
   "one next step, low and to the right": innerWidth >= 1024 ? measures.astray() : [],
