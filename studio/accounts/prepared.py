@@ -18,7 +18,7 @@ Row = TypeVar("Row", bound=Model)
 # What stands in prepared SQL for a value that is asked later, by its type; each further one of a type is one more away.
 _ROW: Final = -1_000_001
 _DAY: Final = datetime.date.min
-ROW_MOST: Final = 2**63 - 1
+_ROW_MOST: Final = 2**63 - 1
 
 
 class Prepared(Generic[Row]):
@@ -35,7 +35,7 @@ class Prepared(Generic[Row]):
         """The rows for what is asked. Raises TypeError for names other than its own."""
         if asked.keys() != self._types.keys():
             raise TypeError(f"asked for {sorted(asked)}, prepared for {sorted(self._types)}")
-        if any(isinstance(value, int) and not -ROW_MOST <= value <= ROW_MOST for value in asked.values()):
+        if any(isinstance(value, int) and not -_ROW_MOST <= value <= _ROW_MOST for value in asked.values()):
             return []  # an address may name any number; there is no such row
         compiler = copy.copy(self._compiler)
         compiler.connection = connection

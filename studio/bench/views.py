@@ -173,7 +173,8 @@ def gates(request: HttpRequest, visit_id: int) -> HttpResponse:
     asked = asked_of(signed_in(request), opened.visit)
     found = check(asked, bowl_coat(asked, bench_now))
     told = [seen for seen in found if seen.gate.severity is not Severity.NOTE and not seen.signature]
-    return render(request, "bench/_gates.html", {"gates": told, "bench": bench_now})
+    stop = next((seen for seen in told if seen.is_shut), None)
+    return render(request, "bench/_gates.html", {"gates": told, "stop": stop, "bench": bench_now})
 
 
 @require_safe

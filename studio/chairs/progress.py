@@ -1,13 +1,11 @@
 """What has happened at a visit, read with the visit itself."""
 
 import datetime
-from collections.abc import Mapping
-from functools import cache
-from typing import Any, Final
+from typing import Final
 
-from django.db import connection
 from django.db.models import Exists, OuterRef, QuerySet
 
+from studio.accounts.prepared import Prepared
 from studio.cards.models import Formula, ZoneResult
 from studio.clocks.models import ZoneClock
 from studio.head.models import Bowl, Coat
@@ -19,7 +17,7 @@ from studio.visits.models import Consult, Reading, Visit
 def _with_progress(visits: QuerySet[Visit]) -> QuerySet[Visit]:
     """Visits, each with what has happened at it, by NAMES."""
     own, coloured = OuterRef("pk"), ZoneClock.objects.filter(kind__in=ZoneClock.COLOURS)
-    return visits.annotate(
+    return visits.only("pk").annotate(
         consulted=Exists(Consult.objects.filter(visit=own, version__gt=0)),
         read=Exists(Reading.objects.filter(zone__visit=own)),
         aimed=Exists(Bowl.objects.filter(worktop__visit=own, target_l__isnull=False))
@@ -35,39 +33,26 @@ def _with_progress(visits: QuerySet[Visit]) -> QuerySet[Visit]:
 
 
 NAMES: Final = ("consulted", "read", "aimed", "routed", "planned", "poured", "mixed", "rinsed", "judged", "on_card")
-# What stands in compiled SQL for what is asked: a visit, a studio, a day.
-_VISIT, _STUDIO, _DAY = -1, -2, datetime.date.min
-
 Progress = dict[str, bool]
+
+_OF_VISIT: Final = Prepared(lambda visit: _with_progress(Visit.objects.filter(pk=visit)), visit=int)
+_OF_DAY: Final = Prepared(
+    lambda studio, day: _with_progress(Visit.objects.of_studio(studio).filter(day=day)).order_by(),
+    studio=int,
+    day=datetime.date,
+)
 
 
 def progress_of(visit_id: int) -> Progress:
-    """What has happened at one visit, by NAMES. One query, put into SQL once: every page of every visit asks it."""
-    return _ask(_of_visit(), {_VISIT: visit_id}).get(visit_id, dict.fromkeys(NAMES, False))
+    """What has happened at one visit, by NAMES. One query."""
+    found = _OF_VISIT(visit=visit_id)
+    return _progress(found[0]) if found else dict.fromkeys(NAMES, False)
 
 
 def progress_of_day(studio_id: int, day: datetime.date) -> dict[int, Progress]:
-    """What has happened at every visit of a studio's day, by the visits' rows. One query, put into SQL once."""
-    return _ask(_of_day(), {_STUDIO: studio_id, _DAY: day})
+    """What has happened at every visit of a studio's day, by the visits' rows. One query."""
+    return {visit.pk: _progress(visit) for visit in _OF_DAY(studio=studio_id, day=day)}
 
 
-def _ask(compiled: tuple[str, tuple[Any, ...]], asked: Mapping[object, object]) -> dict[int, Progress]:
-    sql, given = compiled
-    values: list[Any] = [asked.get(each, each) for each in given]
-    with connection.cursor() as cursor:
-        cursor.execute(sql, values)
-        return {row[0]: dict(zip(NAMES, row[1:], strict=True)) for row in cursor.fetchall()}
-
-
-@cache
-def _of_visit() -> tuple[str, tuple[Any, ...]]:
-    return _compiled(Visit.objects.filter(pk=_VISIT))
-
-
-@cache
-def _of_day() -> tuple[str, tuple[Any, ...]]:
-    return _compiled(Visit.objects.filter(client__studio=_STUDIO, day=_DAY))
-
-
-def _compiled(visits: QuerySet[Visit]) -> tuple[str, tuple[Any, ...]]:
-    return _with_progress(visits).order_by().values_list("pk", *NAMES).query.sql_with_params()
+def _progress(visit: Visit) -> Progress:
+    return {name: getattr(visit, name) for name in NAMES}

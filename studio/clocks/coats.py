@@ -44,10 +44,13 @@ USUAL_VOLS: Final[Mapping[ClockKind, float]] = {
 
 @dataclass(frozen=True, kw_only=True)
 class Start:
-    """What goes on a zone and how. vol, to_level: of lightener; None for what the route has planned, or the least."""
+    """What goes on a zone and how, for so many minutes; None for as long as is due.
+
+    vol, to_level: of lightener; None for what the route has planned, or the least.
+    """
 
     kind: ClockKind
-    planned_min: Decimal
+    planned_min: Decimal | None = None
     batches: int = 1
     damp: bool = False
     heat: bool = False
@@ -176,7 +179,7 @@ def due_zones(person: Person, head: Head) -> dict[ClockKind, tuple[Zone, ...]]:
 def due_minutes(head: Head, zone: Zone, kind: ClockKind) -> Decimal:
     """How long it is left on: as its coat has it, a lift as long as it may on this hair, else as packs usually ask."""
     coat = coat_for(head, zone, kind)
-    if coat and coat.coat.minutes is not None:
+    if coat and coat.coat.minutes is not None and kind_of(coat.coat) is kind:
         return min(coat.coat.minutes, Decimal(str(clock_most_min(kind, coat))))
     plain = plain_of(head, zone, kind)
     if plain and plain.minutes is not None:
@@ -186,6 +189,11 @@ def due_minutes(head: Head, zone: Zone, kind: ClockKind) -> Decimal:
         lifts_for = clock_minutes(levels, float(coat.bowl.vol), float(coat.reading.porosity))
         return Decimal(str(min(lifts_for, clock_most_min(kind, coat))))
     return Decimal(str(usual_min(kind, *_mixed_from(coat))))
+
+
+def minutes_of(start: Start, head: Head, zone: Zone) -> Decimal:
+    """How long a start leaves it on a zone."""
+    return due_minutes(head, zone, start.kind) if start.planned_min is None else start.planned_min
 
 
 def start_coat(
@@ -198,7 +206,7 @@ def start_coat(
         in_metal=start.in_metal,
         unguarded=start.unguarded,
         beneath=beneath,
-        minutes=float(start.planned_min),
+        minutes=float(minutes_of(start, head, zone)),
         pack_most_min=clock_most_min(start.kind, served),
     )
     opened, reading = head.opened, head.opened.by_zone.get(zone.pk)

@@ -9,8 +9,7 @@ from django.utils import timezone
 from django.views.decorators.http import require_POST, require_safe
 
 from engine.service.timing import ClockKind
-from studio.accounts.models import Person
-from studio.clocks.coats import Head, Start, coat_for, due_minutes, head_of, start_coat
+from studio.clocks.coats import Start, coat_for, head_of, start_coat
 from studio.clocks.models import ZoneClock
 from studio.clocks.page import clock_page
 from studio.clocks.services.note import it_stings, note_check, set_moment, take_rinse_back
@@ -50,8 +49,7 @@ def start(request: HttpRequest, visit_id: int) -> HttpResponse:
         if all_of := sent.text("all"):
             start_all(sent.person, visit_id=visit_id, kind=all_of, now=sent.tapped_at)
         else:
-            start = started(sent.form, head_of(sent.person, sent.opened))
-            start_clock(sent.person, zone_id=sent.zone_id, start=start, now=sent.tapped_at)
+            start_clock(sent.person, zone_id=sent.zone_id, start=started(sent.form), now=sent.tapped_at)
 
     return _act(request, visit_id, change)
 
@@ -61,7 +59,7 @@ def gates(request: HttpRequest, visit_id: int) -> HttpResponse:
     """The gates of what a start form would put on, asked for while it is filled in."""
     opened, _ = zone_in_hand(request, visit_id)
     person = signed_in(request)
-    page = clock_page(person, opened, now=timezone.now(), tried=started(request.GET, head_of(person, opened)))
+    page = clock_page(person, opened, now=timezone.now(), tried=started(request.GET))
     timed = next(each for each in page.zones if each.zone.pk == opened.zone.pk)
     return render(request, "clocks/_gates.html", {"page": page, "timed": timed, "is_told": True})
 
@@ -123,7 +121,7 @@ def gate(request: HttpRequest, visit_id: int) -> HttpResponse:
 
     def change(sent: Sent) -> None:
         asked, head = asked_of(sent.person, sent.opened.visit), head_of(sent.person, sent.opened)
-        start, zone = started(sent.form, head), sent.opened.zone
+        start, zone = started(sent.form), sent.opened.zone
         served = coat_for(head, zone, start.kind)
         mixed = bowl_tested(head.bench, served.bowl.pk if served else None)
         act_at_gate(sent, asked, [start_coat(asked, head, zone, start)], mixed)
@@ -131,21 +129,20 @@ def gate(request: HttpRequest, visit_id: int) -> HttpResponse:
     return _act(request, visit_id, change)
 
 
-def started(form: Mapping[str, str], head: Head) -> Start:
-    """What a form puts on the zone in hand, for as long as is due unless it says so.
+def started(form: Mapping[str, str]) -> Start:
+    """What a form puts on a zone.
 
     Raises Refusal clock_kind_unknown, not_a_number, out_of_range.
     """
     kind = form.get("kind", "")
     if kind not in ZoneClock.Kind.values:
         raise Refusal("clock_kind_unknown")
-    usual = f"{due_minutes(head, head.opened.zone, ClockKind(kind)):f}"
-    if kind == ZoneClock.Kind.LIGHTENER:
-        usual = form.get("lift_min") or usual  # the route's, as the form shows them
+    shown = form.get("lift_min") if kind == ZoneClock.Kind.LIGHTENER else None  # what was due when the form was made
+    minutes = form.get("minutes") or shown
     vol, to_level = form.get("vol", ""), form.get("to_level", "")
     start = Start(
         kind=ClockKind(kind),
-        planned_min=typed_number(form.get("minutes") or usual, "minutes", example="25"),
+        planned_min=typed_number(minutes, "minutes", example="25") if minutes else None,
         batches=whole_number(form.get("batches") or "1", "batches"),
         damp=bool(form.get("damp")),
         heat=bool(form.get("heat")),
@@ -179,14 +176,14 @@ def _show(
     request: HttpRequest, opened: OpenZone, refusal: Refusal | None = None, *, made: object = None
 ) -> HttpResponse:
     person = signed_in(request)
-    page = clock_page(person, opened, now=timezone.now(), refusal=refusal, tried=_tried(request, person, opened))
+    page = clock_page(person, opened, now=timezone.now(), refusal=refusal, tried=_tried(request))
     template = "clocks/_clock.html" if wants_fragment(request) else "clocks/clock.html"
     return render(request, template, {"page": page})
 
 
-def _tried(request: HttpRequest, person: Person, opened: OpenZone) -> Start | None:
+def _tried(request: HttpRequest) -> Start | None:
     """The start that a form has tried, so that its gates are shown with it."""
     try:
-        return started(request.POST, head_of(person, opened)) if "kind" in request.POST else None
+        return started(request.POST) if "kind" in request.POST else None
     except Refusal:
         return None

@@ -8,6 +8,7 @@ from hypothesis import strategies as st
 
 from engine.arrays import FloatArray, IntArray
 from engine.bowl.goal import Goal, ZoneAim, goal_of
+from engine.bowl.grow import every_set
 from engine.bowl.loops import look
 from engine.bowl.match import match, nearest
 from engine.bowl.mix import FULL_TIME_DRY
@@ -16,6 +17,7 @@ from engine.bowl.solve import fit_sets
 from engine.bowl.stock import Stock
 from engine.bowl.weigh import Pot, Scale
 from engine.colorimetry.difference import delta_e00, difference
+from engine.colorimetry.lab import lch_of
 from engine.colorimetry.lights import Light
 from engine.dye.kind import Kind
 from engine.dye.shade import Shade
@@ -94,6 +96,29 @@ class Goals(TestCase):
 
     def test_the_slope_is_the_slope(self) -> None:
         self.assert_slopes(self.goal, np.array([3, 6, 9]), np.array([0.03, 0.01, 0.05]))
+
+    def test_the_richest_of_a_hue_and_depth_is_that_of_every_bowl_seen_one_by_one(self) -> None:
+        with_base = Shade(name="based", kind=Kind.DEMI, level=7, strength=1.5, bands=COLOURS[3].bands)
+        zone = ZoneAim(canvas=Canvas(level=8, grey=0.4), target_lab=lab(60, 25, 5))
+        sets, (depths, hues) = every_set(4, 2), (40, 12)
+        mixes, dilutions = np.array([(0.2, 0.8), (0.5, 0.5), (1.0, 0.0)]), np.array([0.01, 0.1, 0.6])
+        every = [(row, mix, each) for row in range(len(sets)) for mix in range(3) for each in range(3)]
+        for shades in (COLOURS[:4], [*COLOURS[:3], with_base]):
+            tables = goal_of([zone], shades, FULL_TIME_DRY, Light.DAYLIGHT).tables
+            found = look.richest(tables, sets, mixes, dilutions, depths, hues)
+            rows = np.array([sets[row] for row, _, _ in every])
+            fractions = np.array([mixes[mix] * dilutions[each] for _, mix, each in every])
+            lch = lch_of(look.labs(tables, rows, fractions))
+            best: dict[tuple[int, int], int] = {}
+            for bowl, (lightness, chroma, hue) in enumerate(lch):
+                cell = int(lightness / 100 * depths), int(hue / 360 * hues)
+                if cell not in best or chroma > lch[best[cell], 1]:
+                    best[cell] = bowl
+            self.assertGreater(len(best), 10)
+            self.assertEqual({(int(d), int(h)) for d, h in zip(*np.nonzero(found[0] >= 0), strict=True)}, set(best))
+            for cell, bowl in best.items():
+                self.assertAlmostEqual(found[0][cell], lch[bowl, 1])
+                self.assertEqual(tuple(int(of[cell]) for of in found[1:]), every[bowl])
 
     def test_every_set_is_counted_and_the_nearest_are_kept(self) -> None:
         fits = fit_sets(self.goal, 3, 10)

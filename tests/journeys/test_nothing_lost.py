@@ -215,7 +215,7 @@ class Taps(Troubled):
         Session.objects.all().delete()
         self.tap("6", 2)
         banner = self.page.locator("#outbox")
-        expect(banner).to_contain_text("signed out")
+        expect(banner.get_by_text("You are signed out")).to_be_visible()
         self.tap("c", 5)
         banner.get_by_role("link", name="Sign in").click()
         self.page.get_by_label("Name").fill("lantern")
@@ -229,7 +229,7 @@ class Taps(Troubled):
     def test_signing_in_anew_in_another_tab_is_enough(self) -> None:
         Session.objects.all().delete()
         self.tap("6")
-        expect(self.page.locator("#outbox")).to_contain_text("signed out")
+        expect(self.page.locator("#outbox").get_by_text("You are signed out")).to_be_visible()
         other, self.page = self.page, self.new_page()
         self.sign_in()
         expect(other.locator("#outbox")).to_be_hidden()
@@ -244,7 +244,7 @@ class Taps(Troubled):
         self.page.get_by_label("Password").fill(PASSWORD)
         self.page.get_by_role("button", name="Sign in").click()
         self.await_bench(self.page)
-        expect(self.page.locator("#outbox")).to_contain_text("Isolde Tamm")
+        expect(self.page.locator("#outbox p:visible")).to_contain_text("Isolde Tamm")
         self.assertEqual(self.grams("Orchil"), 0)
 
     def test_a_tab_that_was_closed_leaves_its_taps_to_the_next_one(self) -> None:
@@ -277,7 +277,7 @@ class Taps(Troubled):
         self.expect_grams(other, "Madder", "1.0")
         self.let_go(self.page)
         banner = self.page.locator("#outbox")
-        expect(banner).to_contain_text("another hand")
+        expect(banner.get_by_text("another hand")).to_be_visible()
         expect(banner.locator("li")).to_have_text(["+7 g Clear"])
         banner.get_by_role("button", name="Make them").click()
         self.expect_grams(self.page, "Clear", "7.0")
@@ -287,7 +287,8 @@ class Taps(Troubled):
         self.page.route("**/bench/pour/", lambda route: route.fulfill(status=500, body="broken"))
         self.tap("6")
         banner = self.page.locator("#outbox")
-        expect(banner).to_contain_text("again and again")
+        expect(banner.locator("li")).to_have_text(["+1 g Orchil"])
+        expect(banner.get_by_text("again and again")).to_be_visible()
         banner.get_by_role("button", name="Let them go").click()
         expect(banner).to_be_hidden()
         self.page.unroute("**/bench/pour/")
@@ -350,7 +351,7 @@ class FastTaps(Troubled):
             page.get_by_role("button", name=fault).click()
             page.get_by_role("button", name="Add from the scale").click()
             expect(alert).to_contain_text(words)
-            expect(alert).to_contain_text("type the grams")
+            self.assertEqual(alert.inner_text().count("type the grams"), 1)
         page.get_by_role("button", name="works", exact=True).click()
         expect(page.locator("#scale")).to_contain_text("at rest")
         button = page.get_by_role("button", name="Add from the scale")
@@ -358,6 +359,21 @@ class FastTaps(Troubled):
         expect(page.locator(".pour-wanted")).to_contain_text("g are in")
         expect(page.locator("[data-grams]")).to_have_text("0.0")
         self.assertEqual(self.weighed(), [("Orchil", Decimal("1.0"), False)])
+
+    def test_weights_that_the_server_has_not_answered_are_off_the_scale_and_each_is_kept(self) -> None:
+        self.trouble(self.page, 503)
+        self.page.locator("summary", has_text="Simulated scale").click()
+        for _ in range(2):  # the same weight twice is two squeezes
+            self.page.get_by_role("button", name="a squeeze", exact=True).click()
+            expect(self.page.locator("#scale")).to_contain_text("1.0 g at rest")
+            self.page.get_by_role("button", name="Add from the scale").click()
+            expect(self.page.locator("[data-grams]")).to_have_text("0.0")
+        expect(self.page.locator("#outbox")).to_contain_text("Add from the scale")
+        self.page.unroute_all()
+        expect(self.page.locator(".pour-line .figure").first).to_have_text("2.0")
+        expect(self.page.locator("#outbox")).to_be_hidden()
+        self.assertEqual(self.weighed(), [("Orchil", Decimal("1.0"), False)] * 2)
+        expect(self.page.locator("[data-grams]")).to_have_text("0.0")
 
     def test_every_squeeze_on_the_simulated_scale_counts(self) -> None:
         self.page.locator("summary", has_text="Simulated scale").click()

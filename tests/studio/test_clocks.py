@@ -134,7 +134,9 @@ class Running(ClockCase):
 
     def test_a_start_without_minutes_takes_those_that_its_coat_was_given(self) -> None:
         set_coat(self.person, zone_id=self.zone.pk, version=self.bowl.version, minutes=Decimal(22))
-        self.assertContains(self.client.get(self.at("clock")), "direct, 22 min")
+        offers = self.client.get(self.at("clock"))
+        self.assertContains(offers, "direct, 22 min")
+        self.assertContains(offers, "toner, 10 min")  # what is no toner's coat says nothing of how long one is on
         self.client.post(self.at("start"), {"zone": self.zone.pk, "kind": "direct", "minutes": ""})
         self.assertEqual(ZoneClock.objects.get().planned_min, 22)
 

@@ -445,6 +445,20 @@ class OneAnswer(GateCase):
         self.assertContains(self.client.get(self.at("route:plan")), "Stop, whole head")
         self.assertContains(self.client.get(self.at("bench:gates")), "No clear sensitivity test")
 
+    def test_each_coat_of_a_zone_has_its_own_stop_on_the_bench(self) -> None:
+        colour = Coat.objects.get()
+        self.send("coats", way="add", purpose="lift")
+        lift = Coat.objects.get(purpose="lift")
+        self.send("coats", way="level", to_level="9", zone=lift.zone_id, coat_id=lift.pk)
+        clients.SkinTest.objects.all().delete()
+        for coat, stops in ((lift, True), (colour, False)):
+            hand = f"?zone={coat.zone_id}&coat_id={coat.pk}"
+            page = self.client.get(self.at("bench:bench") + hand)
+            self.assertContains(page, f'<div id="gates-{coat.pk}-')
+            told = self.client.get(self.at("bench:gates") + hand).content.decode()
+            self.assertIn(f'id="next-{coat.pk}"', told)
+            self.assertEqual("Stop: " in told, stops, told)
+
 
 class Signing(GateCase):
     def sign(self, gate: str, reason: str = "seen, and safe today", **start: object) -> HttpResponse:

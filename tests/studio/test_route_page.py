@@ -14,7 +14,9 @@ from studio.devices.colour_reader import Fault, ReaderFault, SimulatedReader, co
 from studio.head.models import Coat
 from studio.head.selectors import bench_of
 from studio.route.models import ChosenRoute
+from studio.shelf.forms import LineForm
 from studio.shelf.models import ShadeLine
+from studio.shelf.services.set_house import set_line
 from studio.visits.models import Consult, Reading, Zone
 from studio.visits.selectors import open_zone
 from tests.studio.made import TODAY, StudioCase, clear_skin, make_person, make_visit
@@ -265,6 +267,15 @@ class Planning(RouteCase):
         self.assertContains(self.post("step", **self.hand(), apply_min="20", minutes="900"), "240", status_code=422)
         self.post("step", **self.hand(), forget="1")
         self.assertIsNone(self.bowl.coats.get().minutes)
+
+    def test_a_colour_is_planned_for_as_long_as_its_pack_asks(self) -> None:
+        self.aim(60, 25, 0)
+        self.person.licensed = True
+        self.person.save()
+        says = {name: getattr(self.bowl.line, name) for name in LineForm.Meta.fields}
+        for asks in (25, 40):
+            set_line(self.person, line_id=self.bowl.line_id, says={**says, "pack_usual_min": asks, "pack_most_min": 50})
+            self.assertEqual(self.plan().context["page"].order[0].on_min, str(asks))
 
     def test_lightener_that_one_pair_of_hands_can_not_rinse_in_time_is_said(self) -> None:
         Consult.objects.create(visit=self.visit, length="very_long", density="thick")

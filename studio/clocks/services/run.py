@@ -14,9 +14,9 @@ from studio.clocks.coats import (
     Start,
     clock_most_min,
     coat_for,
-    due_minutes,
     due_zones,
     head_of,
+    minutes_of,
     plain_of,
     planned_level,
     planned_vol,
@@ -52,7 +52,8 @@ def start_clock(person: Person, *, zone_id: int, start: Start, now: datetime.dat
     head, asked = head_of(person, open_zone(person, zone.visit_id, zone_id)), asked_of(person, zone.visit, now)
     beneath = frozenset({WorkKind(running.kind)}) if running else frozenset()
     served = coat_for(head, zone, kind)
-    _check_minutes(start.planned_min, clock_most_min(kind, served))
+    planned_min = minutes_of(start, head, zone)
+    _check_minutes(planned_min, clock_most_min(kind, served))
     refuse_shut(asked, start_coat(asked, head, zone, start, beneath=beneath))
     if running:
         raise Refusal("clock_running", what=running.get_kind_display(), zone=zone.name)
@@ -67,7 +68,7 @@ def start_clock(person: Person, *, zone_id: int, start: Start, now: datetime.dat
         batch=batch,
         bowl=served.bowl if served else None,
         kind=kind,
-        planned_min=start.planned_min,
+        planned_min=planned_min,
         batches=start.batches,
         sections=zone.sections,
         damp=start.damp,
@@ -99,12 +100,8 @@ def start_all(person: Person, *, visit_id: int, kind: str, now: datetime.datetim
     due = due_zones(person, head).get(ClockKind(kind), ()) if kind in set(ClockKind) else ()
     if not due:
         raise Refusal("nothing_to_start")
-    heat = asked.consult.heat
-    starts = [
-        (zone, Start(kind=ClockKind(kind), planned_min=due_minutes(head, zone, ClockKind(kind)), heat=heat))
-        for zone in due
-    ]
-    return [start_clock(person, zone_id=zone.pk, start=start, now=now) for zone, start in starts]
+    start = Start(kind=ClockKind(kind), heat=asked.consult.heat)
+    return [start_clock(person, zone_id=zone.pk, start=start, now=now) for zone in due]
 
 
 @transaction.atomic

@@ -199,6 +199,7 @@ async function sendNext() {
   sending = false;
   if (outcome === "made" || outcome === "refused") {
     waiting.shift();
+    document.dispatchEvent(new CustomEvent("outbox:answered", { detail: { values: sent.values, outcome } }));
     held = outcome === "refused" && sent.refusedFirst && waiting.some((each) => each.merge) ? "asked" : "";
   } else {
     sent.failures += 1;
@@ -254,7 +255,8 @@ function post(entry) {
         values,
         headers: { "X-Sent": entry.token },
       })
-      .catch(() => {});
+      .catch(() => {})
+      .then(() => resolve("lost")); // had it been answered, that was told before
   });
 }
 

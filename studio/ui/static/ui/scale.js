@@ -4,6 +4,8 @@
 // a word of the page's own; and tare(), which calls what lies on it nothing. This one is simulated: what lies on its pan is
 // told to it, it trembles, settles, and has faults on request.
 
+import { newToken } from "./outbox.js";
+
 const STEP_G = 0.1, NOISE_G = 0.02, SETTLES_MS = 1000, DRIFT_G_PER_S = 0.02, MOST_G = 3000, LOAD_MOST_G = 5000;
 const SHOWN_EVERY_MS = 200, TWICE_MS = 1000, WAITS_MS = 2500;
 const KEY = "scale"; // of the tab: the pan goes along from page to page
@@ -59,7 +61,7 @@ const scale = new SimulatedScale();
 let takenAt = 0; // when a weight was last handed on
 let waitsSince = 0; // since when a press waits for the weight to rest
 let isAgain = false; // whether that press is tried again, by no hand
-let handed = null; // what was called nothing before that, until the server has it
+const handed = new Map(); // the token of each weight that waits for its answer -> the grams that were tared away with it
 
 const text = (box, name, words) => {
   const place = box.querySelector(`[data-${name}]`);
@@ -123,7 +125,7 @@ document.addEventListener("submit", (event) => {
     seen = scale.read();
   } catch (wrong) {
     waitsSince = 0;
-    return stop(`${box.dataset[wrong.message]} ${box.dataset.typeIt}`);
+    return stop(box.dataset[wrong.message]);
   }
   if (now - takenAt < TWICE_MS) return stop(""); // one press of a shaking hand
   if (!seen.stable) {
@@ -134,23 +136,24 @@ document.addEventListener("submit", (event) => {
       return stop("");
     }
     waitsSince = 0;
-    return stop(`${box.dataset.unsteady} ${box.dataset.typeIt}`);
+    return stop(box.dataset.unsteady);
   }
   waitsSince = 0;
   text(document, "scale-error", "");
   form.elements.weighed.value = seen.grams.toFixed(1);
   takenAt = Date.now();
   if (!("tares" in form.dataset)) return;
-  handed = scale.tared;
+  // Two squeezes of the same weight are two, whether or not the page has been answered between them.
+  const token = (form.elements.token.value = newToken()), before = scale.tared;
   scale.tare();
+  handed.set(token, scale.tared - before);
 }, true);
 
-// What the server did not take lies on the scale as before.
-document.addEventListener("htmx:afterRequest", ({ detail }) => {
-  const status = detail.xhr?.status ?? 0; // without one it waits in the outbox
-  if (handed === null || !status || !detail.requestConfig?.path?.includes("/weigh/")) return;
-  if (status >= 400) scale.tare(handed);
-  handed = null;
+// What the server refused lies on the scale as before; what it has not answered yet waits in the outbox, and is off it.
+document.addEventListener("outbox:answered", ({ detail }) => {
+  const token = detail.values.find(([name]) => name === "token")?.[1];
+  if (handed.has(token) && detail.outcome === "refused") scale.tare(scale.tared - handed.get(token));
+  handed.delete(token);
 });
 
 setInterval(show, SHOWN_EVERY_MS);
