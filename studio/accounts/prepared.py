@@ -18,6 +18,7 @@ Row = TypeVar("Row", bound=Model)
 # What stands in prepared SQL for a value that is asked later, by its type; each further one of a type is one more away.
 _ROW: Final = -1_000_001
 _DAY: Final = datetime.date.min
+_MOMENT: Final = datetime.datetime.min.replace(tzinfo=datetime.UTC)
 _ROW_MOST: Final = 2**63 - 1
 
 
@@ -25,7 +26,7 @@ class Prepared(Generic[Row]):
     """A query by the names of what it is asked, such as a visit's row id: `zones = Prepared(build, visit=int)`.
 
     build: makes the query from values by those names, which it may only compare columns with, as they are. Each is an
-    int that a row's id may be, a date, or a list of such ints that is compared by the lookup `among`.
+    int that a row's id may be, a text, a date, a moment, or a list of such ints that is compared by the lookup `among`.
     """
 
     def __init__(self, build: Callable[..., QuerySet[Row]], **types: type) -> None:
@@ -44,6 +45,7 @@ class Prepared(Generic[Row]):
             raise TransactionManagementError("a lock outlives no query outside a transaction")
         values = tuple(self._value(each, asked) for each in self._given)
         compiler.as_sql = lambda *_, **__: (self._sql, values)  # type: ignore[method-assign,assignment]
+        compiler.get_converters = lambda *_: self._converters  # type: ignore[method-assign,assignment]
         rows: Any = SimpleNamespace(
             db=connection.alias,
             query=SimpleNamespace(get_compiler=lambda using: compiler),  # as Django's own is called
@@ -54,19 +56,14 @@ class Prepared(Generic[Row]):
     @cached_property
     def _stand_ins(self) -> Mapping[str, Any]:
         """What stands for each name in the query that is put into SQL."""
-        made: dict[str, Any] = {}
-        for number, (name, kind) in enumerate(self._types.items()):
-            row = _ROW - number
-            made[name] = _DAY + datetime.timedelta(days=number) if kind is datetime.date else row
-            if kind is list:
-                made[name] = [row]
-        return made
+        return {name: _stand_in(kind, number) for number, (name, kind) in enumerate(self._types.items())}
 
     @cached_property
     def _compiler(self) -> SQLCompiler:
         query = self._build(**self._stand_ins).query
         compiler: SQLCompiler = query.get_compiler(connection=connection)
         self._sql, self._given = compiler.as_sql()
+        self._converters = compiler.get_converters([column for column, *_ in compiler.select[: compiler.col_count]])
         return compiler
 
     def _value(self, given: object, asked: Mapping[str, object]) -> object:
@@ -75,6 +72,12 @@ class Prepared(Generic[Row]):
             if type(given) is type(stand_in) and given == stand_in:
                 return asked[name]
         return given
+
+
+def _stand_in(kind: type, number: int) -> Any:
+    later = datetime.timedelta(days=number)
+    by_kind = {int: _ROW - number, list: [_ROW - number], str: f"{_ROW - number}"}
+    return (by_kind | {datetime.date: _DAY + later, datetime.datetime: _MOMENT + later})[kind]
 
 
 @ForeignKey.register_lookup

@@ -4,7 +4,7 @@ import datetime
 from collections.abc import Sequence
 from typing import Final
 
-from django.db.models import Exists, OuterRef, Prefetch, QuerySet, prefetch_related_objects
+from django.db.models import Exists, OuterRef, QuerySet, prefetch_related_objects
 
 from engine.service.timing import CLOCK_OF_DYE, TIMINGS, ClockKind, Watch, freshness
 from studio.accounts.models import Person
@@ -44,6 +44,10 @@ _MIXED: Final = Prepared(
     ),
     studio=int,
     visits=list,
+)
+_SERVED: Final = Prepared(
+    lambda bowls: Coat.objects.filter(bowl__among=bowls, removed=False, zone__removed=False).select_related("zone"),
+    bowls=list,
 )
 
 
@@ -96,15 +100,16 @@ def done_clocks(person: Person, visit_id: int) -> list[ZoneClock]:
 def mixed_bowls(person: Person, visits: Sequence[int], now: datetime.datetime) -> list[BowlSeen]:
     """The last mixed batch of each bowl of visits whose life counts, oldest first. A few queries."""
     batches = _MIXED(studio=person.studio_id, visits=list(visits))
-    coats_there = Coat.objects.filter(removed=False, zone__removed=False).select_related("zone")
-    prefetch_related_objects(batches, Prefetch("bowl__coats", coats_there))
+    served: dict[int, dict[str, None]] = {}
+    for coat in _SERVED(bowls=[batch.bowl_id for batch in batches]) if batches else ():
+        served.setdefault(coat.bowl_id or 0, {})[coat.zone.name] = None
     found = []
     for batch in batches:
         kind = _clock_of(batch)
         if batch.mixed_at is None or TIMINGS[kind].life_min is None:
             continue
         age = max((now - batch.mixed_at).total_seconds() / 60, 0.0)
-        zones = ", ".join(dict.fromkeys(coat.zone.name for coat in batch.bowl.coats.all()))
+        zones = ", ".join(served.get(batch.bowl_id, ()))
         found.append(BowlSeen(batch=batch, zones=zones, age_min=age, freshness=freshness(kind, age)))
     return sorted(found, key=lambda each: -each.age_min)
 

@@ -3,12 +3,15 @@
 import datetime
 from threading import Thread
 
+from django.contrib.sessions.models import Session
 from django.db import connection
 from django.db.transaction import TransactionManagementError, atomic
 from django.test import TestCase, TransactionTestCase
+from django.utils import timezone
 
 from studio.accounts.models import Person
 from studio.accounts.prepared import Prepared
+from studio.accounts.sessions import SessionStore
 from studio.visits.models import Visit, Zone
 from tests.studio.made import make_person, make_visit
 
@@ -60,6 +63,17 @@ class Found(TestCase):
     def test_a_day_is_asked_for_as_it_is(self) -> None:
         self.assertEqual(DAYS(day=DAY), self.visits)
         self.assertEqual(DAYS(day=DAY + datetime.timedelta(days=1)), [])
+
+    def test_a_session_is_found_until_it_ends_and_for_its_own_key_alone(self) -> None:
+        self.client.force_login(self.person)
+        key, page = self.client.session.session_key, "/chairs/"
+        with self.assertNumQueries(1):
+            self.assertEqual(SessionStore(key)["_auth_user_id"], str(self.person.pk))
+        for other in (key[:-1] + "?", "'; --" * 3, "-1000001"):
+            self.assertEqual(SessionStore(other).load(), {})
+        self.assertEqual(self.client.get(page).status_code, 200)
+        Session.objects.update(expire_date=timezone.now() - datetime.timedelta(seconds=1))
+        self.assertEqual(self.client.get(page).status_code, 302)
 
     def test_what_it_is_asked_must_have_its_names(self) -> None:
         with self.assertRaisesRegex(TypeError, "visits"):
