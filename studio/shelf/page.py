@@ -3,7 +3,7 @@
 from dataclasses import dataclass
 from decimal import Decimal
 from functools import cached_property
-from typing import Final
+from typing import Final, NamedTuple
 
 from engine.bowl.sureness import within_of
 from engine.dye import shade as dye
@@ -40,11 +40,14 @@ class Known:
         return f"9 in 10 within {self.within:.1f}" if self.within else ""
 
 
-@dataclass(frozen=True, kw_only=True)
-class TubeRow:
-    """One tube on the shelf."""
+class TubeRow(NamedTuple):
+    """One tube on the shelf: all that is drawn of it."""
 
-    shade: Shade
+    pk: int
+    name: str
+    code: str
+    price: Decimal
+    left_g: Decimal
     ladder: Ladder
     known: Known
     is_short: bool
@@ -135,7 +138,16 @@ def _rows(stocked: StockedLine, shades: list[Shade], level: int) -> tuple[TubeRo
     dyes = tuple(stocked.plain[shade.pk] for shade in shades)
     ladders = ladders_of(Canvas(level=level), dyes)
     return tuple(
-        TubeRow(shade=shade, ladder=ladder, known=known_of(shade, each), is_short=is_short(shade))
+        TubeRow(
+            pk=shade.pk,
+            name=shade.name,
+            code=shade.code,
+            price=shade.tube_price,
+            left_g=shade.stock_g,
+            ladder=ladder,
+            known=known_of(shade, each),
+            is_short=is_short(shade),
+        )
         for shade, each, ladder in zip(shades, dyes, ladders, strict=True)
     )
 
