@@ -45,7 +45,7 @@ class Prepared(Generic[Row]):
             raise TransactionManagementError("a lock outlives no query outside a transaction")
         values = tuple(self._value(each, asked) for each in self._given)
         compiler.as_sql = lambda *_, **__: (self._sql, values)  # type: ignore[method-assign,assignment]
-        compiler.get_converters = lambda *_: self._converters  # type: ignore[method-assign,assignment]
+        compiler.get_converters = lambda *_: self._converters  # type: ignore[method-assign]
         rows: Any = SimpleNamespace(
             db=connection.alias,
             query=SimpleNamespace(get_compiler=lambda using: compiler),  # as Django's own is called

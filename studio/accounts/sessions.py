@@ -1,4 +1,4 @@
-"""Sessions in the database, as Django's own are, asked for with SQL that is kept: every page of everybody asks for one."""
+"""Sessions in the database, as Django's own are, asked for with SQL that is kept: every page asks for one."""
 
 import datetime
 from typing import Final

@@ -11,7 +11,7 @@ import numpy as np
 from engine.bowl.adjust import Adjustment, Mend, adjust_zones
 from engine.bowl.goal import ZoneAim
 from engine.bowl.match import Match, Recipe, aim_of, match_zones
-from engine.bowl.mix import Bowl
+from engine.bowl.mix import Bowl, Process
 from engine.bowl.pot import most_mended_g
 from engine.bowl.ranking import JUST_VISIBLE, chance_words
 from engine.bowl.reach import Within, within_reach
@@ -22,11 +22,11 @@ from engine.hair.canvas import Canvas
 from engine.hair.residue import level_of_lightness
 from engine.service.lines import ranked_across
 from engine.service.route import CLOSE_ENOUGH, spared_words
-from studio.head.engine_adapter import SCALE_STEP_G, aims_of, lock_of_bowl, scale_of, stocked_shelf
+from studio.head.engine_adapter import SCALE_STEP_G, aims_of, lock_of_bowl, reckoned_shelf, scale_of, stocked_shelf
 from studio.head.selectors import Bench, ZoneBench
 from studio.head.stock import stock_of
 from studio.shelf.models import ShadeLine
-from studio.shelf.selectors import StockedLine
+from studio.shelf.selectors import StockedLine, usual_process
 from studio.ui.locks import Lock, lock_of_colour
 from studio.ui.refusal import Refusal
 from studio.visits.engine_adapter import canvas_of
@@ -183,7 +183,7 @@ def lift_words(bench: Bench) -> list[str]:
     if target_lab is None or bench.is_over_colour:
         return []
     canvas = canvas_of(bench.reading)
-    found = _within(canvas, tuple(bench.stocked.dyes.values()), tuple(target_lab.tolist()))
+    found = _within(canvas, tuple(reckoned_shelf(bench)), tuple(target_lab.tolist()), usual_process(bench.stocked.line))
     if found.reachable:
         return []
     if found.lowest_level is None:
@@ -196,9 +196,9 @@ def lift_words(bench: Bench) -> list[str]:
 
 
 @lru_cache(maxsize=256)
-def _within(canvas: Canvas, shelf: tuple[Shade, ...], target: tuple[float, ...]) -> Within:
+def _within(canvas: Canvas, shelf: tuple[Shade, ...], target: tuple[float, ...], process: Process) -> Within:
     """Asked again with every look at the aim, and answered once for a hair, a line and an aim: as the Route reckons."""
-    return within_reach(canvas, shelf, np.array(target), near=CLOSE_ENOUGH)
+    return within_reach(canvas, shelf, np.array(target), near=CLOSE_ENOUGH, process=process)
 
 
 @dataclass(frozen=True, kw_only=True, eq=False)

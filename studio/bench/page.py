@@ -5,32 +5,31 @@ from collections.abc import Mapping
 from dataclasses import dataclass, field
 from functools import partial
 
-from engine.bowl.predict import Aim
 from engine.bowl.spread import Spread
-from engine.colorimetry.words import ON_AIM, colour_word
+from engine.colorimetry.words import ON_AIM
 from studio.accounts.models import Person
 from studio.bench import plane
 from studio.bench.answers import STEPS_G, Limits, limits_of
 from studio.bench.coat_row import PURPOSES, CoatStep, bare_hex, coat_steps
 from studio.bench.instead import shorts_in
-from studio.bench.lifting import LiftMiddle, lift_middle, lift_said
+from studio.bench.lifting import LiftMiddle, lift_middle
 from studio.bench.looks import woven_lock
 from studio.bench.middle import AimMiddle, SteerMiddle, aim_middle, steer_middle
 from studio.bench.panels import Panel, panel_of, place_of_refusal
 from studio.bench.poured import Layer, RailRow, cost_of, layers_of, measures_of, parts_of, rail_rows_of
 from studio.bench.quick_fixes import Corrections, quick_fixes_of
+from studio.bench.said import notices_of, words_of
 from studio.bench.zone_tabs import SeamLabel, ZoneTab, tress_labels, zone_tabs
 from studio.head.engine_adapter import (
     BenchForecast,
     forecast_of,
-    partings_of,
     spread_of,
     why_of,
 )
 from studio.head.models import WorktopRows
 from studio.head.selectors import Bench, bench_of
 from studio.head.services.coats import lines_for
-from studio.head.sight import LIGHT_WORDS, LIGHTS, Sight, sight_of
+from studio.head.sight import LIGHTS, Sight, sight_of
 from studio.shelf.models import ShadeLine
 from studio.ui.locks import Lock, lock_of_colour
 from studio.ui.numbers import shown_grams
@@ -173,6 +172,15 @@ class BenchPage:
         return "aim" if self.sight.mode == "aim" and not self.bench.pours else "bench"
 
     @property
+    def next_step(self) -> str:
+        """What comes next: pour, once there is something to; else hit the aim or find its route, or aim first."""
+        if self.bench.pours or self.bench.coat.lifts:
+            return "pour"
+        if self.aim_lock is None:
+            return "aim"
+        return "route" if self.here == "aim" else "hit"
+
+    @property
     def purposes(self) -> tuple[tuple[str, str, str], ...]:
         """What a further coat may be for."""
         return PURPOSES
@@ -235,13 +243,13 @@ def bench_page(
             then_hex=seen.then.hex,
             aim_y="" if target is None else plane.ladder_y(float(target[0])),
         ),
-        words=_words(bench, seen, aim, sight),
+        words=words_of(bench, seen, aim, sight),
         why=why_of(bench),
         delta_e00=f"{aim.delta_e00:.1f}" if aim and bench.pours else "",
         is_on_aim=bool(aim and bench.pours and aim.delta_e00 < ON_AIM),
         wander=f"{wander.within_90:.1f}" if wander else "",
         shorts=tuple(each.words for each in shorts_in(bench)),
-        notices=_notices(bench, seen),
+        notices=notices_of(bench, seen),
         corrections=None if fixes_later and bench.pours and target is not None else quick_fixes_of(bench),
         total=shown_grams(bench.total_g),
         version=str(bench.worktop.version),
@@ -278,27 +286,3 @@ def _middle(
 def is_steering(bench: Bench, sight: Sight) -> bool:
     """Whether the middle steers: as it is asked for, else once there is something in the bowl."""
     return sight.mode in ("steer", "list") or (sight.mode != "aim" and bool(bench.pours))
-
-
-def _words(bench: Bench, seen: BenchForecast, aim: Aim | None, sight: Sight) -> str:
-    if bench.coat.lifts:
-        return lift_said(bench, seen)
-    if not bench.pours:
-        return "The bowl is empty: pour a shade" + ("" if aim else ", or choose an aim")
-    washes = f"after {sight.washes} wash{'' if sight.washes == 1 else 'es'}: " if sight.washes else ""
-    said = aim.words if aim else f"{colour_word(seen.forecast.lab)}; no aim yet"
-    said = washes + said
-    return said[0].upper() + said[1:]
-
-
-def _notices(bench: Bench, seen: BenchForecast) -> list[str]:
-    """What should be known: zones that part in another light, and the forecast's own cautions and stops."""
-    names = [each.bench.zone.name for each in seen.zones]
-    said = [
-        f"{names[parting.one].capitalize()} and {names[parting.other]} match in {LIGHT_WORDS[parting.match_in]} "
-        f"and part in {LIGHT_WORDS[parting.part_in]} ({parting.delta_e00:.1f} apart)."
-        for parting in partings_of(seen)[:1]
-    ]
-    quiet = {"estimate", "developer_assumed", "screen_cannot_show"}
-    said += [warning.sentence for warning in seen.forecast.warnings if warning.code not in quiet]
-    return said[:2]

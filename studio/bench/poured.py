@@ -111,7 +111,9 @@ def layers_of(bench: Bench) -> list[Layer]:
 
 
 def parts_of(bench: Bench) -> str:
-    """The bowl as parts: one of colour to so many of its carrier, by name unless it is clear."""
+    """The bowl as parts: one of colour to so many of its carrier, by name unless it is clear; nothing of lightener."""
+    if bench.coat.lifts:
+        return ""
     carriers = [(shade, grams) for shade, grams in bench.poured if bench.stocked.dyes[shade.pk].is_clear]
     carried = float(sum(grams for _, grams in carriers))
     colour = float(bench.total_g) - carried
@@ -132,9 +134,9 @@ def cost_of(bench: Bench) -> str:
 
 
 def measures_of(bench: Bench) -> str:
-    """The bowl in ounces, millilitres and tubes; empty while nothing is in it."""
+    """The bowl in ounces, millilitres and tubes; empty while nothing is in it. Powder has no millilitres of its own."""
     total, tube_g = float(bench.total_g), float(bench.stocked.line.tube_g)
     if not total:
         return ""
-    units = (Unit.OUNCE, Unit.MILLILITRE, Unit.TUBE)
+    units = (Unit.OUNCE, Unit.TUBE) if bench.coat.lifts else (Unit.OUNCE, Unit.MILLILITRE, Unit.TUBE)
     return " · ".join(shown_amount(total, unit, tube_g=tube_g) for unit in units)

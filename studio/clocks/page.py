@@ -163,7 +163,7 @@ def _timed(
     tried: Start | None,
 ) -> ZoneTimed:
     kind = ClockKind(running[1].clock.kind) if running else due_kind(head, zone)
-    start = tried or Start(kind=kind, heat=asked.consult.heat)
+    start = tried or Start(kind=kind, planned_min=due_minutes(head, zone, kind), heat=asked.consult.heat)
     return ZoneTimed(
         zone=zone,
         running=running[1] if running else None,

@@ -130,6 +130,16 @@ class ReadPage:
         """The fields that tell their own errors."""
         return ("", *(name for name, *_ in self.fields))
 
+    @property
+    def next_step(self) -> str:
+        """What comes next: keep the reading, read the next zone, choose the aim, or mix for what was worked on."""
+        reading = self.opened.reading
+        if reading is None or reading.after_coats < (self.after_coats or 0):
+            return "keep"
+        if self.next_zone:
+            return "zone"
+        return "bench" if reading.after_coats else "aim"
+
 
 def read_page(
     opened: OpenZone,

@@ -188,7 +188,7 @@ BENCH: Final[Declared] = {
         "svg (plane|depth)": "post bench:aim",
         "input:text (lightness|chroma|hue)": "with post bench:aim",
         "button (Aim here|clear|everywhere)": "post bench:aim",
-        "a Find the route →": "get route:route",
+        "a Route →": "get route:route",
         "input:range washes": "change get bench:bench",
         "a see Pour": "get pour:pour",
         "input:text total_grams": "change post bench:wanted",

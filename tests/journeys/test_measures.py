@@ -49,6 +49,9 @@ PRESSED = """async (name) => {
 }"""
 
 
+MODES = ("aim", "steer")
+
+
 class MeasureCase(JourneyCase):
     """Opens pages and measures each."""
 
@@ -132,6 +135,17 @@ class OneZone(MeasureCase):
         visit, _ = self.studio.kept()
         self.sign_in()
         self.measure(self.of(visit), PHONE, ENLARGED)
+
+
+class Unpoured(MeasureCase):
+    def test_a_bowl_that_is_empty_before_and_after_its_aim_has_one_next_step(self) -> None:
+        read, aimed = self.studio.read(), self.studio.aimed()
+        self.sign_in()
+        bench = {f"{mode} of {of.pk}": f"/visits/{of.pk}/bench/?mode={mode}" for of in (read, aimed) for mode in MODES}
+        self.measure(bench, LAPTOP, TABLET)
+        for of, mode, said in ((read, "aim", "Aim here"), (aimed, "aim", "Route →"), (aimed, "steer", "Hit the aim H")):
+            self.show(bench[f"{mode} of {of.pk}"])
+            expect(self.page.locator("main .button-next")).to_have_text(said)
 
 
 class Crowded(MeasureCase):

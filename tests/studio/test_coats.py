@@ -156,8 +156,11 @@ class OverOneAnother(CoatCase):
         put_on_hair(self.person, zone_id=self.zone.pk, kind="lightener", now=timezone.now())
         read = reverse("visits:read", args=[self.visit.pk])
         asked = {"zone": self.zone.pk, "after": 2, "after_lift": 1, "after_coats": 1}
-        self.assertContains(self.client.get(read, asked), "Read the lifted hair")
+        lifted = self.client.get(read, asked)
+        self.assertContains(lifted, "Read the lifted hair")
+        self.assertEqual(lifted.context["page"].next_step, "keep")  # what it was before says nothing of it now
         self.client.post(read, asked | {"level": "8.5"})
+        self.assertEqual(self.client.get(read, asked).context["page"].next_step, "bench")
         newest = self.zone.readings.first()
         self.assertEqual((newest.after_coats, newest.family, newest.level), (1, "lightened", Decimal("8.5")))
         self.assertEqual(canvas_of(self.bench("lift").reading), NATURAL_SIX)

@@ -133,5 +133,5 @@ class AimsOfZones(CoatCase):
         read = self.client.get(reverse("visits:read", args=[self.visit.pk]))
         self.assertContains(read, "Choose the aim")
         page = self.client.get(self.on_bench("bench"), {"mode": "aim", "zone": self.zone.pk})
-        self.assertContains(page, "Find the route")
+        self.assertContains(page, "Route →")
         self.assertEqual(page.context["page"].here, "aim")

@@ -1,5 +1,6 @@
 """Results that are kept teach by themselves: records, versions, switches, misfits, and the worker."""
 
+import re
 from decimal import Decimal
 from unittest.mock import patch
 
@@ -35,6 +36,7 @@ from studio.taught.models import KnowledgeVersion
 from studio.taught.services.ask import ask_to_learn
 from studio.ui.refusal import Refusal
 from studio.visits.selectors import open_zone
+from studio.visits.services.read_hair import read_hair
 from studio.visits.services.start_visit import start_visit
 from tests.demo import empty_tables
 from tests.studio.made import LEVEL_TEN, TODAY, StudioCase, let_the_worker_work, make_person, make_visit
@@ -117,6 +119,17 @@ class WhatIsLearned(LearningCase):
         take_recipe(self.person, zone_id=self.bench.zone.pk, version=self.bowl.version, grams=grams)
         aim = forecast_of(self.bench).forecast.aim
         self.assertAlmostEqual(aim.delta_e00, best.delta_e00, delta=0.05)
+
+    def test_the_aim_and_the_route_ask_for_the_same_level(self) -> None:
+        self.learned()
+        zone = self.visit.zones.get()
+        number = zone.readings.order_by("number").last().number
+        read_hair(self.person, zone_id=zone.pk, after=number, hair={"level": Decimal(6)}, family="natural")
+        self.send("aim", lightness="60", chroma="38.6", hue="16.2", tapped="1")
+        said = [self.client.get(reverse(name, args=[self.visit.pk])) for name in ("bench:needs", "route:route")]
+        levels = [re.search(r"(?:Lift to|needs) level ([\d.]+)", each.content.decode()) for each in said]
+        self.assertEqual(*(each and each[1] for each in levels))
+        self.assertIsNotNone(levels[0])
 
     def test_the_same_results_teach_another_studio_nothing(self) -> None:
         other = make_person("Ballast Quay", "ballast")
