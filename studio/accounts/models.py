@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from functools import cached_property
 from typing import Final, Self, TypeVar
 
 from django.contrib.auth.models import AbstractUser
@@ -9,10 +10,12 @@ from django.db import models
 
 from engine.hair.ladder import School
 from engine.service.known import COLOUR_FROM_YEARS
+from engine.service.roles import LICENSABLE, Act, Role, may
 from engine.service.timing import Watch
 
 OLDEST_FROM_YEARS: Final = 25  # no house asks for more
 SENT_LONGEST: Final = 36
+LICENSED_AS: Final = sorted(role.value for role in LICENSABLE)
 
 
 class Studio(models.Model):
@@ -74,14 +77,53 @@ class Studio(models.Model):
 class Person(AbstractUser):
     """Someone who signs in; for now each works in one studio."""
 
-    studio = models.ForeignKey(Studio, on_delete=models.PROTECT, related_name="people")
+    class RoleChoice(models.TextChoices):
+        OWNER = Role.OWNER.value, "owner"
+        COLOURIST = Role.COLOURIST.value, "colourist"
+        APPRENTICE = Role.APPRENTICE.value, "apprentice"
+        DESK = Role.DESK.value, "front desk"
 
+    studio = models.ForeignKey(Studio, on_delete=models.PROTECT, related_name="people")
+    role = models.CharField(max_length=10, choices=RoleChoice.choices, default=RoleChoice.COLOURIST)
     licensed = models.BooleanField(default=False, help_text="may sign that a safety gate is passed")
 
     REQUIRED_FIELDS = ["studio"]
 
+    class Meta(AbstractUser.Meta):
+        constraints = [
+            models.CheckConstraint(
+                condition=models.Q(licensed=False) | models.Q(role__in=LICENSED_AS),
+                name="accounts_licence_of_those_who_may_hold_one",
+            )
+        ]
+
     def __str__(self) -> str:
         return self.get_full_name() or self.username
+
+    def may(self, act: Act) -> bool:
+        """Whether they may do something; see `engine.service.roles`."""
+        return may(Role(self.role), act, licensed=self.licensed)
+
+    @cached_property
+    def licensed_hands(self) -> list[Person]:
+        """The colleagues who may sign what this person may not."""
+        here = Person.objects.filter(studio=self.studio_id, licensed=True, is_active=True)
+        return list(here.order_by("first_name", "pk"))
+
+    @property
+    def works(self) -> bool:
+        """Whether they work at a chair: the front desk does not."""
+        return self.may(Act.WORK)
+
+    @property
+    def hires(self) -> bool:
+        """Whether they say who works here."""
+        return self.may(Act.HIRE)
+
+    @property
+    def hands_out(self) -> bool:
+        """Whether they may hand out, and forget, all that is kept about a client."""
+        return self.may(Act.HAND_OUT)
 
 
 class SentOnce(models.Model):

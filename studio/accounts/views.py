@@ -4,6 +4,7 @@ from functools import cache
 from typing import Any
 
 import numpy as np
+from django.conf import settings
 from django.contrib import messages
 from django.contrib.auth.decorators import login_not_required
 from django.contrib.auth.forms import AuthenticationForm, PasswordChangeForm
@@ -74,5 +75,5 @@ class SignIn(LoginView):
         return answer
 
     def get_context_data(self, **kwargs: Any) -> dict[str, Any]:
-        """The form, and hair to look at."""
-        return super().get_context_data(door_locks=door_locks(), **kwargs)
+        """The form, hair to look at, and whether strangers may begin a studio."""
+        return super().get_context_data(door_locks=door_locks(), new_studios=settings.NEW_STUDIOS, **kwargs)

@@ -34,6 +34,12 @@ from studio.visits.gate_acts import act_at_gate
 from studio.visits.gates import asked_of
 from studio.visits.selectors import OpenZone
 
+# What a start form holds.
+STARTED = (
+    *("kind", "minutes", "lift_min", "batches", "damp", "heat"),
+    *("vol", "to_level", "in_metal", "guard_asked", "guarded"),
+)
+
 
 @require_safe
 def clock(request: HttpRequest, visit_id: int) -> HttpResponse:
@@ -126,7 +132,7 @@ def gate(request: HttpRequest, visit_id: int) -> HttpResponse:
         mixed = bowl_tested(head.bench, served.bowl.pk if served else None)
         act_at_gate(sent, asked, [start_coat(asked, head, zone, start)], mixed)
 
-    return _act(request, visit_id, change)
+    return _act(request, visit_id, change, keep=STARTED)
 
 
 def started(form: Mapping[str, str]) -> Start:
@@ -168,8 +174,8 @@ def newest_moment(typed: datetime.time, now: datetime.datetime) -> datetime.date
     return at if at <= now else at - datetime.timedelta(days=1)
 
 
-def _act(request: HttpRequest, visit_id: int, change: Change) -> HttpResponse:
-    return act_on(request, visit_id, change, show=_show, page="clocks:clock", same_zones=True)
+def _act(request: HttpRequest, visit_id: int, change: Change, *, keep: tuple[str, ...] = ()) -> HttpResponse:
+    return act_on(request, visit_id, change, show=_show, page="clocks:clock", same_zones=True, keep=keep)
 
 
 def _show(
@@ -182,8 +188,9 @@ def _show(
 
 
 def _tried(request: HttpRequest) -> Start | None:
-    """The start that a form has tried, so that its gates are shown with it."""
+    """The start that a form has tried, so that its gates are shown with it; once one is signed, the address has it."""
+    form = request.POST or request.GET
     try:
-        return started(request.POST) if "kind" in request.POST else None
+        return started(form) if "kind" in form else None
     except Refusal:
         return None

@@ -12,6 +12,7 @@ ROOT = Path(__file__).resolve().parents[2]
 SECRET_KEY = environment.SECRET_KEY
 DEBUG = environment.DEBUG
 TESTING = environment.TESTING
+NEW_STUDIOS = environment.NEW_STUDIOS
 DEMO_PASSWORD = environment.DEMO_PASSWORD
 ALLOWED_HOSTS = environment.HOSTS
 CSRF_TRUSTED_ORIGINS = environment.TRUSTED_ORIGINS
@@ -29,6 +30,7 @@ INSTALLED_APPS = [
     "django_htmx",
     "studio.ui",
     "studio.accounts",
+    "studio.people",
     "procrastinate.contrib.django",
     "studio.taught",
     "studio.supplies",
@@ -62,6 +64,7 @@ MIDDLEWARE = [
     "django.middleware.csrf.CsrfViewMiddleware",
     "django.contrib.auth.middleware.AuthenticationMiddleware",
     "studio.ui.middleware.SignInFirst",
+    "studio.people.doors.Doors",
     "django.contrib.messages.middleware.MessageMiddleware",
     "django.middleware.clickjacking.XFrameOptionsMiddleware",
     "django_htmx.middleware.HtmxMiddleware",

@@ -26,6 +26,7 @@ TEST_COUNTS = str(_env.str("RAINSHADE_TEST_COUNTS", default=""))
 HOSTS = list(_env.list("RAINSHADE_HOSTS", default=["127.0.0.1", "localhost", "[::1]"]))
 TRUSTED_ORIGINS = list(_env.list("RAINSHADE_TRUSTED_ORIGINS", default=[]))
 BEHIND_TLS = bool(_env.bool("RAINSHADE_BEHIND_TLS", default=False))
+NEW_STUDIOS = bool(_env.bool("RAINSHADE_NEW_STUDIOS", default=not BEHIND_TLS))  # whether strangers may begin one
 HSTS_S = int(_env.int("RAINSHADE_HSTS_SECONDS", default=31_536_000))
 POOL_MOST = int(_env.int("RAINSHADE_POOL_MOST", default=8))
 LOGS = str(_env.str("RAINSHADE_LOGS", default="plain"))

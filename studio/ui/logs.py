@@ -2,6 +2,7 @@
 
 import json
 import logging
+import re
 import time
 import uuid
 from collections.abc import Callable
@@ -13,6 +14,7 @@ from django.http import HttpRequest, HttpResponse
 
 HEADER: Final = "X-Request-ID"
 LONGEST: Final = 64
+_KEY: Final = re.compile(r"^(/join/)[^/]+")
 _request_id: ContextVar[str] = ContextVar("request_id", default="")
 _log = logging.getLogger("rainshade.requests")
 
@@ -39,7 +41,8 @@ class JsonLines(logging.Formatter):
 class Requests:
     """Gives each request an id, the one that a front has given it if there is one, and logs how it ended.
 
-    The path holds row numbers only; what was asked for behind its question mark may be a name, and is left out.
+    The path holds row numbers only: the key of a link that lets somebody in is left out, and what was asked for behind
+    its question mark, which may be a name.
     """
 
     def __init__(self, get_response: Callable[[HttpRequest], HttpResponse]) -> None:
@@ -55,7 +58,7 @@ class Requests:
             answer[HEADER] = request_id
             told = {
                 "method": request.method,
-                "path": request.path,
+                "path": _KEY.sub(r"\1…", request.path),
                 "status": answer.status_code,
                 "ms": round(1000 * (time.perf_counter() - began), 1),
             }

@@ -12,6 +12,7 @@ PLACES: Final = (
     ("Shelf", "shelf:shelf", ("shelf", "readings", "supplies")),
     ("Learned", "learning:learned", ("learning",)),
 )
+OF_DESK: Final = frozenset({"chairs:chairs", "cards:list"})  # where those are who work at no chair
 NEAREST: Final = {"visits": ("Chairs", "Cards"), "shelf": ("Shelf", "Cards"), "learned": ("Learned", "Cards")}
 NEAR: Final = ("Cards", "Chairs")
 

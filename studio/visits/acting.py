@@ -11,6 +11,7 @@ from django.urls import reverse
 from django.utils import timezone
 from django_htmx.http import HttpResponseClientRedirect, replace_url, trigger_client_event
 
+from studio.accounts.hands import signing_hand
 from studio.accounts.models import Person
 from studio.accounts.services.once import made_once
 from studio.ui.http import signed_in, wants_fragment
@@ -24,12 +25,16 @@ WAITED_MOST_S: Final = 12 * 3600  # a tap that waited longer is told as of now
 
 @dataclass(frozen=True, kw_only=True)
 class Sent:
-    """What a request brings to a page of a visit: who asks, the zone in hand, the form, and the version it shows."""
+    """What a request brings to a page of a visit: who asks, the zone in hand, the form, and the version it shows.
+
+    hand_that_signs: who asks, or the licensed hand that was asked for on the spot.
+    """
 
     person: Person
     opened: OpenZone
     form: QueryDict
     version: int
+    hand_that_signs: Person
 
     @property
     def tapped_at(self) -> datetime.datetime:
@@ -104,16 +109,19 @@ def act_on(
     same_zones: the change leaves zones and readings as they were, so that nobody reads them twice.
     """
     opened, gone = zone_in_hand(request, visit_id)
-    sent = Sent(
-        person=signed_in(request),
-        opened=opened,
-        form=request.POST,
-        version=version_in(request.POST, "seen", "version"),  # with script `seen` is what is on the screen
-    )
+    person = signed_in(request)
+    version = version_in(request.POST, "seen", "version")  # with script `seen` is what is on the screen
     try:
         if gone:
             raise gone
-        made = made_once(sent.person, sent.text("token"), lambda: change(sent))
+        sent = Sent(
+            person=person,
+            opened=opened,
+            form=request.POST,
+            version=version,
+            hand_that_signs=signing_hand(request, person),
+        )
+        made = made_once(person, sent.text("token"), lambda: change(sent))
     except Refusal as refusal:
         answer = _telling(show(request, opened, refusal), opened)
         return _refused(answer, first=refusal is gone or isinstance(refusal, Stale))
@@ -174,4 +182,4 @@ def _refused(answer: HttpResponse, *, first: bool) -> HttpResponse:
 
 
 def _is_plain(text: str) -> bool:
-    return text.isascii() and text.isalnum()
+    return text.isascii() and text.replace(".", "", 1).isalnum()

@@ -57,7 +57,7 @@ def act_at_gate(sent: Sent, asked: Asked, coats: Sequence[GateCoat], mixed: Mixe
     seen = next((each for each in check(asked, coat) if each.gate.code == sent.text("gate")), None)
     if seen is None:
         raise Refusal("gate_gone")
-    sign_gate(sent.person, visit_id=sent.visit_id, seen=seen, reason=sent.text("reason"))
+    sign_gate(sent.hand_that_signs, visit_id=sent.visit_id, seen=seen, reason=sent.text("reason"))
 
 
 def _record(sent: Sent, asked: Asked, coat: GateCoat, mixed: Mixed | None) -> None:

@@ -70,6 +70,8 @@ class MeasureCase(JourneyCase):
             "card": reverse("cards:card", args=[client.pk]),
             "edit": reverse("clients:edit", args=[client.pk]),
             "password": reverse("password"),
+            "people": reverse("people:people"),
+            "new studio": reverse("people:begin"),
             "erase": reverse("formats:erase", args=[client.pk]),
             "tube": reverse("shelf:tube", args=[shade.pk]),
             "strands": reverse("shelf:strands", args=[shade.pk]),

@@ -7,6 +7,7 @@ from dataclasses import fields
 from decimal import Decimal
 from unittest.mock import patch
 
+from axes.models import AccessAttempt
 from django.db import transaction
 from django.http import HttpResponse
 from django.urls import reverse
@@ -16,6 +17,7 @@ from engine.service.known import House, Known, SensitivityTest, StrandTest
 from engine.service.rules import RULES
 from engine.service.safety import check_all
 from engine.service.work import Mix, Place, Work
+from studio.accounts.models import Person
 from studio.clients import models as clients
 from studio.clocks.models import ClockCheck, ZoneClock
 from studio.head.models import Coat
@@ -23,7 +25,7 @@ from studio.shelf.models import ShadeLine
 from studio.visits import gates
 from studio.visits.models import Consult, Incident, Signature, Zone
 from studio.visits.selectors import open_zone
-from tests.studio.made import StudioCase, clear_skin, put_on_hair
+from tests.studio.made import StudioCase, clear_skin, make_person, put_on_hair
 
 CHOSEN = {
     "setting": "work",
@@ -477,6 +479,35 @@ class Signing(GateCase):
         self.assertEqual((signed.kind, signed.line, signed.zones), ("lightener", "", [self.zone.pk]))
         self.assertEqual(signed.given, {"vol": 30.0})
         self.assertContains(self.sign("too_strong_for_scalp", vol="30"), "signed already", status_code=422)
+        self.assertEqual(self.post("clocks:start", kind="lightener", guarded="1", vol="30").status_code, 200)
+
+    def test_a_licensed_hand_signs_on_the_spot_for_an_apprentice(self) -> None:
+        hand = Person.objects.create_user(
+            username="isolde", password="brass under arches", studio=self.person.studio, licensed=True
+        )
+        other = make_person("Sail Loft", "sail")
+        Person.objects.filter(pk=other.pk).update(licensed=True)
+        self.person.role, self.person.licensed = "apprentice", False
+        self.person.save()
+        offered = self.client.get(self.at("clocks:gates"), {"zone": self.zone.pk, "kind": "lightener", "vol": "30"})
+        self.assertContains(offered, "A licensed hand signs")
+        self.assertContains(offered, f'<option value="{hand.pk}">')
+        self.assertNotContains(offered, f'<option value="{other.pk}">')
+        for named, word, told in (
+            (hand.pk, "a guess", "not the password of who signs"),
+            (hand.pk, "", "not the password of who signs"),
+            (other.pk, "salt and rope", "Choose who signs"),
+            ("x", "salt and rope", "Choose who signs"),
+            ("", "", "Only a licensed colourist"),
+        ):
+            refused = self.sign("too_strong_for_scalp", vol="30", hand=named, hand_password=word)
+            self.assertContains(refused, told, status_code=422)
+            self.assertContains(refused, 'value="seen, and safe today"', status_code=422)  # it is not typed again
+        self.assertFalse(Signature.objects.exists())
+        self.assertEqual(AccessAttempt.objects.get(username="isolde").failures_since_start, 2)  # guesses are counted
+        signed = self.sign("too_strong_for_scalp", vol="30", hand=hand.pk, hand_password="brass under arches")
+        self.assertEqual(signed.status_code, 200)
+        self.assertEqual(Signature.objects.get().signed_by, hand)
         self.assertEqual(self.post("clocks:start", kind="lightener", guarded="1", vol="30").status_code, 200)
 
     def test_a_signature_lapses_when_its_facts_get_worse_and_holds_when_they_get_better(self) -> None:

@@ -28,7 +28,7 @@ from tests.studio.made import StudioCase, make_person
 
 ROOT = Path(settings.ROOT)
 UI = ROOT / "studio" / "ui"
-OPEN = {":sign-in", ":pulse", ":sign-out"}  # to anyone, or told in another way
+OPEN = {":sign-in", ":pulse", ":sign-out", "people:begin", "people:join"}  # to anyone, or told in another way
 FILES = {
     "formats:handout",
     "formats:labels",

@@ -21,6 +21,7 @@ PLANNED = [
 ]
 UNASKED = [("visits", "0013_worked_in_sections")]
 ASKED = [("visits", "0014_unasked_is_not_answered")]
+NO_ROLES, ROLES = [("accounts", "0007_learning")], [("accounts", "0008_roles")]
 NO_PLANNED = [("visits", "0010_planned_lifts_are_coats")]
 
 
@@ -49,6 +50,18 @@ class CarriedOver(TransactionTestCase):
         executor = MigrationExecutor(connection)
         executor.loader.build_graph()
         return executor.migrate(targets).apps
+
+    def test_who_came_first_to_a_studio_owns_it(self) -> None:
+        old = self.begin_at(NO_ROLES)
+        make, people = old.get_model("accounts", "Studio").objects.create, old.get_model("accounts", "Person").objects
+        for name in ("Old Rope Walk", "Sail Loft"):
+            studio = make(name=name)
+            for n, gone in enumerate((True, False, False)):
+                people.create(username=f"{name} {n}", studio_id=studio.pk, licensed=True, is_active=not gone)
+        new = self.migrate(ROLES).get_model("accounts", "Person").objects
+        owners = set(new.filter(role="owner").values_list("username", flat=True))
+        self.assertEqual(owners, {"Old Rope Walk 1", "Sail Loft 1"})
+        self.assertEqual(new.filter(role="colourist", licensed=True).count(), 4)
 
     def test_bowls_of_zones_become_worktops_with_all_their_steps(self) -> None:
         old = self.begin_at(BEFORE)

@@ -5,6 +5,7 @@ from collections.abc import Mapping
 from django.db import transaction
 from django.utils import timezone
 
+from engine.service.roles import Act
 from studio.accounts.models import Person
 from studio.ui.refusal import Refusal
 from studio.visits.gates import GateSeen
@@ -58,7 +59,7 @@ def sign_gate(person: Person, *, visit_id: int, seen: GateSeen, reason: str) -> 
     visit = Visit.objects.visible_to(person).get(pk=visit_id)
     if not seen.gate.may_be_signed:
         raise Refusal("gate_final", "reason")
-    if not person.licensed:
+    if not person.may(Act.SIGN):
         raise Refusal("not_licensed", "reason")
     if not reason.strip():
         raise Refusal("reason_missing", "reason")

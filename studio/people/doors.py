@@ -1,0 +1,57 @@
+"""Which pages are for whom: one table for every address, asked before any view."""
+
+from collections.abc import Callable
+from typing import Final
+
+from django.http import HttpRequest, HttpResponse
+from django.http.response import HttpResponseBase
+
+from engine.service.roles import Act
+from studio.accounts.models import Person
+from studio.ui.refusal import Refusal
+from studio.ui.views import refused
+
+# What everybody may open who is signed in: the day, who the clients are, and what is their own.
+FOR_ALL: Final = frozenset(
+    {
+        *("chairs:chairs", "chairs:clashes", "cards:list", "cards:card", "clients:new"),
+        *("sign-in", "sign-out", "password", "pulse", "people:join", "people:begin"),
+    }
+)
+HANDED_OUT: Final = frozenset({"formats:everything", "formats:erase"})
+HIRING: Final = frozenset({"people:people", "people:act"})
+WORDS: Final = {Act.WORK: "not_for_desk", Act.HAND_OUT: "not_for_apprentice", Act.HIRE: "not_owner"}
+
+
+def asks_for(name: str) -> Act | None:
+    """What one must be allowed to do to open the address of a name; None for everybody who is signed in."""
+    if name in FOR_ALL:
+        return None
+    if name in HIRING:
+        return Act.HIRE
+    return Act.HAND_OUT if name in HANDED_OUT else Act.WORK
+
+
+class Doors:
+    """Refuses, in words, what is not for who asks: a role counts from the next tap on."""
+
+    def __init__(self, get_response: Callable[[HttpRequest], HttpResponse]) -> None:
+        self.get_response = get_response
+
+    def __call__(self, request: HttpRequest) -> HttpResponse:
+        """Pass the request on."""
+        return self.get_response(request)
+
+    def process_view(
+        self,
+        request: HttpRequest,
+        view_func: Callable[..., HttpResponseBase],
+        view_args: tuple[object, ...],
+        view_kwargs: dict[str, object],
+    ) -> HttpResponse | None:
+        """The page of the refusal, or the view."""
+        met = request.resolver_match
+        act = asks_for(met.view_name) if met else None
+        if act is None or not isinstance(request.user, Person) or request.user.may(act):
+            return None
+        return refused(request, Refusal(WORDS[act]), status=403)

@@ -1,0 +1,70 @@
+"""What is typed by those who come: a name to sign in by, and a password that is looked at."""
+
+from typing import Any, Final
+from zoneinfo import available_timezones
+
+from django import forms
+from django.contrib.auth.forms import UsernameField
+from django.contrib.auth.password_validation import validate_password
+from django.core.exceptions import ValidationError
+
+from studio.accounts.models import Person, Studio
+
+NAME: Final = {"autocomplete": "name", "maxlength": 80}
+
+
+class PasswordForm(forms.Form):
+    """A new password. whose: who will have it, as far as that is known, so that no name is taken for a password."""
+
+    password = forms.CharField(
+        label="Password", max_length=128, strip=False, widget=forms.PasswordInput({"autocomplete": "new-password"})
+    )
+
+    def __init__(self, *args: Any, whose: Person | None = None, **kwargs: Any) -> None:
+        super().__init__(*args, **kwargs)
+        self._whose = whose
+
+    def clean(self) -> dict[str, Any]:
+        """Common, short and known words are refused."""
+        given = super().clean() or self.cleaned_data
+        first, _, last = str(given.get("name", "")).partition(" ")
+        whose = self._whose or Person(username=given.get("username", ""), first_name=first, last_name=last)
+        try:
+            validate_password(str(given.get("password", "")), whose)
+        except ValidationError as error:
+            if "password" in given:
+                self.add_error("password", error)
+        return given
+
+
+class JoinForm(PasswordForm):
+    """Somebody new."""
+
+    name = forms.CharField(label="Your name", max_length=80, widget=forms.TextInput(NAME))
+    username = UsernameField(label="Name to sign in by", max_length=150, help_text="letters, digits and . _ - @ +")
+
+    field_order: tuple[str, ...] = ("name", "username", "password")
+
+    def clean_username(self) -> str:
+        """As the people's own table takes it."""
+        given = str(self.cleaned_data["username"])
+        for validate in Person._meta.get_field("username").validators:
+            validate(given)
+        return given
+
+
+class StudioForm(JoinForm):
+    """A new studio, and who owns it."""
+
+    studio = forms.CharField(label="Name of the studio", max_length=Studio._meta.get_field("name").max_length)
+    town = forms.CharField(label="Town", max_length=80, required=False)
+    time_zone = forms.CharField(label="Days and hours by", max_length=64, initial="UTC")
+
+    field_order = ("studio", "town", "time_zone", "name", "username", "password")
+
+    def clean_time_zone(self) -> str:
+        """One that this machine knows."""
+        given = str(self.cleaned_data["time_zone"])
+        if given not in available_timezones():
+            raise ValidationError("Type a place such as Europe/Lisbon, or UTC.")
+        return given

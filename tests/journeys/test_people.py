@@ -1,0 +1,88 @@
+"""People come, work as what they are, have a licensed hand sign beside them, and go: by pointer, and by keyboard."""
+
+import re
+
+from playwright.sync_api import Page, expect
+
+from studio.accounts.models import Person
+from studio.visits.models import Signature
+from tests.demo import PASSWORD
+from tests.journeys.base import JourneyCase
+from tests.journeys.states import Studio
+
+OWN = "lanterns over low water"
+
+
+class People(JourneyCase):
+    def setUp(self) -> None:
+        super().setUp()
+        self.sign_in()
+
+    def guest(self) -> Page:
+        """Somebody else's tablet."""
+        self.elsewhere = self.browser.new_context(viewport={"width": 1280, "height": 800})
+        self.addCleanup(self.elsewhere.close)
+        ours, self.context = self.context, self.elsewhere
+        page = self.new_page()
+        self.context = ours
+        return page
+
+    def come(self, page: Page, link: str) -> None:
+        page.goto(link)
+        page.get_by_label("Your name").fill("Maeve Orrin")
+        page.get_by_label("Name to sign in by").fill("maeve")
+        page.get_by_label("Password").fill(OWN)
+        page.get_by_role("button", name="Come in").click()
+        expect(page.get_by_role("heading", name="Chairs")).to_be_visible()
+
+    def test_an_apprentice_comes_is_signed_for_and_goes(self) -> None:
+        page = self.page
+        page.get_by_role("link", name="Chairs", exact=True).click()
+        page.get_by_role("link", name="People").click()
+        page.get_by_label("Somebody new, as").select_option("apprentice")
+        page.get_by_role("button", name="Make the link").click()
+        link = page.get_by_label(re.compile("who is to come")).input_value()
+        maeve = self.guest()
+        self.come(maeve, link)
+        expect(maeve.get_by_role("link", name="People")).to_have_count(0)
+        maeve.goto(link)  # a second time it lets nobody in
+        expect(maeve.get_by_role("alert")).to_contain_text("Ask for a new one")
+
+        visit = Studio(self.person).untested()
+        maeve.goto(f"{self.live_server_url}/visits/{visit.pk}/clock/")
+        maeve.get_by_label("What").first.select_option("lightener")
+        maeve.get_by_role("link", name="Stop: sensitivity test").click()
+        gate = maeve.locator("[data-gate=sensitivity_test]")
+        gate.get_by_label("A licensed hand signs").select_option(label=str(self.person))
+        for word in ("a guess at it", PASSWORD):
+            gate.get_by_label("with their password").fill(word)
+            reason = gate.get_by_label("Reason")
+            if not reason.input_value():
+                reason.fill("her doctor's paper is in the file")
+            gate.get_by_role("button", name="Sign").click()
+            if word != PASSWORD:
+                expect(maeve.get_by_role("alert").first).to_contain_text("not the password of who signs")
+        expect(gate).to_contain_text(f"{self.person}: her doctor's paper")
+        self.assertEqual(Signature.objects.get(visit=visit).signed_by, self.person)
+
+        page.reload()
+        page.get_by_role("button", name="Maeve Orrin has left").click()
+        expect(page.get_by_text("Maeve Orrin has left and is signed out everywhere.")).to_be_visible()
+        maeve.get_by_role("link", name="Chairs", exact=True).click()
+        expect(maeve.get_by_role("button", name="Sign in")).to_be_visible()
+
+    def test_a_studio_begins_from_nothing_by_keyboard_alone(self) -> None:
+        page = self.guest()
+        page.goto(self.live_server_url)
+        page.get_by_role("link", name="A new studio").press("Enter")
+        expect(page.get_by_role("heading", name="A new studio")).to_be_visible()
+        page.get_by_label("Name of the studio").focus()
+        for typed in ("Tar Barrel Row", "Port Sennet", "", "Maeve Orrin", "maeve", OWN):
+            page.keyboard.type(typed)
+            page.keyboard.press("Tab")
+        page.keyboard.press("Enter")
+        expect(page.get_by_role("heading", name="Nothing is on the shelf yet")).to_be_visible()
+        owner = Person.objects.get(username="maeve")
+        self.assertEqual((owner.studio.name, owner.studio.time_zone, owner.role), ("Tar Barrel Row", "UTC", "owner"))
+        page.get_by_role("link", name="Cards", exact=True).press("Enter")
+        expect(page.get_by_text("Maud Okonjo-Hale")).to_have_count(0)
