@@ -99,6 +99,14 @@ def due_coat(head: Head, zone: Zone) -> CoatRow | None:
     return next((coat for coat in rows[worked + 1 :] if kind_of(coat)), None)
 
 
+def is_waiting(head: Head, zone: Zone) -> bool:
+    """Whether a zone has a coat to come that something is mixed for, or that needs nothing mixed."""
+    due = due_coat(head, zone)
+    if due is None or head.bench is None:
+        return False
+    return due.bowl is None or any(each.coat.pk == due.pk and each.pours for each in head.bench.coats)
+
+
 def coat_for(head: Head, zone: Zone, kind: ClockKind) -> ZoneBench | None:
     """The coat that a clock of a kind puts on a zone: the first of that kind that is not on yet, else the last of it.
 

@@ -16,6 +16,7 @@ from studio.clocks.coats import (
     due_minutes,
     due_zones,
     head_of,
+    is_waiting,
     planned_level,
     planned_vol,
     start_coat,
@@ -68,7 +69,10 @@ class ZoneTimed:
 
 @dataclass(frozen=True, kw_only=True)
 class ClockPage:
-    """The Clock page as its template takes it."""
+    """The Clock page as its template takes it.
+
+    is_read: whether the zone that was rinsed last has been read since. waits: whether a coat is to come on any zone.
+    """
 
     visit: Visit
     zone: Zone
@@ -78,6 +82,8 @@ class ClockPage:
     stung: list[Incident]
     now_ms: int
     error_words: str
+    is_read: bool
+    waits: bool
     together: tuple[tuple[str, str, int], ...]
 
     @property
@@ -101,14 +107,19 @@ class ClockPage:
         return self._is_still and any(each.kind in ZoneClock.COLOURS for each in self.done)
 
     @property
+    def judges_next(self) -> bool:
+        """Whether the result is what comes next: all is rinsed, and no coat is to come."""
+        return self.is_all_rinsed and not self.waits
+
+    @property
     def starts_next(self) -> bool:
         """Whether the next step is to put something on: nothing calls, and nothing is to be read or judged."""
-        return not (self.is_calling or self.is_lifted or self.is_all_rinsed)
+        return not (self.is_calling or self.is_lifted or self.judges_next)
 
     @property
     def is_lifted(self) -> bool:
-        """Whether lightener was the last thing on: the hair is to be read again."""
-        return self._is_still and self.done[0].kind == ZoneClock.Kind.LIGHTENER
+        """Whether lightener was the last thing on, and the hair is to be read again."""
+        return self._is_still and self.done[0].kind == ZoneClock.Kind.LIGHTENER and not self.is_read
 
     @property
     def _is_still(self) -> bool:
@@ -152,7 +163,19 @@ def clock_page(
             if len(zones) > 1
         ),
         error_words=refusal_words(refusal) if refusal else "",
+        is_read=bool(done) and _is_read(opened, done[0]),
+        waits=any(is_waiting(head, zone) for zone in opened.zones if zone.pk not in by_zone and not zone.left_alone),
     )
+
+
+def _is_read(opened: OpenZone, clock: ZoneClock) -> bool:
+    """Whether a zone was read as having on what has been rinsed from it, or as lifted hair since then."""
+    reading = opened.by_zone.get(clock.zone_id)
+    if reading is None or clock.rinsed_at is None:
+        return False
+    if clock.coat is not None:
+        return reading.after_coats > clock.coat.order
+    return reading.after_lift and reading.read_at > clock.rinsed_at
 
 
 def _timed(

@@ -19,6 +19,7 @@ from studio.clocks.services.note import take_rinse_back
 from studio.clocks.services.run import give_time, rinse
 from studio.demo.load import load_demo
 from studio.demo.today import seat_today
+from studio.head.models import Coat
 from studio.head.services.coats import add_coat, set_coat
 from studio.head.services.open_bowl import open_bowl
 from studio.pour.models import Batch
@@ -29,6 +30,7 @@ from studio.shelf.services.set_house import set_line
 from studio.ui.refusal import Refusal
 from studio.visits.models import Consult, Reading
 from studio.visits.selectors import open_zone
+from studio.visits.services.read_hair import read_hair
 from studio.visits.services.zones import add_zone
 from tests.studio.made import StudioCase, clear_skin, make_person, make_visit, put_on_hair
 
@@ -90,6 +92,38 @@ class OpensOnItsCoat(ClockCase):
         self.assertIn("half time", self.seen(16).called_words)
         put_on_hair(self.person, zone_id=ends.pk, kind="direct", planned_min=15, now=after(15))
         self.assertNotIn("half time", self.seen(16).called_words)
+
+    def test_lifted_hair_is_read_once_and_the_colour_comes_next(self) -> None:
+        clear_skin(self.person, self.visit.client_id, now=NOW)
+        hand = add_coat(self.person, zone_id=self.zone.pk, version=self.bowl.version, purpose="lift")
+        self.send("pour", shade=self.shade("Orchil").pk, grams="3", zone=self.zone.pk)
+        lift = put_on_hair(self.person, zone_id=self.zone.pk, kind="lightener", planned_min=20, now=after(0))
+        self.assertEqual(lift.coat_id, hand.coat_id)
+        rinse(self.person, clock_id=lift.pk, now=after(20))
+        page = self.client.get(self.at("clock")).context["page"]
+        self.assertTrue(page.is_lifted)
+        self.assertFalse(page.starts_next)
+        number = self.zone_read().number
+        lifted = {"level": Decimal("10.5")}
+        read_hair(self.person, zone_id=self.zone.pk, after=number, hair=lifted, after_lift=True, after_coats=1)
+        page = self.client.get(self.at("clock")).context["page"]
+        self.assertEqual((page.is_lifted, page.starts_next, page.zones[0].kind), (False, True, "direct"))
+
+    def test_a_result_is_judged_when_no_mixed_coat_is_to_come(self) -> None:
+        self.send("pour", shade=self.shade("Orchil").pk, grams="3", zone=self.zone.pk)
+        colour = self.start("direct", 20)
+        add_coat(self.person, zone_id=self.zone.pk, version=self.bowl.version, purpose="glaze")
+        rinse(self.person, clock_id=colour.pk, now=after(20))
+        page = self.client.get(self.at("clock")).context["page"]
+        self.assertEqual((page.waits, page.judges_next), (False, True))  # nothing is mixed for the glaze
+        glaze = Coat.objects.get(purpose="glaze")
+        hand = {"zone": self.zone.pk, "coat_id": glaze.pk}
+        shade = glaze.bowl.line.shades.first()
+        self.send("pour", shade=shade.pk, grams="2", **hand)
+        answer = self.client.get(self.at("clock"))
+        page = answer.context["page"]
+        self.assertEqual((page.waits, page.judges_next, page.starts_next), (True, False, True))
+        self.assertContains(answer, "Judge the result")  # what was passed over need not be put on
 
     def test_a_fill_comes_before_the_colour(self) -> None:
         add_coat(self.person, zone_id=self.zone.pk, version=self.bowl.version, purpose="fill")
