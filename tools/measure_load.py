@@ -1,9 +1,9 @@
 """Busy colourists at a server of their own: tools/measure_load sets up and calls this.
 
 Each has a head, aimed at, and does what is done beside a bowl, with a second between: looks at the Bench, pours, lets
-corrections and gates come, goes to the scale, the clock, the chairs and the cards. Their first look at the Bench is told
-apart. Prints how long each answer took, what a request cost the server's processors, and whether every gram that was
-answered for is in the records. Exits non-zero when one is over its budget, an answer is a fault, or a gram is lost.
+corrections and gates come, goes to the scale, the clock, the chairs and the cards. Their first look at the Bench is
+told apart. Prints how long each answer took, what a request cost the server's processors, and whether every gram that
+was answered for is in the records. Exits non-zero when one is over its budget, an answer is a fault, or a gram is lost.
 """
 
 import http.client

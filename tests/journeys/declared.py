@@ -126,6 +126,16 @@ MASTHEAD: Final[Declared] = {
         "input:text username": "with post sign-in",
         "input:password password": "with post sign-in",
         "button Sign in": "post sign-in",
+        "a A new studio": "get people:begin",
+    },
+    "begin": {
+        "input:text studio": "with post people:begin",
+        "input:text town": "with post people:begin",
+        "input:text time_zone": "with post people:begin",
+        "input:text name": "with post people:begin",
+        "input:text username": "with post people:begin",
+        "input:password password": "with post people:begin",
+        "button Begin →": "post people:begin",
     },
 }
 
@@ -310,9 +320,15 @@ HANDED: Final[Declared] = {
         "button Use .*": "post cards:repeat",
         "a This formula as JSON": "get formats:formula",
     },
+    "people": {
+        "select role": "with post people:act",
+        "input:checkbox licensed": "with post people:act",
+        "button way": "post people:act",
+    },
     "chairs": {
         "button Sound": "local",
         "a Your password": "get password",
+        "a People": "get people:people",
         "summary Zones and coats.*": "local",
         "a Seat a client →": "get cards:list",
         "a Clock.*": "get clocks:clock",

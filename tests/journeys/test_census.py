@@ -5,6 +5,7 @@ from decimal import Decimal
 from django.urls import reverse
 from django.utils import timezone
 
+from studio.accounts.models import Person
 from studio.cards.models import Formula, ZoneResult
 from studio.clients.models import Client
 from studio.demo.season import load_season
@@ -12,6 +13,7 @@ from studio.head.models import Bowl, Coat
 from studio.head.services.coats import add_coat
 from studio.head.services.undo import redo, undo
 from studio.learning.services.learn import learn_anew
+from studio.people.models import Invitation
 from studio.route.services.edit_plan import set_turns
 from studio.shelf.list_in import read_list
 from studio.shelf.models import Shade
@@ -162,6 +164,14 @@ class HandedOver(VisitCensus):
             self.walk(view, reverse(f"{name}:{view}"), sizes=EVERY)
         self.close_census()
 
+    def test_who_works_here(self) -> None:
+        gone = Person.objects.create_user(username="gone", studio=self.person.studio, is_active=False)
+        made = {"studio": gone.studio, "made_by": self.person, "role": "apprentice", "made_at": timezone.now()}
+        Invitation.objects.create(key_hash="0" * 64, **made)
+        self.sign_in_rolled_back()
+        self.walk("people", reverse("people:people"), sizes=EVERY)
+        self.close_census()
+
 
 class Shelf(VisitCensus):
     declared = SHELF
@@ -218,6 +228,7 @@ class Masthead(VisitCensus):
 
     def test_the_door(self) -> None:
         self.walk("door", reverse("sign-in"), sizes=EVERY)
+        self.walk("begin", reverse("people:begin"), sizes=EVERY)
         self.close_census()
 
     def test_the_steps_of_a_visit_and_the_way_out(self) -> None:

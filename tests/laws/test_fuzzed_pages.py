@@ -50,7 +50,7 @@ ODD = (
     "-0",
     "12",
 )
-PUBLIC = {":sign-in", ":pulse"}
+PUBLIC = {":sign-in", ":pulse", "people:begin", "people:join"}
 OF_SEVERAL_HEADS = "/route/heads/aim/"
 LEFT_OUT = {":sign-out"}  # every later address would only say who is signed out
 

@@ -54,6 +54,9 @@ def bring_far(person: Person, visit: Visit) -> None:
         strand = {"level": 10, "share": 0.5, "x": 4, "y": 4, "lab": [50, 30, 0]}
         photo = {"jpeg": picture(), "width": 80, "height": 80, "paper_x": 1, "paper_y": 1}
         listed.shades.get().sheets.create(**photo, strands=[strand], taken_by=person)
+    if not person.studio.invitations.exists():
+        key = f"{person.studio_id:064d}"
+        person.studio.invitations.create(role="colourist", licensed=True, key_hash=key, made_by=person, made_at=now)
     if not person.studio.supplies.exists():
         add_supply(person, kind="foil", name="Foils", unit="pieces", pack=Decimal(500), packs=Decimal(1))
         add_supply(person, kind="developer", name="20 vol", unit="g", vol=Decimal(20), pack=Decimal(900))
