@@ -76,8 +76,10 @@ class Coming(PeopleCase):
         for spoil in (
             lambda made: self.act("withdraw", of=made.pk),
             lambda made: Invitation.objects.update(made_at=timezone.now() - HOLDS_FOR),
-            lambda made: Person.objects.filter(pk=self.person.pk).update(is_active=False),
+            lambda made: Person.objects.filter(pk=self.person.pk).update(role="colourist"),
+            lambda made: Person.objects.filter(pk=self.person.pk).update(role="owner", is_active=False),
         ):
+            Person.objects.filter(pk=self.person.pk).update(role="owner")
             address = self.link()
             spoil(Invitation.objects.first())
             for answer in (Browser().get(address), Browser().post(address, NEW)):
@@ -183,6 +185,7 @@ class Going(PeopleCase):
 
     def test_another_studios_people_and_links_are_not_found(self) -> None:
         other = make_person("Sail Loft", "sail")
+        Person.objects.filter(pk=other.pk).update(role="owner")
         mine = self.link()
         theirs = Invitation.objects.get()
         Invitation.objects.filter(pk=theirs.pk).update(studio=other.studio, made_by=other)

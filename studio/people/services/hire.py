@@ -67,7 +67,7 @@ def withdraw(person: Person, *, invitation_id: int, now: datetime.datetime) -> N
 
 def invitation_of(key: str, now: datetime.datetime, *, held: bool = False) -> Invitation:
     """The invitation of a link. held: locked until the transaction ends. Raises Refusal invitation_unknown,
-    invitation_over: used, withdrawn, too old, or of one who has left since.
+    invitation_over: used, withdrawn, too old, for one who has left since, or of one who hires no more.
     """
     rows = Invitation.objects.select_related("studio", "person", "made_by")
     rows = rows.select_for_update(of=("self",)) if held else rows
@@ -75,7 +75,8 @@ def invitation_of(key: str, now: datetime.datetime, *, held: bool = False) -> In
     if found is None:
         raise Refusal("invitation_unknown")
     gone = found.person is not None and not found.person.is_active
-    if found.used_at or found.withdrawn_at or gone or now >= found.ends_at or not found.made_by.is_active:
+    stands = found.made_by.is_active and found.made_by.may(Act.HIRE)
+    if found.used_at or found.withdrawn_at or gone or now >= found.ends_at or not stands:
         raise Refusal("invitation_over")
     return found
 
@@ -102,7 +103,11 @@ def begin_studio(*, studio: str, town: str, time_zone: str, username: str, name:
     """A new studio with nothing on its shelf, and its owner. Raises Refusal studio_taken, sign_in_taken."""
     if Studio.objects.filter(name__iexact=studio).exists():
         raise Refusal("studio_taken", "studio")
-    made = Studio.objects.create(name=studio, town=town, time_zone=time_zone)
+    try:
+        with transaction.atomic():
+            made = Studio.objects.create(name=studio, town=town, time_zone=time_zone)
+    except IntegrityError:  # another hand took it in this moment
+        raise Refusal("studio_taken", "studio") from None
     return _made(Person(studio=made, role=Role.OWNER), username=username, name=name, password=password)
 
 
