@@ -22,13 +22,15 @@ from urllib.parse import urlencode
 
 from django.test import Client as Browser
 from django.urls import reverse
-from measure_pages import CASES, head
 
 import studio.wsgi  # noqa: F401 - sets Django up
 from studio.accounts.models import Person
 from studio.head.models import Portion
 from studio.shelf.models import Shade
 from studio.visits.models import Visit
+
+sys.path.insert(0, str(Path(__file__).resolve().parent))
+from measure_pages import CASES, head
 
 COLOURISTS, SECONDS = 20, 60
 PAUSE_S = 1.0
