@@ -149,6 +149,13 @@ class OverOneAnother(CoatCase):
         self.way("level", of="lift", to_level="5")
         self.assertEqual(canvas_of(self.bench("colour").reading), NATURAL_SIX)
 
+    def test_powder_is_weighed_in_no_millilitres_and_thins_nothing(self) -> None:
+        self.add("lift")
+        self.pour_in("lift", "Chalk powder", "60")
+        hand = {"zone": self.zone.pk, "coat_id": self.coat("lift").pk}
+        page = self.client.get(self.on_bench("bench"), hand).context["page"]
+        self.assertEqual((page.parts, page.measures), ("", "2.12 oz · 0.12 tube"))
+
     def test_a_reading_between_two_coats_takes_the_place_of_the_forecast(self) -> None:
         self.add("lift")
         self.way("level", of="lift", to_level="9")

@@ -253,6 +253,7 @@ class Planning(RouteCase):
         self.aim(60, 25, 0)
         self.send("pour", shade=self.shade("Orchil").pk, grams="10")
         coat = self.bowl.coats.get()
+        self.assertContains(self.plan(), "the need and a tenth over")
         self.post("bowl", zone=coat.zone_id, coat_id=coat.pk, total_grams="65")
         self.assertEqual((self.bowl.wanted_g, self.poured()), (65, {"Orchil": 65}))
         self.assertNotContains(self.plan(), "too little")
