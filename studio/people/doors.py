@@ -3,13 +3,18 @@
 from collections.abc import Callable
 from typing import Final
 
+from django.contrib import messages
 from django.http import HttpRequest, HttpResponse
 from django.http.response import HttpResponseBase
+from django.urls import reverse
+from django_htmx.http import HttpResponseClientRedirect
 
 from engine.service.roles import Act
 from studio.accounts.models import Person
+from studio.ui.http import wants_fragment
 from studio.ui.refusal import Refusal
 from studio.ui.views import refused
+from studio.ui.words import refusal_words
 
 # What everybody may open who is signed in: the day, who the clients are, and what is their own.
 FOR_ALL: Final = frozenset(
@@ -49,9 +54,13 @@ class Doors:
         view_args: tuple[object, ...],
         view_kwargs: dict[str, object],
     ) -> HttpResponse | None:
-        """The page of the refusal, or the view."""
+        """The page of the refusal, or the view. A page that is open already is left, and says why where it leads."""
         met = request.resolver_match
         act = asks_for(met.view_name) if met else None
         if act is None or not isinstance(request.user, Person) or request.user.may(act):
             return None
-        return refused(request, Refusal(WORDS[act]), status=403)
+        refusal = Refusal(WORDS[act])
+        if wants_fragment(request):  # with another status its script would wait for a new sign-in
+            messages.error(request, refusal_words(refusal))
+            return HttpResponseClientRedirect(reverse("chairs:chairs"))
+        return refused(request, refusal, status=403)

@@ -11,6 +11,7 @@ from django.utils import timezone
 from django.views.decorators.cache import never_cache
 from django.views.decorators.http import require_POST, require_safe
 
+from studio.accounts.devices import remember
 from studio.accounts.models import Person
 from studio.people.forms import JoinForm, PasswordForm, StudioForm
 from studio.people.models import HOLDS_FOR, Invitation
@@ -126,7 +127,9 @@ def _let_in(request: HttpRequest, person: Person) -> HttpResponse:
         update_session_auth_hash(request, person)
     else:
         login(request, person, backend=BACKEND)
-    return redirect("shelf:shelf" if _is_bare(person) else "chairs:chairs")
+    answer = redirect("shelf:shelf" if _is_bare(person) else "chairs:chairs")
+    remember(request, answer, person)  # this machine knows them now, as after any sign-in
+    return answer
 
 
 def _is_bare(person: Person) -> bool:

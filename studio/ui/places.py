@@ -12,9 +12,18 @@ PLACES: Final = (
     ("Shelf", "shelf:shelf", ("shelf", "readings", "supplies")),
     ("Learned", "learning:learned", ("learning",)),
 )
-OF_DESK: Final = frozenset({"chairs:chairs", "cards:list"})  # where those are who work at no chair
+OF_DESK: Final = ("Chairs", "Cards")  # where those are who work at no chair
 NEAREST: Final = {"visits": ("Chairs", "Cards"), "shelf": ("Shelf", "Cards"), "learned": ("Learned", "Cards")}
 NEAR: Final = ("Cards", "Chairs")
+
+
+def places_of(request: HttpRequest) -> list[tuple[str, str, tuple[str, ...]]]:
+    """The places that are for who asks; all of them for a stranger."""
+    return [each for each in PLACES if _works(request) or each[0] in OF_DESK]
+
+
+def _works(request: HttpRequest) -> bool:
+    return bool(getattr(getattr(request, "user", None), "works", True))
 
 
 def near(request: HttpRequest, *, visit_stands: bool = False) -> list[tuple[str, str]]:
@@ -22,9 +31,10 @@ def near(request: HttpRequest, *, visit_stands: bool = False) -> list[tuple[str,
 
     visit_stands: the visit of the address is there, so that its Bench is nearer than any place.
     """
-    places = {words: reverse(page) for words, page, _ in PLACES}
-    found = [(words, places[words]) for words in NEAREST.get(request.path_info.strip("/").partition("/")[0], NEAR)]
+    places = {words: reverse(page) for words, page, _ in places_of(request)}
+    nearest = NEAREST.get(request.path_info.strip("/").partition("/")[0], NEAR) if _works(request) else OF_DESK
+    found = [(words, places[words]) for words in nearest]
     met = request.resolver_match
-    if visit_stands and met and "visit_id" in met.kwargs:
+    if visit_stands and _works(request) and met and "visit_id" in met.kwargs:
         found.insert(0, ("Bench", reverse("bench:bench", args=[met.kwargs["visit_id"]])))
     return found[:2]

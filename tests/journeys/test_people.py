@@ -65,7 +65,17 @@ class People(JourneyCase):
         expect(gate).to_contain_text(f"{self.person}: her doctor's paper")
         self.assertEqual(Signature.objects.get(visit=visit).signed_by, self.person)
 
+        maeve.goto(f"{self.live_server_url}/visits/{Studio(self.person).poured().pk}/bench/")
+        self.await_bench(maeve)
         page.reload()
+        page.get_by_label("What Maeve Orrin is", exact=True).select_option("desk")
+        page.get_by_role("button", name="Set what Maeve Orrin is").click()
+        expect(page.get_by_label("What Maeve Orrin is", exact=True)).to_have_value("desk")
+        maeve.keyboard.press("ArrowUp")  # in the middle of a visit
+        expect(maeve.get_by_role("heading", name="Chairs")).to_be_visible()
+        expect(maeve.get_by_role("alert").first).to_contain_text("for those who work at a chair")
+        expect(maeve.locator("#outbox")).to_be_hidden()
+
         page.get_by_role("button", name="Maeve Orrin has left").click()
         expect(page.get_by_text("Maeve Orrin has left and is signed out everywhere.")).to_be_visible()
         maeve.get_by_role("link", name="Chairs", exact=True).click()

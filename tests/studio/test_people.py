@@ -7,18 +7,21 @@ from django.contrib.sessions.models import Session
 from django.db import IntegrityError, transaction
 from django.test import Client as Browser
 from django.test import override_settings
-from django.urls import reverse
+from django.urls import resolve, reverse
 from django.utils import timezone
 
 from engine.service.roles import Act, Role, may
+from studio.accounts.devices import COOKIE
 from studio.accounts.models import Person, Studio
+from studio.cards.services.save_formula import save_formula
+from studio.head.services.pour import pour
 from studio.people.doors import FOR_ALL, WORDS, asks_for
 from studio.people.models import HOLDS_FOR, Invitation
 from studio.people.services.hire import join
 from studio.people.services.part import part
 from studio.ui.refusal import Refusal
 from tests.laws.addresses import addresses
-from tests.studio.made import StudioCase, make_person
+from tests.studio.made import TODAY, StudioCase, make_person, make_visit
 
 PASSWORD = "lanterns over low water"
 ROWS = ("client", "visit", "formula", "line", "intake", "shade", "list", "strand", "sheet", "supply")
@@ -87,6 +90,17 @@ class Coming(PeopleCase):
         self.assertContains(Browser().get("/join/a-guess/"), "Ask for a new one", status_code=410)
         self.assertFalse(Person.objects.filter(username="maeve").exists())
 
+    def test_who_comes_by_a_link_is_known_at_that_machine(self) -> None:
+        stranger = Browser()
+        stranger.post(self.link(), NEW)
+        self.assertIn(COOKIE, stranger.cookies)
+
+    def test_logs_tell_no_key(self) -> None:
+        address = self.link()
+        with self.assertLogs("rainshade.requests", "INFO") as logged:
+            Browser().get(address)
+        self.assertEqual(logged.records[0].told["path"], "/join/…/")
+
     def test_only_a_hash_of_the_key_is_kept(self) -> None:
         key = self.link().strip("/").partition("/")[2]
         self.assertGreater(len(key), 40)
@@ -125,7 +139,7 @@ class Coming(PeopleCase):
         self.assertEqual(elsewhere.get(reverse("chairs:chairs")).status_code, 302)
         self.assertEqual(Browser().post(address, {"password": PASSWORD}).status_code, 410)
 
-    def test_two_hands_at_once_use_a_link_once(self) -> None:
+    def test_a_link_that_another_hand_used_meanwhile_lets_nobody_in(self) -> None:
         key = self.link().strip("/").partition("/")[2]
         join(key, now=timezone.now(), **NEW)
         with self.assertRaises(Refusal) as refused:
@@ -224,6 +238,8 @@ class Doors(PeopleCase):
                 name = address.name.removeprefix(":")
                 act = asks_for(name)
                 if act is None or may(role, act):
+                    if name != "people:act" and not name.startswith("looks:"):
+                        self.assertNotEqual(browser.get(address.path).status_code, 403, f"{role} at {name}")
                     continue
                 with self.subTest(role=role, name=name):
                     for answer in (browser.get(address.path), browser.post(address.path)):
@@ -251,6 +267,27 @@ class Doors(PeopleCase):
         self.assertContains(told, "for those who work at a chair", status_code=403)
         made = desk.post(reverse("clients:new"), {"name": "Walk In", "about": "", "notes": ""})
         self.assertEqual(made.status_code, 302)
+
+    def test_no_control_of_the_desk_leads_to_what_is_not_for_it(self) -> None:
+        for visit in (self.visit, make_visit(self.person, day=TODAY - datetime.timedelta(days=30))):
+            zone = visit.zones.get()
+            pour(self.person, zone_id=zone.pk, version=0, shade_id=self.shade("Orchil").pk, typed="3")
+            save_formula(self.person, visit_id=visit.pk, version=1)
+        desk = self.browser(self.colleague("desk"))
+        away = desk.get(reverse("visits:consult", args=[self.visit.pk])).content.decode()  # where a refusal leads
+        pages = [reverse("chairs:chairs"), reverse("cards:list"), reverse("cards:card", args=[self.visit.client_id])]
+        found = set(re.findall(r'(?:href|action)="(/[^"#?]*)', away))
+        for page in pages:
+            found |= set(re.findall(r'(?:href|action)="(/[^"#?]*)', desk.get(page).content.decode()))
+        led = {path for path in found if not path.startswith("/static/")}
+        self.assertGreater(len(led), 4)
+        self.assertEqual({path for path in led if asks_for(resolve(path).view_name) is not None}, set())
+
+    def test_a_page_that_is_open_while_its_role_goes_is_left_with_the_reason(self) -> None:
+        browser = self.browser(self.colleague("desk"))
+        tap = browser.post(self.on_bench("pour"), {"version": 0}, headers={"HX-Request": "true"})
+        self.assertEqual((tap.status_code, tap.headers["HX-Redirect"]), (200, reverse("chairs:chairs")))
+        self.assertContains(browser.get(reverse("chairs:chairs")), "This is for those who work at a chair.")
 
     def test_a_role_counts_from_the_next_tap(self) -> None:
         maeve = self.colleague("colourist")

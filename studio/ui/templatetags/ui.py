@@ -12,7 +12,7 @@ from django.utils.safestring import SafeString
 
 from studio.ui.locks import Lock, Stop
 from studio.ui.numbers import shown_grams
-from studio.ui.places import OF_DESK, PLACES
+from studio.ui.places import places_of
 
 register = template.Library()
 
@@ -86,12 +86,8 @@ def places(context: template.Context) -> list[dict[str, object]]:
     """The places of the masthead; a page of a visit is none of them."""
     met = context["request"].resolver_match
     within = met.app_name if met and "visit_id" not in met.kwargs else ""
-    works = getattr(context["request"].user, "works", True)
-    return [
-        {"words": words, "href": reverse(page), "is_here": within in apps}
-        for words, page, apps in PLACES
-        if works or page in OF_DESK
-    ]
+    found = places_of(context["request"])
+    return [{"words": words, "href": reverse(page), "is_here": within in apps} for words, page, apps in found]
 
 
 @register.simple_tag
