@@ -5,6 +5,7 @@ from django.urls import include, path
 urlpatterns = [
     path("", include("studio.accounts.urls")),
     path("", include("studio.people.urls")),
+    path("", include("studio.trace.urls")),
     path("", include("studio.cards.urls")),
     path("", include("studio.chairs.urls")),
     path("", include("studio.formats.urls")),

@@ -1,7 +1,9 @@
 """The demo studio, loaded once a process and put back before each test that needs all of it."""
 
 import datetime
+from functools import cache
 
+import pgtrigger
 from django.apps import apps
 from django.db import connection, transaction
 from django.utils import timezone
@@ -12,6 +14,7 @@ from studio.shelf.selectors import forget_lines
 
 FILLED = frozenset({"django_content_type", "auth_permission", "django_migrations"})
 QUEUE = frozenset({"procrastinate_jobs"})  # which its own package makes and no model manages
+UNTRACED = "SELECT set_config('pgtrigger.ignore', %s, true)"  # what a test puts in and takes out leaves no trace
 PASSWORD = "lamps along the quay"
 
 
@@ -21,6 +24,7 @@ class Snapshot:
     def __init__(self) -> None:
         models = apps.get_models(include_auto_created=True)
         tables = [model._meta.db_table for model in models if model._meta.managed]  # no queue waits for a worker here
+        tables.remove("pghistory_events")  # a view of all of them that nobody makes
         empty = [table for table in tables if not _rows_of(table)]  # Django fills some of its own itself
         load_demo(PASSWORD)
         self.rows = {table: rows for table in empty if (rows := _rows_of(table))}
@@ -28,6 +32,7 @@ class Snapshot:
     def put_back(self) -> None:
         """Into empty tables, all at once: what refers to what is looked at in the end."""
         with transaction.atomic(), connection.cursor() as cursor:
+            cursor.execute(UNTRACED, [_triggers()])
             for table, rows in self.rows.items():
                 with cursor.copy(f"COPY {_quoted(table)} FROM STDIN (FORMAT binary)") as copy:
                     copy.write(rows)
@@ -42,8 +47,16 @@ def empty_tables() -> None:
     names = set(connection.introspection.django_table_names(only_existing=True, include_views=False)) - FILLED | QUEUE
     with transaction.atomic(), connection.cursor() as cursor:
         cursor.execute(" UNION ALL ".join(f"(SELECT {_literal(name)} FROM {_quoted(name)} LIMIT 1)" for name in names))
-        for (name,) in cursor.fetchall():
+        held = cursor.fetchall()
+        cursor.execute(UNTRACED, [_triggers()])
+        for (name,) in held:
             cursor.execute(f"DELETE FROM {_quoted(name)}")
+
+
+@cache
+def _triggers() -> str:
+    """Those that keep traces, as an array of SQL."""
+    return "{" + ",".join(trigger.get_pgid(model) for model, trigger in pgtrigger.registered()) + "}"
 
 
 def _quoted(table: str) -> str:

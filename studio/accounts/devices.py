@@ -25,6 +25,13 @@ PEOPLE_MOST: Final = 12  # who share a tablet
 OWN_NETWORK: Final = int(ipaddress.IPv6Address("fd00::"))  # addresses that nobody sends from
 
 
+def machine_of(agent: str) -> str:
+    """What kind of machine a browser says that it runs on."""
+    if "Mobi" in agent:
+        return "a phone"
+    return "a tablet" if "Android" in agent or "iPad" in agent or "Tablet" in agent else "a computer"
+
+
 def remember(request: HttpRequest, answer: HttpResponse, person: Person) -> None:
     """Let this machine know a person who has just signed in, beside those that it knows."""
     known = [(pk, key) for pk, key in _known(request) if pk != person.pk][-(PEOPLE_MOST - 1) :]
@@ -32,6 +39,11 @@ def remember(request: HttpRequest, answer: HttpResponse, person: Person) -> None
     answer.set_cookie(
         COOKIE, value, max_age=LASTS_S, httponly=True, samesite="Lax", secure=settings.SESSION_COOKIE_SECURE
     )
+
+
+def known_here(request: HttpRequest) -> list[int]:
+    """The people whom this machine knows, by row, who signed in last at the end."""
+    return [pk for pk, _ in _known(request)]
 
 
 def counted_name(request: HttpRequest, credentials: Mapping[str, str] | None) -> str:

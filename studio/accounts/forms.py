@@ -2,10 +2,11 @@
 
 from typing import Any
 
-from django.contrib.auth import authenticate
 from django.contrib.auth.forms import PasswordChangeForm
 from django.core.exceptions import ValidationError
 from django.http import HttpRequest
+
+from studio.accounts.backends import shows_password
 
 
 class NewPassword(PasswordChangeForm):
@@ -18,6 +19,6 @@ class NewPassword(PasswordChangeForm):
     def clean_old_password(self) -> str:
         """Raises ValidationError for another password, and while the door is shut."""
         old = str(self.cleaned_data["old_password"])
-        if authenticate(self.request, username=self.user.get_username(), password=old) != self.user:
+        if not shows_password(self.request, self.user, old):
             raise ValidationError("That is not your password.")
         return old

@@ -1,9 +1,9 @@
 """Whose hand signs, where who is at the tablet holds no licence: a licensed colleague's, by their password."""
 
-from django.contrib.auth import authenticate
 from django.http import HttpRequest
 
 from engine.service.roles import Act
+from studio.accounts.backends import shows_password
 from studio.accounts.models import Person
 from studio.ui.refusal import Refusal
 
@@ -20,7 +20,6 @@ def signing_hand(request: HttpRequest, person: Person) -> Person:
     hand = next((each for each in person.licensed_hands if str(each.pk) == named), None)
     if hand is None:
         raise Refusal("hand_unknown", "hand")
-    given = request.POST.get("hand_password", "")
-    if authenticate(request, username=hand.get_username(), password=given) != hand:
+    if not shows_password(request, hand, request.POST.get("hand_password", "")):
         raise Refusal("hand_wrong", "hand_password")
     return hand

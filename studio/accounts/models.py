@@ -2,22 +2,26 @@
 
 from __future__ import annotations
 
+import hashlib
 from functools import cached_property
-from typing import Final, Self, TypeVar
+from typing import Any, Final, Self, TypeVar
 
 from django.contrib.auth.models import AbstractUser
+from django.contrib.sessions.base_session import AbstractBaseSession
 from django.db import models
 
 from engine.hair.ladder import School
 from engine.service.known import COLOUR_FROM_YEARS
 from engine.service.roles import LICENSABLE, Act, Role, may
 from engine.service.timing import Watch
+from studio.accounts.traced import traced
 
 OLDEST_FROM_YEARS: Final = 25  # no house asks for more
 SENT_LONGEST: Final = 36
 LICENSED_AS: Final = sorted(role.value for role in LICENSABLE)
 
 
+@traced()
 class Studio(models.Model):
     """A place of one to a dozen chairs. Everything else belongs to exactly one."""
 
@@ -33,6 +37,12 @@ class Studio(models.Model):
     class LiftChoice(models.TextChoices):
         STEPS = "steps", "4 levels, in checked steps"
         TWO = "two", "2 levels always"
+
+    class LockChoice(models.IntegerChoices):
+        NEVER = 0, "by hand alone"
+        SOON = 5, "after 5 minutes"
+        QUARTER = 15, "after 15 minutes"
+        HOUR = 60, "after an hour"
 
     name = models.CharField(max_length=80, unique=True)
     town = models.CharField(max_length=80, blank=True)
@@ -61,6 +71,11 @@ class Studio(models.Model):
     minors_stop = models.BooleanField(default=False, help_text="a minor without a guardian's consent stops the work")
     learns = models.BooleanField(default=True, help_text="results teach, and forecasts are made with what they taught")
     health_stops = models.BooleanField(default=False, help_text="pregnancy, illness and a doctor's note stop the work")
+    lock_min = models.PositiveSmallIntegerField(
+        choices=LockChoice.choices,
+        default=LockChoice.QUARTER,
+        help_text="minutes without a touch after which the tablet of somebody with a PIN is locked",
+    )
 
     class Meta:
         constraints = [
@@ -74,8 +89,12 @@ class Studio(models.Model):
         return self.name
 
 
+@traced("password", "pin", "pin_wrong", "last_login", "username", "email", "date_joined", "is_staff", "is_superuser")
 class Person(AbstractUser):
-    """Someone who signs in; for now each works in one studio."""
+    """Someone in one studio. Who works in several is a person in each, and signs in as the one of them that came first.
+
+    same_as: who of them signs in; None for that one.
+    """
 
     class RoleChoice(models.TextChoices):
         OWNER = Role.OWNER.value, "owner"
@@ -86,6 +105,9 @@ class Person(AbstractUser):
     studio = models.ForeignKey(Studio, on_delete=models.PROTECT, related_name="people")
     role = models.CharField(max_length=10, choices=RoleChoice.choices, default=RoleChoice.COLOURIST)
     licensed = models.BooleanField(default=False, help_text="may sign that a safety gate is passed")
+    same_as = models.ForeignKey("self", on_delete=models.PROTECT, related_name="elsewhere", null=True, blank=True)
+    pin = models.CharField(max_length=128, blank=True, help_text="its hash: unlocks a tablet that knows the person")
+    pin_wrong = models.PositiveSmallIntegerField(default=0, help_text="guesses since it was last right")
 
     REQUIRED_FIELDS = ["studio"]
 
@@ -94,11 +116,33 @@ class Person(AbstractUser):
             models.CheckConstraint(
                 condition=models.Q(licensed=False) | models.Q(role__in=LICENSED_AS),
                 name="accounts_licence_of_those_who_may_hold_one",
-            )
+            ),
+            models.UniqueConstraint(fields=["studio", "same_as"], name="accounts_once_in_a_studio"),
         ]
 
     def __str__(self) -> str:
-        return self.get_full_name() or self.username
+        return self.get_full_name() or self.sign_in_name
+
+    @property
+    def who(self) -> Person:
+        """Who of them signs in, with the password, the mail and the second factor."""
+        return self.same_as or self
+
+    @property
+    def sign_in_name(self) -> str:
+        """The name that is typed at the door."""
+        return self.who.username
+
+    def everywhere(self) -> models.QuerySet[Person]:
+        """The same human in every studio, this one among them."""
+        first = self.same_as_id or self.pk
+        return Person.objects.filter(models.Q(pk=first) | models.Q(same_as=first)).select_related("studio", "same_as")
+
+    def _get_session_auth_hash(self, secret: str | None = None) -> str:
+        """A new password ends the sessions in every studio."""
+        if self.same_as is None:
+            return str(super()._get_session_auth_hash(secret=secret))  # type: ignore[misc]
+        return self.same_as._get_session_auth_hash(secret=secret)
 
     def may(self, act: Act) -> bool:
         """Whether they may do something; see `engine.service.roles`."""
@@ -121,9 +165,42 @@ class Person(AbstractUser):
         return self.may(Act.HIRE)
 
     @property
+    def lock_min(self) -> int:
+        """Minutes without a touch until their tablet locks itself; 0 for never, as for who has no PIN."""
+        return self.studio.lock_min if self.pin else 0
+
+    @property
     def hands_out(self) -> bool:
         """Whether they may hand out, and forget, all that is kept about a client."""
         return self.may(Act.HAND_OUT)
+
+
+class SignedIn(AbstractBaseSession):
+    """A browser's session; of whom, since when, at which kind of machine, and when a hand was last at it.
+
+    person: who is signed in; None for a session that nobody has.
+    """
+
+    person = models.ForeignKey(Person, on_delete=models.CASCADE, related_name="sessions", null=True)
+    machine = models.CharField(max_length=80, blank=True)
+    began_at = models.DateTimeField()
+    touched_at = models.DateTimeField()
+    locked_at = models.DateTimeField(null=True)
+
+    class Meta(AbstractBaseSession.Meta):
+        abstract = False
+
+    @property
+    def mark(self) -> str:
+        """What names it on a page: its key lets in, and is shown to nobody."""
+        return hashlib.sha256(self.session_key.encode()).hexdigest()[:16]
+
+    @classmethod
+    def get_session_store_class(cls) -> Any:
+        """The store that keeps these rows."""
+        from studio.accounts.sessions import SessionStore
+
+        return SessionStore
 
 
 class SentOnce(models.Model):

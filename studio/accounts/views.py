@@ -4,6 +4,8 @@ from functools import cache
 from typing import Any
 
 import numpy as np
+from allauth.account.utils import perform_login
+from allauth.mfa.base.views import authenticate as ask_code
 from django.conf import settings
 from django.contrib import messages
 from django.contrib.auth.decorators import login_not_required
@@ -18,6 +20,7 @@ from engine.colorimetry.lab import lab_from_lch
 from studio.accounts.devices import remember
 from studio.accounts.forms import NewPassword
 from studio.accounts.models import Person
+from studio.accounts.services.pin import forget_guesses
 from studio.ui.locks import Lock, lock_of_colour
 
 DOOR_COLOURS = ((80, 24, 92), (66, 32, 2), (55, 30, 315))  # depth, strength, hue: bare hair, a pink, a violet
@@ -60,18 +63,32 @@ class ChangePassword(PasswordChangeView):
         return self.render_to_response(self.get_context_data(form=form), status=422)
 
 
+@login_not_required
+def second_factor(request: HttpRequest) -> HttpResponse:
+    """A code of an app, or one of those that were kept for the day it is lost; then this machine knows the person."""
+    answer: HttpResponse = ask_code(request)
+    if isinstance(request.user, Person):
+        _come_in(request, answer, request.user)
+    return answer
+
+
+def _come_in(request: HttpRequest, answer: HttpResponse, person: Person) -> None:
+    remember(request, answer, person.who)
+    forget_guesses(person)
+
+
 class SignIn(LoginView):
-    """Name and password."""
+    """Name and password, and a code for those who have a second factor."""
 
     template_name = "accounts/sign_in.html"
     redirect_authenticated_user = True
 
     def form_valid(self, form: AuthenticationForm) -> HttpResponse:
-        """Signed in, at a machine that knows the person from now on."""
-        answer = super().form_valid(form)
+        """Signed in, at a machine that knows the person from now on, or led to where the code is asked for."""
         person = form.get_user()
-        if isinstance(person, Person):
-            remember(self.request, answer, person)
+        answer: HttpResponse = perform_login(self.request, person, redirect_url=self.get_success_url())
+        if isinstance(self.request.user, Person):
+            _come_in(self.request, answer, self.request.user)
         return answer
 
     def get_context_data(self, **kwargs: Any) -> dict[str, Any]:

@@ -13,6 +13,7 @@ from engine.bowl.fade import WASHES_MOST
 from engine.colorimetry.lights import Light
 from engine.service.sections import SECTIONS_MOST
 from studio.accounts.models import Person, StudioScope
+from studio.accounts.traced import traced
 from studio.clients.models import Client
 from studio.head.models import POUR_MOST_G, Bowl, Coat, TargetFields
 from studio.shelf.models import Shade, ShadeLine
@@ -174,6 +175,7 @@ class ResultScope(StudioScope["ZoneResult"]):
     studio_path = "zone__visit__client__studio"
 
 
+@traced()
 class ZoneResult(Teaches):
     """How a zone turned out, as L*a*b* under daylight, beside what had been forecast."""
 

@@ -9,6 +9,7 @@ from django.db.models.functions import Upper
 
 from engine.service.past import WHOLE, Earlier
 from studio.accounts.models import Person, Studio, StudioScope
+from studio.accounts.traced import traced
 from studio.shelf.models import ShadeLine
 from studio.taught.models import Teaches
 
@@ -16,6 +17,7 @@ LIGHTENER_WORDS: Final = "lightener"
 NAME_LONGEST: Final = 80
 
 
+@traced()
 class Client(models.Model):
     """A client of one studio, with a card."""
 
@@ -65,6 +67,7 @@ class SkinTestScope(StudioScope["SkinTest"]):
     studio_path = "client__studio"
 
 
+@traced()
 class PastWork(models.Model):
     """Something that was done to a client's hair before, here or elsewhere; none means virgin hair."""
 
@@ -105,6 +108,7 @@ class PastWork(models.Model):
         return f"{self.get_work_display()}, {self.get_part_display()}"
 
 
+@traced()
 class SkinTest(models.Model):
     """A sensitivity test: of which line, when, and whether the skin stayed clear."""
 

@@ -11,6 +11,7 @@ from engine.dye.kind import Kind as DyeKind
 from engine.service.sections import SECTIONS_MOST, section_begin
 from engine.service.timing import MINUTES_MOST, SILENT, ClockKind, Pack
 from studio.accounts.models import Person, StudioScope
+from studio.accounts.traced import traced
 from studio.head.models import Bowl, Coat
 from studio.pour.models import Batch
 from studio.visits.models import Zone
@@ -24,6 +25,7 @@ class ClockScope(StudioScope["ZoneClock"]):
     studio_path = "zone__visit__client__studio"
 
 
+@traced("answered_to_min", "boot_id", "boot_s")
 class ZoneClock(models.Model):
     """One application on one zone, from the first brush stroke to the rinse.
 

@@ -20,17 +20,26 @@ from studio.ui.words import refusal_words
 FOR_ALL: Final = frozenset(
     {
         *("chairs:chairs", "chairs:clashes", "cards:list", "cards:card", "clients:new"),
-        *("sign-in", "sign-out", "password", "pulse", "people:join", "people:begin"),
+        *("chairs:lock", "chairs:locked", "chairs:unlock", "chairs:come-off"),
+        *("sign-in", "sign-out", "password", "you", "you-act", "pulse", "people:join", "people:begin"),
+    }
+)
+OWN: Final = ("account_", "mfa_")  # the package's pages: a person's own mail, password and second factor
+# How somebody signs in is seen to in the studio where they came first.
+OF_FIRST: Final = frozenset(
+    {
+        *("password", "account_email", "account_reauthenticate", "mfa_reauthenticate", "mfa_index"),
+        *("mfa_activate_totp", "mfa_deactivate_totp", "mfa_view_recovery_codes", "mfa_generate_recovery_codes"),
     }
 )
 HANDED_OUT: Final = frozenset({"formats:everything", "formats:erase"})
-HIRING: Final = frozenset({"people:people", "people:act"})
+HIRING: Final = frozenset({"people:people", "people:act", "trace:house"})
 WORDS: Final = {Act.WORK: "not_for_desk", Act.HAND_OUT: "not_for_apprentice", Act.HIRE: "not_owner"}
 
 
 def asks_for(name: str) -> Act | None:
     """What one must be allowed to do to open the address of a name; None for everybody who is signed in."""
-    if name in FOR_ALL:
+    if name in FOR_ALL or name.startswith(OWN):
         return None
     if name in HIRING:
         return Act.HIRE
@@ -57,6 +66,8 @@ class Doors:
         """The page of the refusal, or the view. A page that is open already is left, and says why where it leads."""
         met = request.resolver_match
         act = asks_for(met.view_name) if met else None
+        if met and met.view_name in OF_FIRST and isinstance(request.user, Person) and request.user.same_as_id:
+            return refused(request, Refusal("not_of_first", first=request.user.who.studio), status=403)
         if act is None or not isinstance(request.user, Person) or request.user.may(act):
             return None
         refusal = Refusal(WORDS[act])

@@ -1,9 +1,11 @@
 """Who works here, and how they come and go."""
 
+from allauth.mfa.models import Authenticator
 from django.conf import settings
 from django.contrib import messages
 from django.contrib.auth import login, update_session_auth_hash
 from django.contrib.auth.decorators import login_not_required
+from django.db.models import Exists, OuterRef
 from django.http import Http404, HttpRequest, HttpResponse
 from django.shortcuts import redirect, render
 from django.urls import reverse
@@ -15,8 +17,17 @@ from studio.accounts.devices import remember
 from studio.accounts.models import Person
 from studio.people.forms import JoinForm, PasswordForm, StudioForm
 from studio.people.models import HOLDS_FOR, Invitation
-from studio.people.services.hire import Invited, begin_studio, invitation_of, invite, join, renew_password, withdraw
-from studio.people.services.part import part, set_role, take_back
+from studio.people.services.hire import (
+    Invited,
+    begin_studio,
+    invitation_of,
+    invite,
+    join,
+    join_as,
+    renew_password,
+    withdraw,
+)
+from studio.people.services.part import part, second_factor_off, set_role, take_back
 from studio.ui.http import page_and_change, signed_in
 from studio.ui.numbers import whole_number
 from studio.ui.refusal import Refusal
@@ -36,10 +47,14 @@ def people(request: HttpRequest) -> HttpResponse:
 
 def _show(request: HttpRequest, refusal: Refusal | None = None) -> HttpResponse:
     person, now = signed_in(request), timezone.now()
-    everybody = Person.objects.filter(studio=person.studio_id).order_by("-is_active", "first_name", "username")
+    everybody = (
+        Person.objects.filter(studio=person.studio_id)
+        .select_related("same_as")
+        .annotate(has_second=Exists(Authenticator.objects.filter(user=OuterRef("pk"))))
+    )
     links = Invitation.objects.visible_to(person).select_related("person", "made_by")
     told = {
-        "people": everybody,
+        "people": everybody.order_by("-is_active", "first_name", "username"),
         "roles": Person.RoleChoice.choices,
         "open": links.filter(used_at=None, withdrawn_at=None, made_at__gt=now - HOLDS_FOR),
         "link": request.session.pop(LINK, None),
@@ -65,6 +80,9 @@ def act(request: HttpRequest) -> HttpResponse:
             set_role(person, of=of, role=form.get("role", ""), licensed=licensed)
         elif way == "part":
             messages.success(request, f"{part(person, of=of)} has left and is signed out everywhere.")
+        elif way == "second":
+            found = second_factor_off(person, of=of)
+            messages.success(request, f"{found} signs in by the password alone now.")
         elif way == "back":
             take_back(person, of=of)
         else:
@@ -88,6 +106,8 @@ def come(request: HttpRequest, key: str) -> HttpResponse:
         found = invitation_of(key, timezone.now())
     except Refusal as refusal:
         return refused(request, refusal, status=410)
+    if request.method == "POST" and "as_me" in request.POST and isinstance(request.user, Person):
+        return _let_in(request, join_as(request.user, key, now=timezone.now()))
     kind = PasswordForm if found.person else JoinForm
     form = kind(request.POST or None, whose=found.person)
     if request.method == "POST" and form.is_valid():
@@ -100,7 +120,12 @@ def come(request: HttpRequest, key: str) -> HttpResponse:
             form.add_error(refusal.field, refusal_words(refusal))
         else:
             return _let_in(request, person)
-    told = {"form": form, "found": found, "title": f"Come to {found.studio}" if not found.person else "A new password"}
+    told = {
+        "key": key,
+        "form": form,
+        "found": found,
+        "title": f"Come to {found.studio}" if not found.person else "A new password",
+    }
     return render(request, "people/come.html", told, status=422 if form.errors else 200)
 
 
@@ -128,7 +153,7 @@ def _let_in(request: HttpRequest, person: Person) -> HttpResponse:
     else:
         login(request, person, backend=BACKEND)
     answer = redirect("shelf:shelf" if _is_bare(person) else "chairs:chairs")
-    remember(request, answer, person)  # this machine knows them now, as after any sign-in
+    remember(request, answer, person.who)  # this machine knows them now, as after any sign-in
     return answer
 
 

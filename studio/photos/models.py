@@ -4,6 +4,7 @@ from django.db import models
 from django.db.models import Q
 
 from studio.accounts.models import Person, StudioScope
+from studio.accounts.traced import traced
 from studio.shelf.models import PHOTO_MOST_BYTES as PHOTO_MOST_BYTES
 from studio.visits.models import Visit
 
@@ -14,6 +15,7 @@ class PhotoScope(StudioScope["Photo"]):
     studio_path = "visit__client__studio"
 
 
+@traced("jpeg")
 class Photo(models.Model):
     """A photograph, already turned upright, shrunk and encoded anew: one a visit to aim by, one of the result, and one
     of what went wrong.

@@ -13,6 +13,7 @@ SECRET_KEY = environment.SECRET_KEY
 DEBUG = environment.DEBUG
 TESTING = environment.TESTING
 NEW_STUDIOS = environment.NEW_STUDIOS
+IDLE_HOURS = environment.IDLE_HOURS
 DEMO_PASSWORD = environment.DEMO_PASSWORD
 ALLOWED_HOSTS = environment.HOSTS
 CSRF_TRUSTED_ORIGINS = environment.TRUSTED_ORIGINS
@@ -20,7 +21,6 @@ CSRF_TRUSTED_ORIGINS = environment.TRUSTED_ORIGINS
 INSTALLED_APPS = [
     "django.contrib.auth",
     "django.contrib.contenttypes",
-    "django.contrib.sessions",
     "django.contrib.messages",
     "django.contrib.postgres",
     "whitenoise.runserver_nostatic",
@@ -31,6 +31,12 @@ INSTALLED_APPS = [
     "studio.ui",
     "studio.accounts",
     "studio.people",
+    "pgtrigger",
+    "pghistory",
+    "studio.trace",
+    "allauth",
+    "allauth.account",
+    "allauth.mfa",
     "procrastinate.contrib.django",
     "studio.taught",
     "studio.supplies",
@@ -65,6 +71,9 @@ MIDDLEWARE = [
     "django.contrib.auth.middleware.AuthenticationMiddleware",
     "studio.ui.middleware.SignInFirst",
     "django.contrib.messages.middleware.MessageMiddleware",
+    "allauth.account.middleware.AccountMiddleware",
+    "studio.trace.who.Who",
+    "studio.people.lock.Lock",
     "studio.people.doors.Doors",
     "django.middleware.clickjacking.XFrameOptionsMiddleware",
     "django_htmx.middleware.HtmxMiddleware",
@@ -116,6 +125,7 @@ AUTH_PASSWORD_VALIDATORS = [
     },
     {"NAME": "django.contrib.auth.password_validation.NumericPasswordValidator"},
     {"NAME": "django.contrib.auth.password_validation.CommonPasswordValidator"},
+    {"NAME": "studio.accounts.strength.Strength"},
 ]
 PASSWORD_HASHERS = [
     "django.contrib.auth.hashers.MD5PasswordHasher" if TESTING else "studio.accounts.hashers.SmallArgon2",
@@ -123,6 +133,27 @@ PASSWORD_HASHERS = [
 LOGIN_URL = "sign-in"
 LOGIN_REDIRECT_URL = "cards:list"
 LOGOUT_REDIRECT_URL = "sign-in"
+
+# The package for mail, passwords made anew and second factors; it counts in the database, for all workers.
+ACCOUNT_ADAPTER = "studio.accounts.adapters.AccountAdapter"
+ACCOUNT_LOGIN_METHODS = {"username"}
+ACCOUNT_SIGNUP_FIELDS = ["username*", "email"]
+ACCOUNT_EMAIL_VERIFICATION = "optional"
+ACCOUNT_CHANGE_EMAIL = True
+ACCOUNT_EMAIL_NOTIFICATIONS = True
+ACCOUNT_EMAIL_UNKNOWN_ACCOUNTS = False
+ACCOUNT_EMAIL_SUBJECT_PREFIX = ""
+ACCOUNT_LOGOUT_ON_PASSWORD_CHANGE = False
+ACCOUNT_REAUTHENTICATION_METHODS = ["password", "mfa"]
+ACCOUNT_SESSION_REMEMBER = True
+MFA_ADAPTER = "studio.accounts.adapters.SecondFactorAdapter"
+MFA_SUPPORTED_TYPES = ["totp", "recovery_codes"]
+MFA_RECOVERY_CODES_SHOW_ONCE = True
+MFA_TOTP_TOLERANCE = 1
+CACHES = {"default": {"BACKEND": "django.core.cache.backends.db.DatabaseCache", "LOCATION": "kept_for_a_while"}}
+globals().update(environment.MAIL)  # EMAIL_BACKEND, EMAIL_HOST and their like
+EMAIL_FILE_PATH = environment.OUTBOX
+DEFAULT_FROM_EMAIL = environment.MAIL_FROM
 
 # Ten wrong passwords for one name, or from one place, close the door for a quarter of an hour to machines that do not
 # know the person; see studio.accounts.devices.
@@ -184,6 +215,10 @@ if environment.BEHIND_TLS:  # which ends at a front that says so, and lets nobod
 CSRF_FAILURE_VIEW = "studio.ui.views.forged"
 DATA_UPLOAD_MAX_MEMORY_SIZE = 1_000_000
 FILE_UPLOAD_HANDLERS = ["studio.ui.uploads.BoundedUpload"]
+
+# What was changed, and by whom, is kept by triggers; rows that are gone have their trace still.
+PGHISTORY_APPEND_ONLY = False  # a client who is forgotten leaves none
+PGHISTORY_ADMIN_ALL_EVENTS = False
 
 TEST_RUNNER = "tests.runner.CountingRunner"
 TEST_COUNTS = environment.TEST_COUNTS

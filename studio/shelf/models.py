@@ -14,6 +14,7 @@ from engine.service.purposes import LIGHTENER as LIGHTENER
 from engine.service.timing import MINUTES_MOST, Pack
 from engine.service.work import TEST_LASTS_DAYS
 from studio.accounts.models import Person, Studio, StudioScope
+from studio.accounts.traced import traced
 
 TEST_LASTS_MOST_DAYS: Final = 730
 REORDER_G: Final = 30  # half a bowl
@@ -21,6 +22,7 @@ LOT_LONGEST: Final = 30
 PHOTO_MOST_BYTES: Final = 600_000
 
 
+@traced()
 class ShadeLine(models.Model):
     """A family of shades with its own mixing rules."""
 
@@ -145,6 +147,7 @@ class ShadeScope(StudioScope["Shade"]):
     studio_path = "line__studio"
 
 
+@traced("samples", "doubt_factors", "told", "readings", "version", "stock_g")
 class Shade(models.Model):
     """One tube. A shade without bands or samples is a carrier: clear, a conditioner or a mask base.
 

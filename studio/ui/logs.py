@@ -14,7 +14,7 @@ from django.http import HttpRequest, HttpResponse
 
 HEADER: Final = "X-Request-ID"
 LONGEST: Final = 64
-_KEY: Final = re.compile(r"^(/join/)[^/]+")
+_KEY: Final = re.compile(r"^(/(?:join|mail|forgotten)/)[^/]+")
 _request_id: ContextVar[str] = ContextVar("request_id", default="")
 _log = logging.getLogger("rainshade.requests")
 

@@ -13,6 +13,7 @@ from django.http.response import HttpResponseBase
 from django.utils import timezone
 from django.utils.cache import patch_vary_headers
 
+from studio.accounts.devices import machine_of
 from studio.accounts.models import Person
 from studio.ui.health import PAGES
 from studio.ui.http import wants_fragment
@@ -39,12 +40,19 @@ class KeepsCookie(SessionMiddleware):
     """Sessions, whose cookie goes when she signs out, and not when a session was found dead.
 
     A page that waits for a new sign-in asks again and again. Were each answer to take the cookie away, one that is late
-    would take the cookie that another tab has just been given.
+    would take the cookie that another tab has just been given. What a page asks by itself is no touch of a hand.
     """
+
+    def process_request(self, request: HttpRequest) -> None:
+        """The session, which knows what kind of machine it is at."""
+        super().process_request(request)
+        request.session.machine = machine_of(request.headers.get("User-Agent", ""))  # type: ignore[attr-defined]
 
     def process_response(self, request: HttpRequest, response: HttpResponse) -> HttpResponse:
         """With the session's cookie if it changes, and without if it was emptied now."""
         session = request.session
+        if request.method == "POST" or not wants_fragment(request):
+            session.touch(timezone.now())  # type: ignore[attr-defined]
         if session.is_empty() and not session.modified:
             patch_vary_headers(response, ("Cookie",))
             return response

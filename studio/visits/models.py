@@ -12,6 +12,7 @@ from engine.service.known import Scalp
 from engine.service.lift import Lay
 from engine.service.sections import SECTIONS_MOST
 from studio.accounts.models import Person, StudioScope
+from studio.accounts.traced import traced
 from studio.clients.models import Client
 from studio.shelf.models import Shade
 
@@ -25,6 +26,7 @@ class VisitScope(StudioScope["Visit"]):
     studio_path = "client__studio"
 
 
+@traced()
 class Visit(models.Model):
     """A client's appointment on one day."""
 
@@ -179,6 +181,7 @@ class HairFields(models.Model):
         return Shade.objects.filter(pk=self.old_shade).values_list("name", flat=True).first() or "a colour"
 
 
+@traced()
 class Reading(HairFields):
     """A zone's canvas as seen; the one with the highest number is in force."""
 
@@ -220,6 +223,7 @@ class SignatureScope(StudioScope["Signature"]):
     studio_path = "visit__client__studio"
 
 
+@traced()
 class Consult(models.Model):
     """What was asked and seen before anything is touched; `version` counts its changes.
 
@@ -332,6 +336,7 @@ class Consult(models.Model):
         return [name for name in self.CHOICES if not self.is_answered(name)]
 
 
+@traced()
 class Signature(models.Model):
     """A licensed person's word that a gate is passed for one coat; never changed or removed.
 

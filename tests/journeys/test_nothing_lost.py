@@ -5,12 +5,11 @@ import re
 from collections.abc import Callable
 from decimal import Decimal
 
-from django.contrib.sessions.models import Session
 from django.urls import reverse
 from django.utils import timezone
 from playwright.sync_api import Page, Route, expect
 
-from studio.accounts.models import Person
+from studio.accounts.models import Person, SignedIn
 from studio.cards.models import Formula
 from studio.clients.models import Client
 from studio.head.models import Bowl, Portion
@@ -212,7 +211,7 @@ class Taps(Troubled):
                 self.assertEqual(self.grams("Orchil"), before + 3)
 
     def test_taps_after_signing_out_elsewhere_lead_to_sign_in_and_back_and_are_poured(self) -> None:
-        Session.objects.all().delete()
+        SignedIn.objects.all().delete()
         self.tap("6", 2)
         banner = self.page.locator("#outbox")
         expect(banner.get_by_text("You are signed out")).to_be_visible()
@@ -227,7 +226,7 @@ class Taps(Troubled):
         expect(self.page.locator("#outbox")).to_be_hidden()
 
     def test_signing_in_anew_in_another_tab_is_enough(self) -> None:
-        Session.objects.all().delete()
+        SignedIn.objects.all().delete()
         self.tap("6")
         expect(self.page.locator("#outbox").get_by_text("You are signed out")).to_be_visible()
         other, self.page = self.page, self.new_page()
@@ -237,7 +236,7 @@ class Taps(Troubled):
 
     def test_what_one_person_tapped_is_never_sent_for_another(self) -> None:
         Person.objects.create_user(username="harbour", password=PASSWORD, studio=self.person.studio)
-        Session.objects.all().delete()
+        SignedIn.objects.all().delete()
         self.tap("6")
         self.page.locator("#outbox").get_by_role("link", name="Sign in").click()
         self.page.get_by_label("Name").fill("harbour")

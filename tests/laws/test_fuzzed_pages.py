@@ -50,9 +50,11 @@ ODD = (
     "-0",
     "12",
 )
-PUBLIC = {":sign-in", ":pulse", "people:begin", "people:join"}
+PUBLIC = {":sign-in", ":pulse", "people:begin", "people:join", ":account_login", ":mfa_authenticate"}
+PUBLIC |= {":account_confirm_email", ":account_reset_password", ":account_reset_password_done"}
+PUBLIC |= {":account_reset_password_from_key", ":account_reset_password_from_key_done"}
 OF_SEVERAL_HEADS = "/route/heads/aim/"
-LEFT_OUT = {":sign-out"}  # every later address would only say who is signed out
+LEFT_OUT = {":sign-out", ":account_logout"}  # every later address would only say who is signed out
 
 
 ROW = {
@@ -129,6 +131,7 @@ class Fuzzed(StudioCase):
             "depth": 50,
             "kind": "json",
             "key": f"result-{ZoneResult.objects.visible_to(cls.person).first().pk}",
+            "uidb36": "1",
         }
         return [each for each in addresses(given | other) if each.name not in LEFT_OUT]
 

@@ -8,14 +8,13 @@ from urllib.parse import quote
 
 from django.conf import settings
 from django.contrib.auth.hashers import Argon2PasswordHasher
-from django.contrib.sessions.models import Session
 from django.contrib.staticfiles import finders
 from django.http import HttpResponse
 from django.test import SimpleTestCase, TestCase
 from django.urls import reverse
 
 from studio.accounts.hashers import SmallArgon2
-from studio.accounts.models import Person
+from studio.accounts.models import Person, SignedIn
 from studio.bench.plane import LADDER_BOTTOM, LADDER_LENGTH, LADDER_MARGIN, LADDER_TOP, UNITS_PER_CHROMA
 from studio.cards.models import Formula
 from studio.clients.models import Client
@@ -64,7 +63,7 @@ class Door(TestCase):
     def test_only_signing_out_takes_the_cookie_away(self) -> None:
         """An answer to a page whose session is dead may be late: another tab may have signed in meanwhile."""
         self.client.force_login(make_person())
-        Session.objects.all().delete()
+        SignedIn.objects.all().delete()
         for place, status in (("pulse", 401), ("cards:list", 302)):
             answer = self.client.get(reverse(place))
             self.assertEqual((answer.status_code, list(answer.cookies)), (status, []))
@@ -133,7 +132,7 @@ class Door(TestCase):
     def test_every_page_sends_strangers_to_the_door(self) -> None:
         rows = ("client", "visit", "formula", "line", "intake", "shade", "list", "strand", "sheet", "supply")
         ids = {f"{name}_id": 1 for name in rows}
-        given = ids | {"depth": 50, "kind": "json", "key": "result-1"}
+        given = ids | {"depth": 50, "kind": "json", "key": "result-1", "uidb36": "1"}
         places = [each for each in addresses(given) if each.name not in OPEN]
         self.assertGreater(len(places), 60)
         for place in places:
@@ -160,6 +159,7 @@ class Headers(StudioCase):
             "depth": 50,
             "kind": "json",
             "key": "result-1",
+            "uidb36": "1",
         }
         answers = [self.client.get(each.path) for each in addresses(ids) if each.name not in {*OPEN, *FILES}]
         shown = [each for each in answers if each.status_code == 200 and "text/html" in each.headers["Content-Type"]]

@@ -3,7 +3,6 @@
 import datetime
 import re
 
-from django.contrib.sessions.models import Session
 from django.db import IntegrityError, transaction
 from django.test import Client as Browser
 from django.test import override_settings
@@ -12,7 +11,7 @@ from django.utils import timezone
 
 from engine.service.roles import Act, Role, may
 from studio.accounts.devices import COOKIE
-from studio.accounts.models import Person, Studio
+from studio.accounts.models import Person, SignedIn, Studio
 from studio.cards.services.save_formula import save_formula
 from studio.head.services.pour import pour
 from studio.people.doors import FOR_ALL, WORDS, asks_for
@@ -25,7 +24,7 @@ from tests.studio.made import TODAY, StudioCase, make_person, make_visit
 
 PASSWORD = "lanterns over low water"
 ROWS = ("client", "visit", "formula", "line", "intake", "shade", "list", "strand", "sheet", "supply")
-GIVEN = {f"{name}_id": 1 for name in ROWS} | {"depth": 50, "kind": "json", "key": "result-1"}
+GIVEN = {f"{name}_id": 1 for name in ROWS} | {"depth": 50, "kind": "json", "key": "result-1", "uidb36": "1"}
 NEW = {"name": "Maeve Orrin", "username": "maeve", "password": PASSWORD}
 
 
@@ -106,7 +105,7 @@ class Coming(PeopleCase):
         self.assertGreater(len(key), 40)
         kept = str(Invitation.objects.values().get())
         self.assertNotIn(key, kept)
-        sessions = "".join(str(each.get_decoded()) for each in Session.objects.all())
+        sessions = "".join(str(each.get_decoded()) for each in SignedIn.objects.all())
         self.assertNotIn(key, sessions)
 
     def test_what_is_wrong_is_told_beside_its_field_and_the_link_stays_open(self) -> None:

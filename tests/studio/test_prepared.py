@@ -3,13 +3,12 @@
 import datetime
 from threading import Thread
 
-from django.contrib.sessions.models import Session
 from django.db import connection
 from django.db.transaction import TransactionManagementError, atomic
 from django.test import TestCase, TransactionTestCase
 from django.utils import timezone
 
-from studio.accounts.models import Person
+from studio.accounts.models import Person, SignedIn
 from studio.accounts.prepared import Prepared
 from studio.accounts.sessions import SessionStore
 from studio.visits.models import Visit, Zone
@@ -72,7 +71,7 @@ class Found(TestCase):
         for other in (key[:-1] + "?", "'; --" * 3, "-1000001"):
             self.assertEqual(SessionStore(other).load(), {})
         self.assertEqual(self.client.get(page).status_code, 200)
-        Session.objects.update(expire_date=timezone.now() - datetime.timedelta(seconds=1))
+        SignedIn.objects.update(expire_date=timezone.now() - datetime.timedelta(seconds=1))
         self.assertEqual(self.client.get(page).status_code, 302)
 
     def test_what_it_is_asked_must_have_its_names(self) -> None:

@@ -10,6 +10,7 @@ from studio.formats.models import Intake
 from studio.head.models import Coat
 from studio.photos.models import Photo
 from studio.taught.services.ask import ask_to_learn
+from studio.trace.selectors import ForgetClient
 from studio.ui.refusal import Refusal
 from studio.visits.models import Consult, Incident, Signature
 
@@ -32,11 +33,15 @@ def erase_client(person: Person, *, client_id: int, typed: str, keeps_mixes: boo
         raise Refusal("clock_still_runs", "typed", name=client.name)
     _forget_in_files(person, client.name)
     ask_to_learn(person.studio_id)
+    forget_traces = ForgetClient(client.pk)
     if keeps_mixes:
-        return _without_a_name(client)
+        nameless = _without_a_name(client)
+        forget_traces()
+        return nameless
     Formula.objects.filter(client=client).delete()  # their visits and bowls stand under them
     Coat.objects.filter(zone__visit__client=client).delete()
     client.delete()
+    forget_traces()
     return None
 
 

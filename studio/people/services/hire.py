@@ -42,12 +42,20 @@ def invite(person: Person, *, role: str, licensed: bool, now: datetime.datetime)
 
 
 def renew_password(person: Person, *, of: int, now: datetime.datetime) -> Invited:
-    """A link by which a colleague who forgot their password makes a new one. Raises Refusal not_owner;
-    Person.DoesNotExist.
+    """A link by which a colleague who forgot their password makes a new one.
+
+    Raises Refusal not_owner; works_elsewhere: it would open another studio, too; Person.DoesNotExist.
     """
     check_owner(person)
     found = Person.objects.get(pk=of, studio=person.studio_id, is_active=True)
+    check_here_alone(found)
     return _linked(person, now, role=found.role, licensed=found.licensed, person=found)
+
+
+def check_here_alone(found: Person) -> None:
+    """Raises Refusal works_elsewhere where somebody has a place in another studio: how they sign in is theirs alone."""
+    if found.everywhere().filter(is_active=True).count() > 1:
+        raise Refusal("works_elsewhere")
 
 
 def _linked(by: Person, now: datetime.datetime, **of: object) -> Invited:
@@ -96,6 +104,26 @@ def join(key: str, *, username: str, name: str, password: str, now: datetime.dat
         return found.person
     person = Person(studio=found.studio, role=found.role, licensed=found.licensed)
     return _made(person, username=username, name=name, password=password)
+
+
+@transaction.atomic
+def join_as(person: Person, key: str, *, now: datetime.datetime) -> Person:
+    """Somebody who works elsewhere comes here, too, and signs in as before; the link is used up.
+
+    Raises Refusal invitation_unknown, invitation_over, is_here, invitation_for_another.
+    """
+    found = invitation_of(key, now, held=True)
+    if found.person is not None:
+        raise Refusal("invitation_for_another")
+    if person.everywhere().filter(studio=found.studio).exists():
+        raise Refusal("is_here")
+    found.used_at = now
+    found.save(update_fields=["used_at"])
+    made = Person(studio=found.studio, role=found.role, licensed=found.licensed, same_as=person.who)
+    made.username, made.first_name, made.last_name = secrets.token_hex(16), person.first_name, person.last_name
+    made.set_unusable_password()
+    made.save()
+    return made
 
 
 @transaction.atomic

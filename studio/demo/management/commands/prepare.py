@@ -37,6 +37,7 @@ class Command(BaseCommand):
             with connection.cursor() as cursor:
                 cursor.execute("DROP SCHEMA public CASCADE; CREATE SCHEMA public")
         call_command("migrate", interactive=False, verbosity=0)
+        call_command("createcachetable", verbosity=0)
         call_command("collectstatic", interactive=False, verbosity=0)
         if not Studio.objects.exists():
             load_season(load_demo(settings.DEMO_PASSWORD))
