@@ -9,6 +9,8 @@ import sys
 from pathlib import Path
 from typing import Any, Final
 
+from prometheus_client.multiprocess import mark_process_dead
+
 TRIED: Final = 200  # ports, from the first
 WORKERS: Final = 2
 THREADS: Final = 4
@@ -49,6 +51,12 @@ def when_ready(server: Any) -> None:
     """Say so, to whoever started it."""
     if ready := os.environ.get("RAINSHADE_READY"):
         Path(ready).write_text(os.environ["RAINSHADE_PORT"], encoding="ascii")
+
+
+def child_exit(server: Any, worker: Any) -> None:
+    """A worker that is gone is not counted among those that are there."""
+    if os.environ.get("PROMETHEUS_MULTIPROC_DIR"):
+        mark_process_dead(worker.pid)  # type: ignore[no-untyped-call]
 
 
 if __name__ == "__main__":

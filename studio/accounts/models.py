@@ -38,6 +38,10 @@ class Studio(models.Model):
         STEPS = "steps", "4 levels, in checked steps"
         TWO = "two", "2 levels always"
 
+    class PaperChoice(models.TextChoices):
+        A4 = "A4", "A4"
+        LETTER = "letter", "US letter"
+
     class LockChoice(models.IntegerChoices):
         NEVER = 0, "by hand alone"
         SOON = 5, "after 5 minutes"
@@ -71,6 +75,16 @@ class Studio(models.Model):
     minors_stop = models.BooleanField(default=False, help_text="a minor without a guardian's consent stops the work")
     learns = models.BooleanField(default=True, help_text="results teach, and forecasts are made with what they taught")
     health_stops = models.BooleanField(default=False, help_text="pregnancy, illness and a doctor's note stop the work")
+    consent_first = models.BooleanField(default=False, help_text="no photo and no health fact without consent noted")
+    photos_months = models.PositiveSmallIntegerField(default=0, help_text="photos go after so many months; 0 for never")
+    traces_months = models.PositiveSmallIntegerField(
+        default=36, help_text="what tells who changed what goes after so many months; 0 for never"
+    )
+    signed_years = models.PositiveSmallIntegerField(
+        default=0, help_text="signatures and tests of who is forgotten stay so long, without a name; 0 for not at all"
+    )
+    currency = models.CharField(max_length=4, blank=True, help_text="stands beside prices, as € or CHF")
+    paper = models.CharField(max_length=6, choices=PaperChoice.choices, default=PaperChoice.A4)
     lock_min = models.PositiveSmallIntegerField(
         choices=LockChoice.choices,
         default=LockChoice.QUARTER,
@@ -153,6 +167,12 @@ class Person(AbstractUser):
         """The colleagues who may sign what this person may not."""
         here = Person.objects.filter(studio=self.studio_id, licensed=True, is_active=True)
         return list(here.order_by("first_name", "pk"))
+
+    @property
+    def colleagues(self) -> list[Person]:
+        """Who else works at a chair here."""
+        here = Person.objects.filter(studio=self.studio_id, is_active=True).exclude(pk=self.pk)
+        return [each for each in here.select_related("same_as").order_by("first_name", "pk") if each.works]
 
     @property
     def works(self) -> bool:

@@ -10,9 +10,11 @@ from django.views.decorators.http import require_POST, require_safe
 
 from studio.cards.again import again_page
 from studio.cards.comparing import compare_page
+from studio.cards.hands import hands_of
 from studio.cards.search import Sought, find_cards, sought_in
 from studio.cards.selectors import active_tweaks, card_of, last_care, signatures_of, strand_tests_of, visit_on
 from studio.cards.services.repeat_formula import Changed, repeat_formula
+from studio.clients.consents import consents_of
 from studio.ui.http import signed_in, wants_fragment
 from studio.ui.numbers import whole_number
 from studio.ui.refusal import Refusal
@@ -58,6 +60,9 @@ def card(request: HttpRequest, client_id: int) -> HttpResponse:
             "strand_tests": strand_tests_of(person, client_id),
             "tweaks": active_tweaks(person, client_id),
             "care": last_care(person, client_id),
+            "consents": consents_of(person, client_id),
+            "hands": hands_of(person, client_id),
+            "colleagues": person.colleagues if today else [],
         },
     )
 

@@ -15,6 +15,8 @@ from studio.taught.models import Teaches
 
 LIGHTENER_WORDS: Final = "lightener"
 NAME_LONGEST: Final = 80
+# What a card holds of health, and what it is without: her age tells the law, and stays.
+HEALTH_OF_CLIENT: Final = {"sensitivities": "", "reacted": False, "black_henna_tattoo": False}
 
 
 @traced()
@@ -137,6 +139,40 @@ class SkinTest(models.Model):
     def of(self) -> str:
         """What was tested."""
         return self.line.name if self.line else LIGHTENER_WORDS
+
+
+class ConsentScope(StudioScope["Consent"]):
+    """Consents of one studio's clients."""
+
+    studio_path = "client__studio"
+
+
+class Consent(models.Model):
+    """That a client agreed to have something kept, when, and when she withdrew it. One that was withdrawn stays so."""
+
+    class Of(models.TextChoices):
+        PHOTOS = "photos", "photos"
+        HEALTH = "health", "health facts"
+
+    client = models.ForeignKey(Client, on_delete=models.CASCADE, related_name="consents")
+    of = models.CharField(max_length=6, choices=Of.choices)
+    given_at = models.DateTimeField()
+    noted_by = models.ForeignKey(Person, on_delete=models.PROTECT, related_name="+")
+    withdrawn_at = models.DateTimeField(null=True, blank=True)
+    withdrawal_noted_by = models.ForeignKey(Person, on_delete=models.PROTECT, related_name="+", null=True, blank=True)
+
+    objects = ConsentScope.as_manager()
+
+    class Meta:
+        ordering = ["-given_at", "-id"]
+        constraints = [
+            models.UniqueConstraint(
+                fields=["client", "of"], condition=models.Q(withdrawn_at=None), name="clients_one_consent_stands"
+            )
+        ]
+
+    def __str__(self) -> str:
+        return f"{self.get_of_display()} of {self.client}"
 
 
 class StrandTestScope(StudioScope["StrandTest"]):

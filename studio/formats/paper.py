@@ -1,4 +1,4 @@
-"""A card and a hand-out as PDF, on A4: tagged, in the language and with the letters that its words have."""
+"""A card and a hand-out as PDF on the studio's paper: tagged, in the language and with the letters that words have."""
 
 import io
 import threading
@@ -12,7 +12,7 @@ from weasyprint import CSS, HTML
 from weasyprint.text.fonts import FontConfiguration
 from weasyprint.urls import URLFetcher, URLFetcherResponse
 
-from studio.accounts.models import Person
+from studio.accounts.models import Person, Studio
 from studio.cards.models import Tweak
 from studio.cards.selectors import KeptFormula
 from studio.clients.models import Client, SkinTest
@@ -59,24 +59,24 @@ def card_pdf(person: Person, client: Client, formulas: Sequence[KeptFormula], tw
         "strand_tests": client.strand_tests.select_related("line"),
         "visits": visits.prefetch_related("signatures__signed_by", "incidents__zone"),
     }
-    return _printed("formats/paper/card.html", context)
+    return _printed("formats/paper/card.html", context, client.studio)
 
 
 def handout_pdf(page: CarePage) -> bytes:
     """What the client takes home: the colour with its range, how it goes, cautions, the mask, the next visit."""
-    return _printed("formats/paper/hand_out.html", {"page": page})
+    return _printed("formats/paper/hand_out.html", {"page": page}, page.bench.visit.client.studio)
 
 
 def labels_pdf(page: CarePage) -> bytes:
     """A label for every bowl of the head of which something may be left, and for the mask: to cut out and stick on."""
-    return _printed("formats/paper/labels.html", {"page": page})
+    return _printed("formats/paper/labels.html", {"page": page}, page.bench.visit.client.studio)
 
 
 def next_colourist_pdf(person: Person, visit: Visit, formulas: Sequence[KeptFormula], tweaks: Sequence[Tweak]) -> bytes:
     """What whoever colours this head next should know, on a sheet: what was done, seen, signed, and is to change."""
     story = story_of(person, visit)
     context = {"visit": visit, "client": visit.client, "formulas": formulas, "tweaks": tweaks, "story": story}
-    return _printed("formats/paper/next_colourist.html", context)
+    return _printed("formats/paper/next_colourist.html", context, visit.client.studio)
 
 
 def skin_test_pdf(client: Client) -> bytes:
@@ -84,15 +84,16 @@ def skin_test_pdf(client: Client) -> bytes:
     newest: dict[str, SkinTest] = {}
     for test in client.skin_tests.select_related("line").order_by("-tested_at"):
         newest.setdefault(test.of, test)
-    return _printed("formats/paper/skin_test.html", {"client": client, "tests": list(newest.values())})
+    return _printed("formats/paper/skin_test.html", {"client": client, "tests": list(newest.values())}, client.studio)
 
 
-def _printed(template: str, context: dict[str, Any]) -> bytes:
+def _printed(template: str, context: dict[str, Any], studio: Studio) -> bytes:
     text, kept = render_to_string(template, context), io.BytesIO()
     with _printing:
         style, fonts = _style()
         page = HTML(string=text, url_fetcher=OwnFiles())
-        laid_out = page.render(stylesheets=[style], font_config=fonts, pdf_variant="pdf/ua-1")
+        size = CSS(string=f"@page {{ size: {studio.paper} }}")
+        laid_out = page.render(stylesheets=[style, size], font_config=fonts, pdf_variant="pdf/ua-1")
         laid_out.metadata.title = " ".join((laid_out.metadata.title or "").split())
         laid_out.write_pdf(kept, pdf_variant="pdf/ua-1")
     return kept.getvalue()

@@ -3,11 +3,13 @@
 from django.contrib import messages
 from django.http import HttpRequest, HttpResponse
 from django.shortcuts import redirect, render
-from django.views.decorators.http import require_safe
+from django.utils import timezone
+from django.views.decorators.http import require_POST, require_safe
 
 from studio.clients.models import Client
 from studio.formats.archive import archive_of
 from studio.formats.files import a_file, named
+from studio.formats.services.consent import give_consent, withdraw_consent
 from studio.formats.services.erase import erase_client
 from studio.ui.http import page_and_change, signed_in
 from studio.ui.refusal import Refusal
@@ -20,6 +22,14 @@ def everything(request: HttpRequest, client_id: int) -> HttpResponse:
     person = signed_in(request)
     client = Client.objects.visible_to(person).get(pk=client_id)
     return a_file(archive_of(person, client_id), "application/zip", f"{named(client.name)}.zip")
+
+
+@require_POST
+def consent(request: HttpRequest, client_id: int) -> HttpResponse:
+    """A client agrees to something being kept, or does not any more."""
+    act = withdraw_consent if request.POST.get("way") == "withdraw" else give_consent
+    act(signed_in(request), client_id=client_id, of=request.POST.get("of", ""), now=timezone.now())
+    return redirect("cards:card", client_id)
 
 
 @page_and_change

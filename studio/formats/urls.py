@@ -26,6 +26,7 @@ urlpatterns = [
     path("clients/<int:client_id>/card.<card_kind:kind>", views.card, name="card"),
     path("clients/<int:client_id>/everything.zip", person_views.everything, name="everything"),
     path("clients/<int:client_id>/erase/", person_views.erase, name="erase"),
+    path("clients/<int:client_id>/consent/", person_views.consent, name="consent"),
     path("formulas/<int:formula_id>/formula.json", views.formula, name="formula"),
     path("cards/schema.json", views.schema, name="schema"),
     path("cards/logbook.csv", views.logbook, name="logbook"),

@@ -14,6 +14,8 @@ DEBUG = environment.DEBUG
 TESTING = environment.TESTING
 NEW_STUDIOS = environment.NEW_STUDIOS
 IDLE_HOURS = environment.IDLE_HOURS
+METRICS_TOKEN, METRICS_FOLDER = environment.METRICS_TOKEN, environment.METRICS_FOLDER
+PERSON_RATE, PERSON_BURST = (10_000.0, 10_000.0) if TESTING else (environment.PERSON_RATE, environment.PERSON_BURST)
 DEMO_PASSWORD = environment.DEMO_PASSWORD
 ALLOWED_HOSTS = environment.HOSTS
 CSRF_TRUSTED_ORIGINS = environment.TRUSTED_ORIGINS
@@ -69,6 +71,7 @@ MIDDLEWARE = [
     "django.middleware.common.CommonMiddleware",
     "django.middleware.csrf.CsrfViewMiddleware",
     "django.contrib.auth.middleware.AuthenticationMiddleware",
+    "studio.people.limit.Limit",
     "studio.ui.middleware.SignInFirst",
     "django.contrib.messages.middleware.MessageMiddleware",
     "allauth.account.middleware.AccountMiddleware",

@@ -18,12 +18,19 @@ class HouseForm(forms.ModelForm):  # type: ignore[type-arg]
 
     class Meta:
         model = Studio
-        fields = ["school", "watch", "strong_lift", "colour_from_years", "lock_min", "minors_stop", "health_stops"]
+        fields = ["school", "watch", "strong_lift", "colour_from_years", "minors_stop", "health_stops"]
+        fields += ["lock_min", "consent_first", "photos_months", "traces_months", "signed_years", "currency", "paper"]
         labels = {
             "school": "Level 8 shows",
             "watch": "Colour is looked at",
             "strong_lift": "Strong virgin hair is lifted a visit by",
             "colour_from_years": "Nothing with peroxide before the age of",
+            "consent_first": "no photo and no health fact without consent noted",
+            "photos_months": "Photos go after, months (0: never)",
+            "traces_months": "What tells who changed what goes after, months (0: never)",
+            "signed_years": "Signatures and tests of who is forgotten stay, years (0: not)",
+            "currency": "Prices are in",
+            "paper": "Paper",
             "lock_min": "A tablet of somebody with a PIN locks itself",
             "minors_stop": "a minor without a guardian's consent stops the work",
             "health_stops": "pregnancy, illness and a doctor's note stop the work",

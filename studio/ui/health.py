@@ -12,6 +12,8 @@ from django.db.migrations.executor import MigrationExecutor
 from django.http import HttpRequest, HttpResponse, JsonResponse
 from django.utils import timezone
 
+from studio.ui.metrics import metrics
+
 FREE_LEAST_BYTES: Final = 200_000_000  # of the disk; PostgreSQL stops when none is left
 WORKER_SEEN_WITHIN: Final = timedelta(seconds=60)  # procrastinate's workers say every ten seconds that they are there
 MIGRATED_FOR_S: Final = 60.0  # the code's migrations don't change while it runs, and reading them all takes a while
@@ -79,3 +81,4 @@ def _worker() -> str:
 IN_DATABASE: Final[dict[str, Callable[[], str]]] = {"migrations": _migrations, "worker": _worker}
 MAY_BE_AWAY: Final = frozenset({"worker"})
 PAGES: Final[dict[str, Callable[[HttpRequest], HttpResponse]]] = {"/health/live": live, "/health/ready": ready}
+PAGES["/health/metrics"] = metrics

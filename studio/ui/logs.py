@@ -12,6 +12,8 @@ from typing import Final
 
 from django.http import HttpRequest, HttpResponse
 
+from studio.ui.metrics import note
+
 HEADER: Final = "X-Request-ID"
 LONGEST: Final = 64
 _KEY: Final = re.compile(r"^(/(?:join|mail|forgotten)/)[^/]+")
@@ -62,6 +64,7 @@ class Requests:
                 "status": answer.status_code,
                 "ms": round(1000 * (time.perf_counter() - began), 1),
             }
+            note(request, answer.status_code, time.perf_counter() - began)
             _log.info("answered", extra={"told": told})
             return answer
         finally:

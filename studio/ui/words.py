@@ -212,6 +212,11 @@ REFUSALS: Final[Mapping[str, str]] = {
     "not_of_first": "Your password, mail and second factor are seen to at {first}, where you came first. Choose it "
     "under You.",
     "nothing_to_bring_back": "It is there already, or was never deleted.",
+    "consent_withdrawn": "The client has withdrawn the consent to {what}: nothing of that is kept. Ask, and note it on "
+    "the card.",
+    "consent_unasked": "This house asks first: note on the card that the client agrees to {what}.",
+    "consent_of_what": "Choose what is agreed to.",
+    "hand_gone": "Choose a colleague who works at a chair here.",
     "hand_wrong": "That is not the password of who signs.",
     "house_not_licensed": "Only a licensed colourist sets the house's rules.",
     "vol_without_developer": "A line that takes developer needs its strength; one that takes none has none.",

@@ -8,10 +8,10 @@ from django.utils import timezone
 
 from studio.clients.models import Client, PastWork
 from studio.shelf.models import ShadeLine
+from studio.visits.models import HEALTH as HEALTH
 from studio.visits.models import Consult
 
 SWITCHES = ("virgin", "fragile", "stretch_failed", "curl_loosened", "heat")
-HEALTH = ("pregnant", "ill", "doctors_note", "guardian_consents")
 
 
 @dataclass(frozen=True)

@@ -211,6 +211,9 @@ class Reading(HairFields):
         return f"level {self.level}"
 
 
+HEALTH: Final = ("pregnant", "ill", "doctors_note", "guardian_consents")  # fields of a consult
+
+
 class ConsultScope(StudioScope["Consult"]):
     """Consults of one studio's visits."""
 

@@ -1,5 +1,6 @@
 """Starting a visit and reading the hair."""
 
+from django.contrib import messages
 from django.http import HttpRequest, HttpResponse
 from django.shortcuts import redirect, render
 from django.utils import timezone
@@ -13,6 +14,7 @@ from studio.visits.acting import Sent, act_on, show_page
 from studio.visits.found import Found
 from studio.visits.page import read_page
 from studio.visits.selectors import OpenZone
+from studio.visits.services.hand_over import hand_over
 from studio.visits.services.read_hair import read_hair, take_back_reading
 from studio.visits.services.start_visit import start_visit
 
@@ -22,6 +24,14 @@ def start(request: HttpRequest, client_id: int) -> HttpResponse:
     """Start today's visit, or go on with it."""
     visit = start_visit(signed_in(request), client_id=client_id, day=timezone.localdate())
     return redirect("visits:consult", visit.pk)
+
+
+@require_POST
+def hand_on(request: HttpRequest, visit_id: int) -> HttpResponse:
+    """Hand the head over to a colleague."""
+    visit = hand_over(signed_in(request), visit_id=visit_id, to=whole_number(request.POST.get("to", ""), "to"))
+    messages.success(request, f"{visit.client} is at {visit.colourist}'s chair now.")
+    return redirect("cards:card", visit.client_id)
 
 
 @page_and_change

@@ -4,7 +4,7 @@ from django.db import transaction
 
 from studio.accounts.models import Person
 from studio.cards.models import Formula, HomeCare, Tweak
-from studio.clients.models import Client, PastWork, SkinTest
+from studio.clients.models import Client, Consent, PastWork, SkinTest
 from studio.clocks.models import ZoneClock
 from studio.formats.models import Intake
 from studio.head.models import Coat
@@ -12,9 +12,9 @@ from studio.photos.models import Photo
 from studio.taught.services.ask import ask_to_learn
 from studio.trace.selectors import ForgetClient
 from studio.ui.refusal import Refusal
-from studio.visits.models import Consult, Incident, Signature
+from studio.visits.models import HEALTH, Consult, Incident, Signature
 
-HEALTH = ("pregnant", "ill", "doctors_note", "guardian_consents")
+NAMELESS = "No name "
 
 
 @transaction.atomic
@@ -64,15 +64,17 @@ def _without_a_name(client: Client) -> Client:
     """The client's row with nothing in it that tells who it was."""
     of_visits = {"visit__client": client}
     Photo.objects.filter(**of_visits).delete()
-    Signature.objects.filter(**of_visits).delete()
     Incident.objects.filter(**of_visits).delete()
-    SkinTest.objects.filter(client=client).delete()
+    Consent.objects.filter(client=client).delete()
+    if not client.studio.signed_years:  # else they stay as long as the house's rule says, without a name
+        Signature.objects.filter(**of_visits).delete()
+        SkinTest.objects.filter(client=client).delete()
     PastWork.objects.filter(client=client).update(note="")
     Tweak.objects.filter(client=client).delete()
     HomeCare.objects.filter(**of_visits).update(given="", next_on=None)
     Consult.objects.filter(**of_visits).update(wish="", resistant="", **dict.fromkeys(HEALTH, False))
     Formula.objects.filter(client=client).update(note="")
-    client.name, client.about, client.notes = f"No name {client.pk}", "", ""
+    client.name, client.about, client.notes = f"{NAMELESS}{client.pk}", "", ""
     client.born_on, client.sensitivities, client.reacted, client.black_henna_tattoo = None, "", False, False
     client.save()
     return client

@@ -13,6 +13,8 @@ from PIL import Image
 from engine.arrays import FloatArray
 from engine.colorimetry.photo import PhotoColour, PhotoUnusable, patch_colour
 from studio.accounts.models import Person
+from studio.clients.consents import check_consent
+from studio.clients.models import Consent
 from studio.photos.models import PHOTO_MOST_BYTES, Photo
 from studio.photos.services.decode import decoded
 from studio.ui.refusal import Refusal
@@ -28,13 +30,15 @@ SPOTS_MOST = 12
 def take_photo(person: Person, *, visit_id: int, upload: File[bytes] | None, purpose: str = Photo.Purpose.AIM) -> Photo:
     """Keep a photo for a visit in place of one of its purpose: upright, not transparent, shrunk, encoded anew.
 
-    Raises Refusal photo_missing, photo_too_large and those of `decoded`; Visit.DoesNotExist.
+    Raises Refusal photo_missing, photo_too_large, consent_withdrawn, consent_unasked and those of `decoded`;
+    Visit.DoesNotExist.
     """
-    visit = Visit.objects.visible_to(person).get(pk=visit_id)
+    visit = Visit.objects.visible_to(person).select_related("client").get(pk=visit_id)
     if upload is None or not upload.size:
         raise Refusal("photo_missing", "photo")
     if upload.size > UPLOAD_MOST_BYTES:
         raise Refusal("photo_too_large", "photo", most=UPLOAD_MOST_BYTES // 1_000_000)
+    check_consent(person, visit.client, Consent.Of.PHOTOS)
     picture = decoded(upload, within=SHOWN)
     photo, _ = Photo.objects.update_or_create(
         visit=visit,

@@ -110,3 +110,9 @@ def plain(number: Decimal | float | str | None) -> str:
 def at(mapping: dict[object, object], key: object) -> object:
     """What a mapping holds under a key, or nothing."""
     return mapping.get(key, "")
+
+
+@register.filter
+def money(amount: object, currency: str) -> str:
+    """An amount with what the studio's prices are in, where it says so."""
+    return f"{amount} {currency}".strip()

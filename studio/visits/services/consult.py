@@ -7,9 +7,11 @@ from django.utils import timezone
 
 from engine.service.roles import Act
 from studio.accounts.models import Person
+from studio.clients.consents import check_consent
+from studio.clients.models import HEALTH_OF_CLIENT, Consent
 from studio.ui.refusal import Refusal
 from studio.visits.gates import GateSeen
-from studio.visits.models import Consult, Signature, Visit
+from studio.visits.models import HEALTH, Consult, Signature, Visit
 
 LONGEST = 300
 
@@ -22,12 +24,15 @@ def save_consult(
 
     A choice that consult doesn't name was not made: it stays as it was.
 
-    Raises Refusal stale_consult; Visit.DoesNotExist for another studio's visit.
+    Raises Refusal stale_consult, and for a health fact consent_withdrawn, consent_unasked; Visit.DoesNotExist for
+    another studio's visit.
     """
     visit = Visit.objects.visible_to(person).select_for_update(of=("self",)).select_related("client").get(pk=visit_id)
     kept, _ = Consult.objects.get_or_create(visit=visit)
     if kept.version != version:
         raise Refusal("stale_consult")
+    if any(consult.get(name) for name in HEALTH) or any(client.get(name) for name in HEALTH_OF_CLIENT):
+        check_consent(person, visit.client, Consent.Of.HEALTH)
     for row, given in ((kept, consult), (visit.client, client)):
         for name, answer in given.items():
             setattr(row, name, answer)
