@@ -120,13 +120,20 @@ MASTHEAD: Final[Declared] = {
         "a Clock": "get clocks:clock",
         "a Result": "get result:result",
         "a Care": "get result:care",
+        "button Lock": "post chairs:lock",
         "button Sign out": "post sign-out",
     },
     "door": {
         "input:text username": "with post sign-in",
         "input:password password": "with post sign-in",
         "button Sign in": "post sign-in",
+        "a Forgotten": "get account_reset_password",
         "a A new studio": "get people:begin",
+    },
+    "forgotten": {
+        "input:email email": "with post account_reset_password",
+        "a Leave": "get sign-in",
+        "button Send a link →": "post account_reset_password",
     },
     "begin": {
         "input:text studio": "with post people:begin",
@@ -311,6 +318,10 @@ HANDED: Final[Declared] = {
         "a (Card as PDF|JSON|Palette|Spectra .CGATS.)": "get formats:card",
         "a Skin test card": "get formats:skin-test",
         "button teaches": "post learning:client",
+        "a What was changed": "get trace:client",
+        "select to": "with post visits:hand-over",
+        "button Hand over": "post visits:hand-over",
+        "button way": "post formats:consent",
     },
     "story": {
         "a To the card": "get cards:card",
@@ -324,10 +335,11 @@ HANDED: Final[Declared] = {
         "select role": "with post people:act",
         "input:checkbox licensed": "with post people:act",
         "button way": "post people:act",
+        "a What was changed here": "get trace:house",
     },
     "chairs": {
         "button Sound": "local",
-        "a Your password": "get password",
+        "a You": "get you",
         "a People": "get people:people",
         "summary Zones and coats.*": "local",
         "a Seat a client →": "get cards:list",
@@ -342,9 +354,10 @@ HANDED: Final[Declared] = {
         "a House rules": "get shelf:house",
     },
     "house": {
-        "select (school|watch|strong_lift)": "with post shelf:house",
-        "input:number colour_from_years": "with post shelf:house",
-        "input:checkbox (minors_stop|health_stops)": "with post shelf:house",
+        "select (school|watch|strong_lift|lock_min|paper)": "with post shelf:house",
+        "input:number (colour_from_years|photos_months|traces_months|signed_years)": "with post shelf:house",
+        "input:checkbox (minors_stop|health_stops|consent_first)": "with post shelf:house",
+        "input:text currency": "with post shelf:house",
         "button Keep the rules": "post shelf:house",
         "input:number (developer_vol|pack_(usual|most)_min|test_lasts_days|empty_tube_g)": "with post shelf:line",
         "input:checkbox asks_test": "with post shelf:line",
@@ -362,6 +375,41 @@ HANDED: Final[Declared] = {
         "textarea notes": "with post clients:new",
         "a Leave": "get cards:list",
         "button Open the card →": "post clients:new",
+    },
+}
+
+OWN: Final[Declared] = {
+    "you": {
+        "a Change it": "get password",
+        "a Set one": "get account_email",
+        "a Turn it on": "get mfa_index",
+        "input:password (pin|password)": "with post you-act",
+        "button (way|of)": "post you-act",
+    },
+    "mail": {
+        "input:email email": "with post account_email",
+        "a Leave": "get you",
+        "button action_(add|send|remove)": "post account_email",
+    },
+    "second": {
+        "a Leave": "get you",
+        "a Turn it on →": "get mfa_activate_totp",
+    },
+    "again": {
+        "input:password password": "with post account_reauthenticate",
+        "a Leave": "get you",
+        "button Go on →": "post account_reauthenticate",
+    },
+    "trace": {"button number": "post trace:back"},
+    "locked": {
+        "button stings": "post chairs:come-off",
+        "button rinse": "post chairs:come-off",
+        "input:radio who": "with post chairs:unlock",
+        "input:password word": "with post chairs:unlock",
+        "button ([0-9]|Take the last one out)": "local",
+        "button Open →": "post chairs:unlock",
+        "button Sound": "local",
+        "button Somebody else.*": "post sign-out",
     },
 }
 

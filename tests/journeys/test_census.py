@@ -1,13 +1,20 @@
 """The census of controls: every one of every main view is pressed, in the states that a visit goes through."""
 
+from datetime import timedelta
 from decimal import Decimal
 
+from allauth.account.models import EmailAddress
+from django.core import signing
 from django.urls import reverse
 from django.utils import timezone
 
-from studio.accounts.models import Person
+from studio.accounts.devices import COOKIE, SALT
+from studio.accounts.models import Person, SignedIn
+from studio.accounts.models import Studio as StudioRow
+from studio.accounts.services.pin import set_pin
 from studio.cards.models import Formula, ZoneResult
 from studio.clients.models import Client
+from studio.clients.services.history import add_past
 from studio.demo.season import load_season
 from studio.head.models import Bowl, Coat
 from studio.head.services.coats import add_coat
@@ -24,7 +31,7 @@ from studio.shelf.services.told import take_look
 from studio.visits.models import Visit
 from studio.visits.services.start_visit import start_visit
 from tests.journeys.census import CensusCase
-from tests.journeys.declared import BENCH, FRONT, HANDED, KEYS, LEARNED, MASTHEAD, SHELF, SINK
+from tests.journeys.declared import BENCH, FRONT, HANDED, KEYS, LEARNED, MASTHEAD, OWN, SHELF, SINK
 from tests.journeys.states import Studio
 from tests.studio.made import put_on_hair
 from tests.studio.made_far import picture
@@ -146,6 +153,7 @@ class HandedOver(VisitCensus):
         self.studio.mixed()
         self.studio.running()
         kept, formula = self.studio.kept()
+        Person.objects.create_user(username="maeve", studio=self.person.studio)
         self.sign_in_rolled_back()
         self.see("result", "result:result", far, sizes=EVERY)
         self.see("result", "result:result", kept)
@@ -170,6 +178,43 @@ class HandedOver(VisitCensus):
         Invitation.objects.create(key_hash="0" * 64, **made)
         self.sign_in_rolled_back()
         self.walk("people", reverse("people:people"), sizes=EVERY)
+        self.close_census()
+
+
+class Own(VisitCensus):
+    declared = OWN
+
+    def test_what_is_a_persons_own_and_the_lock(self) -> None:
+        set_pin(self.person, pin="4827")
+        running, _ = self.studio.running()
+        colleague = Person.objects.create_user(username="maeve", studio=self.person.studio, pin="x")
+        there = StudioRow.objects.create(name="Sail Loft")
+        Person.objects.create_user(username="elsewhere", studio=there, same_as=self.person)
+        add_past(
+            self.person,
+            client_id=running.client_id,
+            work="henna",
+            part="ends",
+            done_on=timezone.localdate(),
+            today=timezone.localdate(),
+        ).delete()
+        self.sign_in_rolled_back()
+        SignedIn.objects.create(
+            session_key="a" * 32,
+            person=self.person,
+            began_at=timezone.now(),
+            touched_at=timezone.now(),
+            expire_date=timezone.now() + timedelta(days=1),
+        )
+        self.walk("you", reverse("you"), sizes=EVERY)
+        EmailAddress.objects.create(user=self.person, email="orla@quay.example")
+        for view, name in (("mail", "account_email"), ("second", "mfa_index"), ("again", "account_reauthenticate")):
+            self.walk(view, reverse(name), sizes=(DESK, PHONE))
+        self.walk("trace", reverse("trace:client", args=[running.client_id]), sizes=EVERY)
+        known = signing.dumps([(colleague.pk, "k")], salt=SALT)
+        self.context.add_cookies([{"name": COOKIE, "value": known, "url": self.live_server_url}])
+        SignedIn.objects.update(locked_at=timezone.now())
+        self.walk("locked", reverse("chairs:locked"), sizes=EVERY)
         self.close_census()
 
 
@@ -229,10 +274,12 @@ class Masthead(VisitCensus):
     def test_the_door(self) -> None:
         self.walk("door", reverse("sign-in"), sizes=EVERY)
         self.walk("begin", reverse("people:begin"), sizes=EVERY)
+        self.walk("forgotten", reverse("account_reset_password"), sizes=EVERY)
         self.close_census()
 
     def test_the_steps_of_a_visit_and_the_way_out(self) -> None:
         visit, _ = self.studio.kept()
+        set_pin(self.person, pin="4827")
         self.sign_in_rolled_back()
         self.within = "masthead"
         for name in ("bench:bench", "result:care", "clocks:clock"):

@@ -9,6 +9,7 @@ from studio.visits.models import Signature
 from tests.demo import PASSWORD
 from tests.journeys.base import JourneyCase
 from tests.journeys.states import Studio
+from tests.studio.test_second_factor import code
 
 OWN = "lanterns over low water"
 
@@ -96,3 +97,72 @@ class People(JourneyCase):
         self.assertEqual((owner.studio.name, owner.studio.time_zone, owner.role), ("Tar Barrel Row", "UTC", "owner"))
         page.get_by_role("link", name="Cards", exact=True).press("Enter")
         expect(page.get_by_text("Maud Okonjo-Hale")).to_have_count(0)
+
+
+class TheTablet(JourneyCase):
+    """One tablet, several hands: locked, opened by a PIN with keys that gloves can press, and a second factor."""
+
+    def setUp(self) -> None:
+        super().setUp()
+        self.sign_in()
+
+    def set_a_pin(self, pin: str) -> None:
+        page = self.page
+        page.goto(f"{self.live_server_url}/you/")
+        page.get_by_label("New PIN").fill(pin)
+        page.get_by_label("Your password").fill(PASSWORD)
+        page.get_by_role("button", name="Keep the PIN").click()
+        expect(page.get_by_text("Your PIN is kept.")).to_be_visible()
+
+    def test_by_pointer_it_is_locked_a_clock_ends_without_a_pin_and_a_pin_opens_where_it_was(self) -> None:
+        page, (visit, _) = self.page, Studio(self.person).running()
+        self.set_a_pin("4827")
+        page.goto(f"{self.live_server_url}/visits/{visit.pk}/clock/")
+        page.get_by_role("button", name="Lock").click()
+        expect(page.get_by_role("heading", name="Locked")).to_be_visible()
+        expect(page.get_by_text(visit.client.name)).to_have_count(0)
+        page.goto(self.live_server_url)
+        expect(page.get_by_role("heading", name="Locked")).to_be_visible()
+        page.get_by_role("button", name=re.compile("^Rinsed")).first.click()
+        expect(page.get_by_role("heading", name="Locked")).to_be_visible()
+        for keys in ("9136", "4827"):
+            for key in keys:
+                page.get_by_role("button", name=key, exact=True).click()
+            page.get_by_role("button", name="Open").click()
+            if keys == "9136":
+                expect(page.get_by_role("alert")).to_contain_text("not their PIN")
+        expect(page.get_by_role("heading", name="Cards")).to_be_visible()
+
+    def test_by_keys_it_locks_itself_and_opens_and_what_was_tapped_meanwhile_is_poured(self) -> None:
+        page, visit = self.page, Studio(self.person).poured()
+        self.set_a_pin("4827")
+        page.goto(f"{self.live_server_url}/visits/{visit.pk}/bench/")
+        self.await_bench(page)
+        page.evaluate("() => localStorage.setItem('touched', '0')")  # as if nobody had touched it for hours
+        expect(page.get_by_role("heading", name="Locked")).to_be_visible()
+        page.keyboard.type("4827")  # the field is in focus
+        page.keyboard.press("Enter")
+        self.await_bench(page)
+
+    def test_a_second_factor_is_turned_on_and_asked_for(self) -> None:
+        page = self.page
+        page.goto(f"{self.live_server_url}/you/")
+        page.get_by_role("link", name="Turn it on").click()
+        page.get_by_role("link", name="Turn it on →").click()
+        page.get_by_label("Password").fill(PASSWORD)
+        page.get_by_role("button", name="Go on").click()
+        secret = page.locator("code.code").inner_text()
+        page.get_by_label("Code").fill(code(secret))
+        page.get_by_role("button", name="Turn it on").click()
+        kept = page.locator("li.code").all_inner_texts()
+        self.assertEqual(len(kept), 10)
+        self.assert_accessible()
+        page.get_by_role("link", name="They are kept").click()
+        page.get_by_role("button", name="Sign out").click()
+        page.get_by_label("Name").fill("lantern")
+        page.get_by_label("Password").fill(PASSWORD)
+        page.get_by_role("button", name="Sign in").click()
+        self.assert_accessible()
+        page.get_by_label("Code").fill(kept[0])
+        page.get_by_role("button", name="Sign in").click()
+        expect(page.get_by_role("heading", name="Cards")).to_be_visible()

@@ -13,6 +13,16 @@ from django.http import QueryDict
 from django.urls import URLPattern, URLResolver, get_resolver
 from django.utils.datastructures import MultiValueDict
 
+# What is open to anyone: the door, and what leads to it by a link or a mail.
+PUBLIC = frozenset(
+    {
+        *(":sign-in", ":account_login", ":pulse", "people:begin", "people:join", ":mfa_authenticate"),
+        *(":account_confirm_email", ":account_reset_password", ":account_reset_password_done"),
+        ":account_email_verification_sent",
+        *(":account_reset_password_from_key", ":account_reset_password_from_key_done"),
+    }
+)
+
 
 @dataclass(frozen=True)
 class Address:

@@ -15,7 +15,7 @@ from studio.formats.models import Intake, IntakePart
 from studio.shelf.models import StrandReading, StrandSheet, TubeList
 from studio.supplies.models import Supply
 from studio.visits.selectors import open_zone
-from tests.laws.addresses import Address, addresses, asked_names, controls_of, rows_below, spread_ids
+from tests.laws.addresses import PUBLIC, Address, addresses, asked_names, controls_of, rows_below, spread_ids
 from tests.studio.made import StudioCase, make_person, make_visit
 from tests.studio.made_far import bring_far, picture
 
@@ -50,9 +50,6 @@ ODD = (
     "-0",
     "12",
 )
-PUBLIC = {":sign-in", ":pulse", "people:begin", "people:join", ":account_login", ":mfa_authenticate"}
-PUBLIC |= {":account_confirm_email", ":account_reset_password", ":account_reset_password_done"}
-PUBLIC |= {":account_reset_password_from_key", ":account_reset_password_from_key_done"}
 OF_SEVERAL_HEADS = "/route/heads/aim/"
 LEFT_OUT = {":sign-out", ":account_logout"}  # every later address would only say who is signed out
 

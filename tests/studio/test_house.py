@@ -22,12 +22,12 @@ from studio.demo.load import load_demo
 from studio.shelf.list_in import Tube
 from studio.shelf.services.own_tubes import take_list
 from studio.visits.models import Reading
-from tests.laws.addresses import addresses
+from tests.laws.addresses import PUBLIC, addresses
 from tests.studio.made import StudioCase, make_person
 
 ROOT = Path(settings.ROOT)
 UI = ROOT / "studio" / "ui"
-OPEN = {":sign-in", ":pulse", ":sign-out", "people:begin", "people:join"}  # to anyone, or told in another way
+OPEN = PUBLIC | {":sign-out", ":account_logout"}  # or told in another way
 FILES = {
     "formats:handout",
     "formats:labels",
