@@ -126,6 +126,8 @@ class Person(AbstractUser):
     REQUIRED_FIELDS = ["studio"]
 
     class Meta(AbstractUser.Meta):
+        verbose_name = "person"
+        verbose_name_plural = "people"
         constraints = [
             models.CheckConstraint(
                 condition=models.Q(licensed=False) | models.Q(role__in=LICENSED_AS),

@@ -22,7 +22,7 @@ LOT_LONGEST: Final = 30
 PHOTO_MOST_BYTES: Final = 600_000
 
 
-@traced()
+@traced("version")
 class ShadeLine(models.Model):
     """A family of shades with its own mixing rules."""
 

@@ -58,7 +58,8 @@ class Screens(JourneyCase):
     def pages(self) -> dict[str, str]:
         visit = {name: f"/visits/{self.visit.pk}/{name}/" for name in OF_A_VISIT}
         card = f"/clients/{self.visit.client_id}/"
-        return {"chairs": "/chairs/", "cards": "/", "card": card, "take": "/cards/take-in/", **visit}
+        own = {"you": "/you/", "mail": "/you/mail/", "second": "/you/second/", "trace": f"{card}trace/"}
+        return {"chairs": "/chairs/", "cards": "/", "card": card, "take": "/cards/take-in/", **own, **visit}
 
     def show(self, address: str) -> None:
         self.page.goto(self.live_server_url + address)
