@@ -43,6 +43,7 @@ def serve(first: int) -> None:
 # What gunicorn reads of this module.
 workers = WORKERS
 threads = THREADS
+worker_class = "studio.buffering.BufferingWorker"
 preload_app = True
 loglevel = "warning"
 

@@ -59,8 +59,9 @@ class StudioForm(JoinForm):
     studio = forms.CharField(label="Name of the studio", max_length=Studio._meta.get_field("name").max_length)
     town = forms.CharField(label="Town", max_length=80, required=False)
     time_zone = forms.CharField(label="Days and hours by", max_length=64, initial="UTC")
+    currency = forms.CharField(label="Prices in", max_length=4, required=False, help_text="as € or CHF")
 
-    field_order = ("studio", "town", "time_zone", "name", "username", "password")
+    field_order = ("studio", "town", "time_zone", "currency", "name", "username", "password")
 
     def clean_time_zone(self) -> str:
         """One that this machine knows."""

@@ -139,6 +139,7 @@ MASTHEAD: Final[Declared] = {
         "input:text studio": "with post people:begin",
         "input:text town": "with post people:begin",
         "input:text time_zone": "with post people:begin",
+        "input:text currency": "with post people:begin",
         "input:text name": "with post people:begin",
         "input:text username": "with post people:begin",
         "input:password password": "with post people:begin",

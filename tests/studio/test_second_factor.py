@@ -2,11 +2,13 @@
 
 import re
 import time
+from io import StringIO
 
 from allauth.account.models import EmailAddress
 from allauth.mfa.models import Authenticator
 from allauth.mfa.totp.internal.auth import format_hotp_value, hotp_value
 from django.core import mail
+from django.core.management import CommandError, call_command
 from django.test import Client as Browser
 from django.urls import reverse
 
@@ -106,6 +108,14 @@ class SecondFactor(YouCase):
         self.assertContains(hers.get(reverse("people:people")), "Second factor lost", count=1)
         hers.post(reverse("people:act"), lost)
         self.assertTrue(self.is_in(self.door()))
+
+    def test_an_only_owner_is_helped_by_who_runs_the_server(self) -> None:
+        self.turn_on()
+        call_command("second_factor_off", self.person.username, stdout=StringIO())
+        self.assertTrue(self.is_in(self.door()))
+        for name, told in ((self.person.username, "no second factor"), ("nobody", "Nobody signs in")):
+            with self.assertRaisesRegex(CommandError, told):
+                call_command("second_factor_off", name)
 
     def test_it_is_turned_off_again(self) -> None:
         self.turn_on()

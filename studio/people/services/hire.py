@@ -127,13 +127,15 @@ def join_as(person: Person, key: str, *, now: datetime.datetime) -> Person:
 
 
 @transaction.atomic
-def begin_studio(*, studio: str, town: str, time_zone: str, username: str, name: str, password: str) -> Person:
+def begin_studio(
+    *, studio: str, town: str, time_zone: str, currency: str = "", username: str, name: str, password: str
+) -> Person:
     """A new studio with nothing on its shelf, and its owner. Raises Refusal studio_taken, sign_in_taken."""
     if Studio.objects.filter(name__iexact=studio).exists():
         raise Refusal("studio_taken", "studio")
     try:
         with transaction.atomic():
-            made = Studio.objects.create(name=studio, town=town, time_zone=time_zone)
+            made = Studio.objects.create(name=studio, town=town, time_zone=time_zone, currency=currency)
     except IntegrityError:  # another hand took it in this moment
         raise Refusal("studio_taken", "studio") from None
     return _made(Person(studio=made, role=Role.OWNER), username=username, name=name, password=password)
