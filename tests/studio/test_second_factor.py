@@ -43,7 +43,7 @@ class SecondFactor(YouCase):
             r'<li class="code">([^<]+)</li>', self.client.get(reverse("mfa_view_recovery_codes")).content.decode()
         )
 
-    def door(self, word: str = PASSWORD) -> Browser:
+    def come(self, word: str = PASSWORD) -> Browser:
         browser = Browser()
         browser.post(reverse("sign-in"), {"username": self.person.username, "password": word})
         return browser
@@ -67,20 +67,20 @@ class SecondFactor(YouCase):
         secret = self.turn_on()
         kept = Authenticator.objects.get(type="totp").data["secret"]
         self.assertNotIn(secret, kept)  # a stolen dump signs nobody in
-        browser = self.door()
+        browser = self.come()
         self.assertFalse(self.is_in(browser))
         self.assertContains(browser.post(reverse("mfa_authenticate"), {"code": "000000"}), "Incorrect code")
         self.assertFalse(self.is_in(browser))
         browser.post(reverse("mfa_authenticate"), {"code": code(secret, 1)})
         self.assertTrue(self.is_in(browser))
         self.assertIn("machine", browser.cookies)
-        late = self.door()
+        late = self.come()
         self.assertContains(late.post(reverse("mfa_authenticate"), {"code": code(secret, 1)}), "Incorrect code")  # once
         self.assertRedirects(Browser().get(reverse("mfa_authenticate")), reverse("sign-in"))
 
     def test_guesses_at_codes_are_few(self) -> None:
         self.turn_on()
-        browser = self.door()
+        browser = self.come()
         answers = [browser.post(reverse("mfa_authenticate"), {"code": f"{each:06}"}) for each in range(8)]
         self.assertIn("Too many failed", answers[-1].content.decode())
         self.assertFalse(self.is_in(browser))
@@ -90,10 +90,10 @@ class SecondFactor(YouCase):
         codes = self.codes()
         self.assertEqual(len(codes), 10)
         self.assertEqual(set(self.codes()), {"****"})
-        browser = self.door()
+        browser = self.come()
         browser.post(reverse("mfa_authenticate"), {"code": codes[0]})
         self.assertTrue(self.is_in(browser))
-        again = self.door()
+        again = self.come()
         again.post(reverse("mfa_authenticate"), {"code": codes[0]})
         self.assertFalse(self.is_in(again))
 
@@ -107,12 +107,12 @@ class SecondFactor(YouCase):
         hers = self.browser(other)
         self.assertContains(hers.get(reverse("people:people")), "Second factor lost", count=1)
         hers.post(reverse("people:act"), lost)
-        self.assertTrue(self.is_in(self.door()))
+        self.assertTrue(self.is_in(self.come()))
 
     def test_an_only_owner_is_helped_by_who_runs_the_server(self) -> None:
         self.turn_on()
         call_command("second_factor_off", self.person.username, stdout=StringIO())
-        self.assertTrue(self.is_in(self.door()))
+        self.assertTrue(self.is_in(self.come()))
         for name, told in ((self.person.username, "no second factor"), ("nobody", "Nobody signs in")):
             with self.assertRaisesRegex(CommandError, told):
                 call_command("second_factor_off", name)
@@ -121,7 +121,7 @@ class SecondFactor(YouCase):
         self.turn_on()
         self.client.post(reverse("mfa_deactivate_totp"))
         self.assertFalse(Authenticator.objects.filter(type="totp").exists())
-        self.assertTrue(self.is_in(self.door()))
+        self.assertTrue(self.is_in(self.come()))
 
 
 class ByMail(YouCase):
