@@ -5,11 +5,14 @@ from dataclasses import dataclass, field
 from enum import StrEnum
 from typing import Final
 
+from engine.errors import OutOfRange
 from engine.service.past import UNKNOWN_CHEMISTRY, Earlier, Past, lifts_of
-from engine.service.work import LIFT_MOST_LEVELS, Mix, Place
+from engine.service.work import LIFT_MOST_LEVELS, SCALP_MOST_VOL, Mix, Place
 
 COLOUR_FROM_YEARS: Final = 16
 ADULT_FROM_YEARS: Final = 18
+TEST_LEAST_HOURS: Final = 48.0  # after which a sensitivity test counts: packs and HANDBOOK section 8
+TEST_MOST_HOURS: Final = 168.0  # no house waits longer than a week
 STRONG_HAIR_LEVELS: Final = 4.0  # most that one visit asks of strong virgin hair, in steps with checks; the founders'
 
 
@@ -53,13 +56,22 @@ class House:
 
     colour_from_years: no peroxide before that age. minors_stop, health_stops: whether a minor without a guardian's
     consent, or pregnancy, illness, medicines and a doctor's open note, stop the work or are a caution.
-    strong_hair_levels: most levels a visit on strong virgin hair.
+    strong_hair_levels: most levels a visit on strong virgin hair. test_least_h: hours after which a sensitivity test
+    counts; scalp_most_vol: strength of developer on the scalp. Raises OutOfRange for one that is laxer than the trade's.
     """
 
     colour_from_years: int = COLOUR_FROM_YEARS
     minors_stop: bool = False
     health_stops: bool = False
     strong_hair_levels: float = STRONG_HAIR_LEVELS
+    test_least_h: float = TEST_LEAST_HOURS
+    scalp_most_vol: float = SCALP_MOST_VOL
+
+    def __post_init__(self) -> None:
+        if not TEST_LEAST_HOURS <= self.test_least_h <= TEST_MOST_HOURS:
+            raise OutOfRange("test_least_h", self.test_least_h, TEST_LEAST_HOURS, TEST_MOST_HOURS, "h")
+        if not 0 <= self.scalp_most_vol <= SCALP_MOST_VOL:
+            raise OutOfRange("scalp_most_vol", self.scalp_most_vol, 0, SCALP_MOST_VOL, "vol")
 
 
 @dataclass(frozen=True, kw_only=True)

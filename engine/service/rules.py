@@ -10,9 +10,8 @@ from typing import Final
 
 from engine.bowl.cautions import Severity
 from engine.service.known import ADULT_FROM_YEARS, Known, Scalp
-from engine.service.work import ANYWHERE_MOST_VOL, SCALP_MOST_VOL, Work, WorkKind
+from engine.service.work import ANYWHERE_MOST_VOL, Work, WorkKind
 
-TEST_LEAST_HOURS: Final = 48.0
 NEVER_TESTED_H: Final = 1e6  # hours short of a test that was never made
 RELIFT_LEAST_DAYS: Final = 14
 LIFTS_MANY: Final = 3
@@ -60,9 +59,10 @@ def _test_gap(work: Work, known: Known) -> Mapping[str, float]:
     """How far the best clear test of this line is from one that counts; empty when one counts."""
     clear = [test.hours_ago for test in known.tests if test.clear and test.line == work.line and test.hours_ago >= 0]
     most_h = 24.0 * work.test_lasts_days
-    if any(TEST_LEAST_HOURS <= hours <= most_h for hours in clear):
+    least_h = known.house.test_least_h
+    if any(least_h <= hours <= most_h for hours in clear):
         return {}
-    short = min((max(TEST_LEAST_HOURS - hours, 0) for hours in clear), default=NEVER_TESTED_H)
+    short = min((max(least_h - hours, 0) for hours in clear), default=NEVER_TESTED_H)
     over = min((max(hours - most_h, 0) for hours in clear), default=0.0)
     return {"hours_short": short, "hours_over": over}
 
@@ -270,7 +270,8 @@ RULES: Final = (
     Rule(
         code="sensitivity_test",
         severity=STOP,
-        sentence="No clear sensitivity test of this line, at least 48 hours old and no older than the pack says.",
+        sentence="No clear sensitivity test of this line, at least 48 hours old, or as old as the house asks, and no "
+        "older than the pack says.",
         holds=_untested,
         given=_test_gap,
     ),
@@ -284,8 +285,8 @@ RULES: Final = (
     Rule(
         code="too_strong_for_scalp",
         severity=STOP,
-        sentence="More than 20 vol (6 %) on the scalp.",
-        holds=lambda work, known: _touches(work) and SCALP_MOST_VOL < work.vol < ANYWHERE_MOST_VOL,
+        sentence="More than 20 vol (6 %), or than the house allows, on the scalp.",
+        holds=lambda work, known: _touches(work) and known.house.scalp_most_vol < work.vol < ANYWHERE_MOST_VOL,
         given=lambda work, known: {"vol": work.vol},
     ),
     Rule(

@@ -11,9 +11,10 @@ from django.contrib.sessions.base_session import AbstractBaseSession
 from django.db import models
 
 from engine.hair.ladder import School
-from engine.service.known import COLOUR_FROM_YEARS
+from engine.service.known import COLOUR_FROM_YEARS, TEST_LEAST_HOURS
 from engine.service.roles import LICENSABLE, Act, Role, may
 from engine.service.timing import Watch
+from engine.service.work import SCALP_MOST_VOL
 from studio.accounts.traced import traced
 
 OLDEST_FROM_YEARS: Final = 25  # no house asks for more
@@ -37,6 +38,16 @@ class Studio(models.Model):
     class LiftChoice(models.TextChoices):
         STEPS = "steps", "4 levels, in checked steps"
         TWO = "two", "2 levels always"
+
+    class TestChoice(models.IntegerChoices):
+        TWO_DAYS = int(TEST_LEAST_HOURS), "48 hours"
+        THREE_DAYS = 72, "72 hours"
+        FOUR_DAYS = 96, "96 hours"
+
+    class ScalpChoice(models.IntegerChoices):
+        USUAL = int(SCALP_MOST_VOL), "20 vol"
+        HALF = 10, "10 vol"
+        NONE = 0, "none"
 
     class PaperChoice(models.TextChoices):
         A4 = "A4", "A4"
@@ -72,6 +83,12 @@ class Studio(models.Model):
     colour_from_years = models.PositiveSmallIntegerField(
         default=COLOUR_FROM_YEARS, help_text="no peroxide before that age"
     )
+    test_hours = models.PositiveSmallIntegerField(
+        choices=TestChoice.choices, default=TestChoice.TWO_DAYS, help_text="after which a sensitivity test counts"
+    )
+    scalp_vol = models.PositiveSmallIntegerField(
+        choices=ScalpChoice.choices, default=ScalpChoice.USUAL, help_text="most strength of developer on the scalp"
+    )
     minors_stop = models.BooleanField(default=False, help_text="a minor without a guardian's consent stops the work")
     learns = models.BooleanField(default=True, help_text="results teach, and forecasts are made with what they taught")
     health_stops = models.BooleanField(default=False, help_text="pregnancy, illness and a doctor's note stop the work")
@@ -96,7 +113,11 @@ class Studio(models.Model):
             models.CheckConstraint(
                 condition=models.Q(colour_from_years__gte=COLOUR_FROM_YEARS, colour_from_years__lte=OLDEST_FROM_YEARS),
                 name="accounts_colour_from_16_25",
-            )
+            ),
+            models.CheckConstraint(
+                condition=models.Q(test_hours__gte=TEST_LEAST_HOURS, scalp_vol__lte=SCALP_MOST_VOL),
+                name="accounts_no_house_is_laxer",
+            ),
         ]
 
     def __str__(self) -> str:

@@ -18,7 +18,8 @@ class HouseForm(forms.ModelForm):  # type: ignore[type-arg]
 
     class Meta:
         model = Studio
-        fields = ["school", "watch", "strong_lift", "colour_from_years", "minors_stop", "health_stops"]
+        fields = ["school", "watch", "strong_lift", "colour_from_years", "test_hours", "scalp_vol"]
+        fields += ["minors_stop", "health_stops"]
         fields += ["lock_min", "consent_first", "photos_months", "traces_months", "signed_years", "currency", "paper"]
         labels = {
             "school": "Level 8 shows",
@@ -32,6 +33,8 @@ class HouseForm(forms.ModelForm):  # type: ignore[type-arg]
             "currency": "Prices are in",
             "paper": "Paper",
             "lock_min": "A tablet of somebody with a PIN locks itself",
+            "test_hours": "A sensitivity test counts after",
+            "scalp_vol": "Developer on the scalp, at most",
             "minors_stop": "a minor without a guardian's consent stops the work",
             "health_stops": "pregnancy, illness and a doctor's note stop the work",
         }

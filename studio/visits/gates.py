@@ -232,6 +232,8 @@ def known_of(asked: Asked, zone: Zone) -> Known:
             colour_from_years=studio.colour_from_years,
             minors_stop=studio.minors_stop,
             health_stops=studio.health_stops,
+            test_least_h=float(studio.test_hours),
+            scalp_most_vol=float(studio.scalp_vol),
             strong_hair_levels=2.0 if studio.strong_lift == Studio.LiftChoice.TWO else House().strong_hair_levels,
         ),
     )

@@ -173,6 +173,17 @@ class Tests(unittest.TestCase):
                 work = replace(DEMI, test_lasts_days=days)
                 self.assertEqual("sensitivity_test" not in codes(work, known), opens)
 
+    def test_a_house_may_wait_longer_and_be_gentler_and_never_the_other_way(self) -> None:
+        known = replace(FINE, tests=(SensitivityTest(hours_ago=60, clear=True, line="Tidemark"),))
+        self.assertNotIn("sensitivity_test", codes(DEMI, known))
+        self.assertIn("sensitivity_test", codes(DEMI, replace(known, house=House(test_least_h=72))))
+        strong = replace(LIFT, vol=15)
+        self.assertNotIn("too_strong_for_scalp", codes(strong, FINE))
+        self.assertIn("too_strong_for_scalp", codes(strong, replace(FINE, house=House(scalp_most_vol=10))))
+        for laxer in ({"test_least_h": 24}, {"scalp_most_vol": 30}):
+            with self.assertRaises(OutOfRange):
+                House(**laxer)
+
     def test_a_direct_line_asks_for_a_test_only_when_its_pack_does(self) -> None:
         self.assertNotIn("sensitivity_test", codes(DIRECT, replace(FINE, tests=CLEAR)))
         self.assertIn("sensitivity_test", codes(replace(DIRECT, asks_test=True), FINE))

@@ -355,7 +355,7 @@ HANDED: Final[Declared] = {
         "a House rules": "get shelf:house",
     },
     "house": {
-        "select (school|watch|strong_lift|lock_min|paper)": "with post shelf:house",
+        "select (school|watch|strong_lift|test_hours|scalp_vol|lock_min|paper)": "with post shelf:house",
         "input:number (colour_from_years|photos_months|traces_months|signed_years)": "with post shelf:house",
         "input:checkbox (minors_stop|health_stops|consent_first)": "with post shelf:house",
         "input:text currency": "with post shelf:house",

@@ -8,7 +8,7 @@ from decimal import Decimal
 from unittest.mock import patch
 
 from axes.models import AccessAttempt
-from django.db import transaction
+from django.db import IntegrityError, transaction
 from django.http import HttpResponse
 from django.urls import reverse
 from django.utils import timezone
@@ -17,7 +17,7 @@ from engine.service.known import House, Known, SensitivityTest, StrandTest
 from engine.service.rules import RULES
 from engine.service.safety import check_all
 from engine.service.work import Mix, Place, Work
-from studio.accounts.models import Person
+from studio.accounts.models import Person, Studio
 from studio.clients import models as clients
 from studio.clocks.models import ClockCheck, ZoneClock
 from studio.head.models import Coat
@@ -39,6 +39,10 @@ CHOSEN = {
     "lay": "open",
 }
 HTMX = {"HX-Request": "true"}
+
+HOUSE = {"school": "yellow_gold_at_8", "watch": "by_kind", "strong_lift": "steps", "colour_from_years": 16}
+HOUSE |= {"test_hours": 48, "scalp_vol": 20, "lock_min": 15, "paper": "A4"}
+HOUSE |= {"photos_months": 0, "traces_months": 36, "signed_years": 0}
 
 
 class GateCase(StudioCase):
@@ -89,8 +93,8 @@ class GateCase(StudioCase):
         self.assertEqual(answer.status_code, 200)
 
     def house(self, **sent: object) -> None:
-        rules = {"school": "yellow_gold_at_8", "watch": "by_kind", "strong_lift": "steps", "colour_from_years": 16}
-        self.assertEqual(self.client.post(reverse("shelf:house"), {**rules, **sent}).status_code, 302)
+
+        self.assertEqual(self.client.post(reverse("shelf:house"), HOUSE | sent).status_code, 302)
 
     def pack(self, line: str, **says: object) -> None:
         found = ShadeLine.objects.visible_to(self.person).get(name=line)
@@ -370,7 +374,7 @@ class TheTable(GateCase):
 # Facts that no rule turns on by itself, each through its page.
 FED_BESIDE: tuple[Callable[[GateCase], object], ...] = (
     then(lambda c: c.pack("Ropewalk direct", asks_test="on", test_lasts_days=30), "on_pour"),
-    then(lambda c: c.house(strong_lift="two", colour_from_years=18), "on_consult"),
+    then(lambda c: c.house(strong_lift="two", colour_from_years=18, test_hours=72, scalp_vol=10), "on_consult"),
     then(lambda c: c.consult(ill="on", curl="coily", curl_loosened="on", stretch_failed="on", virgin=""), "on_consult"),
     at_clock(_split("roots"), to_level="7"),
     at_clock(_both(lambda c: c.part("roots"), lambda c: c.strand("yes", vol="20"))),
@@ -638,9 +642,14 @@ class WhileItWorks(GateCase):
 
 class HouseRules(GateCase):
     def test_only_a_licensed_hand_sets_them_and_bad_ones_are_refused(self) -> None:
-        for sent in ({"colour_from_years": 12}, {"strong_lift": "six"}, {"watch": ""}):
-            rules = {"school": "yellow_gold_at_8", "watch": "by_kind", "strong_lift": "steps", "colour_from_years": 16}
-            self.assertEqual(self.client.post(reverse("shelf:house"), {**rules, **sent}).status_code, 422)
+        for sent in (
+            {"colour_from_years": 12},
+            {"strong_lift": "six"},
+            {"watch": ""},
+            {"test_hours": 24},
+            {"scalp_vol": 30},
+        ):
+            self.assertEqual(self.client.post(reverse("shelf:house"), HOUSE | sent).status_code, 422)
         demi = ShadeLine.objects.visible_to(self.person).get(kind="demi")
         address = reverse("shelf:line", args=[demi.pk])
         good = {"developer_vol": 10, "test_lasts_days": 90, "empty_tube_g": 8}
@@ -652,6 +661,11 @@ class HouseRules(GateCase):
         self.assertContains(answer, "Only a licensed colourist", status_code=422)
         demi.refresh_from_db()
         self.assertEqual(demi.test_lasts_days, 183)
+
+    def test_the_database_holds_no_laxer_house(self) -> None:
+        for laxer in ({"test_hours": 24}, {"scalp_vol": 30}):
+            with self.assertRaises(IntegrityError), transaction.atomic():
+                Studio.objects.filter(pk=self.person.studio_id).update(**laxer)
 
     def test_another_studios_line_is_not_there(self) -> None:
         from tests.studio.made import make_person
