@@ -59,6 +59,20 @@ class KeepsCookie(SessionMiddleware):
         return super().process_response(request, response)
 
 
+class KeptByNobody:
+    """No browser and no front keeps a page, unless its view says so: after a sign-out or a lock "back" shows nothing."""
+
+    def __init__(self, get_response: Answer) -> None:
+        self.get_response = get_response
+
+    def __call__(self, request: HttpRequest) -> HttpResponse:
+        """Answer, with a rule for those who would keep it."""
+        answer = self.get_response(request)
+        if "Cache-Control" not in answer:
+            answer["Cache-Control"] = "private, no-store"
+        return answer
+
+
 class SignInFirst(LoginRequiredMiddleware):
     """Strangers are led to the door and back. A page that is open already is told, and keeps what it could not send."""
 

@@ -88,13 +88,14 @@ class People(JourneyCase):
         page.get_by_role("link", name="A new studio").press("Enter")
         expect(page.get_by_role("heading", name="A new studio")).to_be_visible()
         page.get_by_label("Name of the studio").focus()
-        for typed in ("Tar Barrel Row", "Port Sennet", "", "Maeve Orrin", "maeve", OWN):
+        for typed in ("Tar Barrel Row", "Port Sennet", "", "€", "Maeve Orrin", "maeve", OWN):
             page.keyboard.type(typed)
             page.keyboard.press("Tab")
         page.keyboard.press("Enter")
         expect(page.get_by_role("heading", name="Nothing is on the shelf yet")).to_be_visible()
         owner = Person.objects.get(username="maeve")
-        self.assertEqual((owner.studio.name, owner.studio.time_zone, owner.role), ("Tar Barrel Row", "UTC", "owner"))
+        told = (owner.studio.name, owner.studio.time_zone, owner.studio.currency, owner.role)
+        self.assertEqual(told, ("Tar Barrel Row", "UTC", "€", "owner"))
         page.get_by_role("link", name="Cards", exact=True).press("Enter")
         expect(page.get_by_text("Maud Okonjo-Hale")).to_have_count(0)
 
@@ -123,6 +124,9 @@ class TheTablet(JourneyCase):
         expect(page.get_by_text(visit.client.name)).to_have_count(0)
         page.goto(self.live_server_url)
         expect(page.get_by_role("heading", name="Locked")).to_be_visible()
+        page.go_back()  # nothing is kept of what was seen before
+        page.go_back()
+        expect(page.get_by_role("heading", name="Locked")).to_be_visible()
         page.get_by_role("button", name=re.compile("^Rinsed")).first.click()
         expect(page.get_by_role("heading", name="Locked")).to_be_visible()
         for keys in ("9136", "4827"):
@@ -131,7 +135,7 @@ class TheTablet(JourneyCase):
             page.get_by_role("button", name="Open").click()
             if keys == "9136":
                 expect(page.get_by_role("alert")).to_contain_text("not their PIN")
-        expect(page.get_by_role("heading", name="Cards")).to_be_visible()
+        expect(page.locator("[data-running]")).to_be_visible()  # the Clock, where it was
 
     def test_by_keys_it_locks_itself_and_opens_and_what_was_tapped_meanwhile_is_poured(self) -> None:
         page, visit = self.page, Studio(self.person).poured()

@@ -169,6 +169,7 @@ class Headers(StudioCase):
     def test_pages_forbid_everything_from_elsewhere_and_load_nothing_from_there(self) -> None:
         for answer in self.pages():
             policy = answer.headers["Content-Security-Policy"]
+            self.assertIn("no-store", answer.headers["Cache-Control"])
             self.assertIn("default-src 'none'", policy)
             self.assertNotIn("unsafe", policy)
             text = answer.content.decode()
