@@ -57,7 +57,7 @@ class House:
     colour_from_years: no peroxide before that age. minors_stop, health_stops: whether a minor without a guardian's
     consent, or pregnancy, illness, medicines and a doctor's open note, stop the work or are a caution.
     strong_hair_levels: most levels a visit on strong virgin hair. test_least_h: hours after which a sensitivity test
-    counts; scalp_most_vol: strength of developer on the scalp. Raises OutOfRange for one that is laxer than the trade's.
+    counts; scalp_most_vol: strength of developer on the scalp. Raises OutOfRange for one laxer than the trade's.
     """
 
     colour_from_years: int = COLOUR_FROM_YEARS

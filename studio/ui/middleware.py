@@ -60,7 +60,7 @@ class KeepsCookie(SessionMiddleware):
 
 
 class KeptByNobody:
-    """No browser and no front keeps a page, unless its view says so: after a sign-out or a lock "back" shows nothing."""
+    """No browser and no front keeps a page unless its view says so: "back" shows nothing after a sign-out or a lock."""
 
     def __init__(self, get_response: Answer) -> None:
         self.get_response = get_response

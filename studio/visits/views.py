@@ -29,7 +29,7 @@ def start(request: HttpRequest, client_id: int) -> HttpResponse:
 @require_POST
 def hand_on(request: HttpRequest, visit_id: int) -> HttpResponse:
     """Hand the head over to a colleague."""
-    visit = hand_over(signed_in(request), visit_id=visit_id, to=whole_number(request.POST.get("to", ""), "to"))
+    visit = hand_over(signed_in(request), visit_id=visit_id, to=whole_number(request.POST.get("to") or "0", "to"))
     messages.success(request, f"{visit.client} is at {visit.colourist}'s chair now.")
     return redirect("cards:card", visit.client_id)
 

@@ -15,6 +15,7 @@ from studio.cards.services.judge import judge_zone, note_tweak
 from studio.clients.models import StrandTest
 from studio.clients.services.history import add_past, record_skin_test
 from studio.clocks.models import ClockCheck, ClockCorrection, ZoneClock
+from studio.formats.services.consent import give_consent
 from studio.head.models import Bowl
 from studio.learning.services.learn import learn_anew
 from studio.pour.services.mix import mix_batch
@@ -45,6 +46,7 @@ def bring_far(person: Person, visit: Visit) -> None:
     add_zone(person, like_zone_id=open_zone(person, visit.pk).zone.pk, part="frame", name="fringe")
     add_past(person, client_id=visit.client_id, work="lift", part="whole", done_on=visit.day, today=visit.day)
     record_skin_test(person, client_id=visit.client_id, line_id=None, tested_at=now, clear=True, now=now)
+    give_consent(person, client_id=visit.client_id, of="photos", now=now)
     if not TubeList.objects.visible_to(person).exists():
         tubes = read_list("Sea Pink\tP1\t\tpink", letters={}, is_oxidative=False).tubes
         listed = take_list(person, line=person.studio.lines.first().pk, tubes=tubes)

@@ -45,6 +45,7 @@ def withdraw_consent(person: Person, *, client_id: int, of: str, now: datetime.d
 
 
 def _held(person: Person, client_id: int, of: str) -> Client:
+    client = Client.objects.visible_to(person).select_for_update(of=("self",)).get(pk=client_id)
     if of not in Consent.Of.values:
         raise Refusal("consent_of_what", "of")
-    return Client.objects.visible_to(person).select_for_update(of=("self",)).get(pk=client_id)
+    return client
