@@ -140,10 +140,14 @@ class TheTablet(JourneyCase):
     def test_by_keys_it_locks_itself_and_opens_and_what_was_tapped_meanwhile_is_poured(self) -> None:
         page, visit = self.page, Studio(self.person).poured()
         self.set_a_pin("4827")
+        page.goto(f"{self.live_server_url}/chairs/")
+        page.get_by_role("button", name="Sound").click()
         page.goto(f"{self.live_server_url}/visits/{visit.pk}/bench/")
         self.await_bench(page)
+        page.keyboard.press("b")  # a hand was here
         page.evaluate("() => localStorage.setItem('touched', '0')")  # as if nobody had touched it for hours
         expect(page.get_by_role("heading", name="Locked")).to_be_visible()
+        expect(page.get_by_role("button", name="Sound")).to_have_attribute("aria-pressed", "true")  # it goes on calling
         page.keyboard.type("4827")  # the field is in focus
         page.keyboard.press("Enter")
         self.await_bench(page)

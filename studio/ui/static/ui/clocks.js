@@ -56,6 +56,15 @@ function showSound() {
   button?.setAttribute("aria-pressed", String(audio !== null));
 }
 
+// A page that another led to may sound at once where that one was touched: a tablet that locks itself goes on calling.
+function soundAgain() {
+  if (localStorage.getItem("sound") !== "on" || !navigator.userActivation) return;
+  const tried = new AudioContext();
+  if (tried.state === "running") audio = tried;
+  else tried.close();
+  showSound();
+}
+
 document.addEventListener("click", (event) => {
   if (!event.target.closest("#sound")) {
     // A browser lets a page sound only after a touch: any touch will do once sound was asked for.
@@ -74,5 +83,6 @@ document.addEventListener("htmx:afterSettle", showSound);
 document.addEventListener("visibilitychange", () => {
   if (!document.hidden) document.querySelector("[data-now]")?.dispatchEvent(new Event("shown"));
 });
+soundAgain();
 setInterval(tick, 250);
 tick();

@@ -27,7 +27,8 @@ class SimulatedScale {
     if (load > MOST_G) throw new Error("overload");
     const stable = restedMs >= SETTLES_MS && fault !== "unsteady";
     const drift = fault === "drifts" ? (DRIFT_G_PER_S * restedMs) / 1000 : 0;
-    const shown = load - tare + drift + bell() * (stable ? NOISE_G : 10 * NOISE_G);
+    // At rest it trembles by less than half a step: what it has shown at rest it says again.
+    const shown = load - tare + drift + (stable ? NOISE_G * (2 * Math.random() - 1) : 10 * NOISE_G * bell());
     return { grams: Math.round(shown / STEP_G) * STEP_G, stable };
   }
 
