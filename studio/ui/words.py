@@ -212,8 +212,8 @@ REFUSALS: Final[Mapping[str, str]] = {
     "not_of_first": "Your password, mail and second factor are seen to at {first}, where you came first. Choose it "
     "under You.",
     "nothing_to_bring_back": "It is there already, or was never deleted.",
-    "consent_withdrawn": "The client has withdrawn the consent to {what}: nothing of that is kept. Ask, and note it on "
-    "the card.",
+    "consent_withdrawn": "The client has withdrawn the consent to {what}: nothing of that is kept, and the gates don't "
+    "know of it. Mind it yourself today, or ask, and note on the card that she agrees.",
     "consent_unasked": "This house asks first: note on the card that the client agrees to {what}.",
     "consent_of_what": "Choose what is agreed to.",
     "hand_gone": "Choose a colleague who works at a chair here.",

@@ -323,6 +323,7 @@ HANDED: Final[Declared] = {
         "select to": "with post visits:hand-over",
         "button Hand over": "post visits:hand-over",
         "button way": "post formats:consent",
+        "summary (Withdraws|Does not agree).*": "local",
     },
     "story": {
         "a To the card": "get cards:card",
