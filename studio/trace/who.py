@@ -1,10 +1,13 @@
 """Tells the database, with each transaction that changes something, whose hand it is."""
 
 import json
+import re
 import uuid
 from collections.abc import Callable, Mapping
+from functools import cache
 from typing import Any, Final
 
+import pgtrigger
 from django.db import connection, transaction
 from django.http import HttpRequest, HttpResponse
 
@@ -12,6 +15,20 @@ from studio.accounts.models import Person
 
 TELLS: Final = "SELECT set_config('pghistory.context_id', %s, true), set_config('pghistory.context_metadata', %s, true)"
 READS: Final = ("select", "with", "savepoint", "release", "rollback", "set ", "show")
+_CHANGED: Final = re.compile(r'\s*(?:insert\s+into|update|delete\s+from)\s+"?(\w+)', re.IGNORECASE)
+
+
+@cache
+def _traced_tables() -> frozenset[str]:
+    return frozenset(model._meta.db_table for model, _ in pgtrigger.registered())
+
+
+def _leaves_a_trace(sql: str) -> bool:
+    """Whether a statement may change rows that are traced: what can't be told apart may. A pour changes none."""
+    if sql[:12].lstrip().lower().startswith(READS):
+        return False
+    changed = _CHANGED.match(sql)
+    return changed is None or changed.group(1) in _traced_tables()
 
 
 class Who:
@@ -41,7 +58,7 @@ class _Telling:
     ) -> Any:
         """Before the first change of a transaction: if it is rolled back, the note that it was told is, too."""
         here = context["connection"]
-        if here.in_atomic_block and not sql.lstrip().lower().startswith(READS) and not self._is_told(here):
+        if here.in_atomic_block and _leaves_a_trace(sql) and not self._is_told(here):
             execute(TELLS, self._said, False, context)
             transaction.on_commit(self._told)
         return execute(sql, params, many, context)
