@@ -140,6 +140,10 @@ LOGOUT_REDIRECT_URL = "sign-in"
 
 # The package for mail, passwords made anew and second factors; it counts in the database, for all workers.
 ACCOUNT_ADAPTER = "studio.accounts.adapters.AccountAdapter"
+ACCOUNT_FORMS = {
+    "add_email": "studio.accounts.mail_forms.MailForm",
+    "reset_password": "studio.accounts.mail_forms.ForgottenForm",
+}
 ACCOUNT_LOGIN_METHODS = {"username"}
 ACCOUNT_SIGNUP_FIELDS = ["username*", "email"]
 ACCOUNT_EMAIL_VERIFICATION = "optional"

@@ -390,6 +390,7 @@ OWN: Final[Declared] = {
     },
     "mail": {
         "input:email email": "with post account_email",
+        "input:password password": "with post account_email",
         "a Leave": "get you",
         "button action_(add|send|remove)": "post account_email",
     },

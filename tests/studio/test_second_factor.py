@@ -126,11 +126,24 @@ class SecondFactor(YouCase):
 
 class ByMail(YouCase):
     def confirm(self, address: str = "orla@quay.example") -> None:
-        self.client.post(reverse("account_email"), {"email": address, "action_add": "1"})
+        self.set_mail(address)
         self.assertEqual(mail.outbox[-1].to, [address])
         link = re.search(r"http://testserver(/mail/\S+)", mail.outbox[-1].body)[1]
         self.client.post(link)
         self.assertTrue(EmailAddress.objects.get(user=self.person).verified)
+
+    def set_mail(self, address: str, word: str = PASSWORD):
+        return self.client.post(reverse("account_email"), {"email": address, "password": word, "action_add": "1"})
+
+    def test_an_unlocked_tablet_alone_sets_no_mail(self) -> None:
+        self.assertContains(self.set_mail("thief@quay.example", "a guess"), "not your password")
+        self.assertFalse(EmailAddress.objects.exists())
+
+    def test_an_address_that_nobody_confirmed_gets_no_link(self) -> None:
+        self.set_mail("typo@quay.example")
+        mail.outbox.clear()
+        self.forget("typo@quay.example")
+        self.assertEqual(mail.outbox, [])
 
     def forget(self, address: str = "orla@quay.example") -> str:
         answer = Browser().post(reverse("account_reset_password"), {"email": address})
