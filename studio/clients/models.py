@@ -19,7 +19,7 @@ NAME_LONGEST: Final = 80
 HEALTH_OF_CLIENT: Final = {"sensitivities": "", "reacted": False, "black_henna_tattoo": False}
 
 
-@traced()
+@traced("forgotten_at")
 class Client(models.Model):
     """A client of one studio, with a card."""
 
@@ -32,6 +32,7 @@ class Client(models.Model):
     reacted = models.BooleanField(default=False, help_text="has reacted to hair colour before")
     black_henna_tattoo = models.BooleanField(default=False)
     teaches = models.BooleanField(default=True, help_text="what comes out on this hair teaches")
+    forgotten_at = models.DateTimeField(null=True, blank=True, help_text="since when nothing tells who it was")
 
     objects = StudioScope["Client"].as_manager()
 

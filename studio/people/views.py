@@ -1,9 +1,10 @@
 """Who works here, and how they come and go."""
 
+from allauth.account.utils import perform_login
 from allauth.mfa.models import Authenticator
 from django.conf import settings
 from django.contrib import messages
-from django.contrib.auth import login, update_session_auth_hash
+from django.contrib.auth import login, logout, update_session_auth_hash
 from django.contrib.auth.decorators import login_not_required
 from django.db.models import Exists, OuterRef
 from django.http import Http404, HttpRequest, HttpResponse
@@ -119,7 +120,7 @@ def come(request: HttpRequest, key: str) -> HttpResponse:
                 return refused(request, refusal, status=410)
             form.add_error(refusal.field, refusal_words(refusal))
         else:
-            return _let_in(request, person)
+            return _sign_in(request, person) if found.person else _let_in(request, person)
     told = {
         "key": key,
         "form": form,
@@ -144,6 +145,15 @@ def begin(request: HttpRequest) -> HttpResponse:
     return render(
         request, "people/come.html", {"form": form, "title": "A new studio"}, status=422 if form.errors else 200
     )
+
+
+def _sign_in(request: HttpRequest, person: Person) -> HttpResponse:
+    """By a new password, as at the door: who has a second factor is asked for it."""
+    if request.user != person:
+        logout(request)  # whoever was signed in at this machine
+        answer: HttpResponse = perform_login(request, person, redirect_url=reverse("chairs:chairs"))
+        return answer
+    return _let_in(request, person)
 
 
 def _let_in(request: HttpRequest, person: Person) -> HttpResponse:

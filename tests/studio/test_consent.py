@@ -181,6 +181,14 @@ class InTime(ConsentCase):
         housekeep(self.in_months(37))
         self.assertFalse(SkinTest.objects.filter(client=nameless).exists())
 
+    def test_a_client_who_is_called_no_name_is_not_forgotten(self) -> None:
+        visit = make_visit(self.person, "No name yet")
+        record_skin_test(
+            self.person, client_id=visit.client_id, line_id=None, tested_at=self.now, clear=True, now=self.now
+        )
+        housekeep(self.in_months(60))
+        self.assertTrue(SkinTest.objects.filter(client=visit.client).exists())
+
     def test_what_no_program_needs_any_more_goes(self) -> None:
         cache.clear()  # guesses that journeys have counted in this process
         SentOnce.objects.create(person=self.person, token="t", made_at=self.now)

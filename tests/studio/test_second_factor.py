@@ -11,8 +11,10 @@ from django.core import mail
 from django.core.management import CommandError, call_command
 from django.test import Client as Browser
 from django.urls import reverse
+from django.utils import timezone
 
 from studio.accounts.models import SignedIn
+from studio.people.services.hire import renew_password
 from tests.studio.test_people import PASSWORD
 from tests.studio.test_you import CHAIRS, YouCase
 
@@ -116,6 +118,15 @@ class SecondFactor(YouCase):
         for name, told in ((self.person.username, "no second factor"), ("nobody", "Nobody signs in")):
             with self.assertRaisesRegex(CommandError, told):
                 call_command("second_factor_off", name)
+
+    def test_an_owners_link_for_a_new_password_does_not_stand_in_for_it(self) -> None:
+        secret = self.turn_on()
+        address = reverse("people:join", args=[renew_password(self.person, of=self.person.pk, now=timezone.now()).key])
+        stranger = Browser()
+        self.assertRedirects(stranger.post(address, {"password": NEW}), reverse("mfa_authenticate"))
+        self.assertFalse(self.is_in(stranger))
+        stranger.post(reverse("mfa_authenticate"), {"code": code(secret, 1)})
+        self.assertTrue(self.is_in(stranger))
 
     def test_it_is_turned_off_again(self) -> None:
         self.turn_on()

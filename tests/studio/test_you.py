@@ -11,7 +11,7 @@ from django.utils import timezone
 from studio.accounts.models import Person, SignedIn
 from studio.accounts.services.pin import WRONG_MOST, set_pin
 from studio.clocks.models import ZoneClock
-from studio.people.services.hire import join_as
+from studio.people.services.hire import join_as, renew_password
 from studio.people.services.part import part
 from studio.ui.refusal import Refusal
 from studio.visits.models import Incident
@@ -296,6 +296,13 @@ class SeveralStudios(YouCase):
         for way in ("password", "second"):
             refused = self.hers.post(reverse("people:act"), {"way": way, "of": there.pk})
             self.assertContains(refused, "theirs alone", status_code=422)
+
+    def test_a_link_that_an_owner_made_before_they_came_elsewhere_opens_nothing(self) -> None:
+        key = renew_password(self.person, of=self.person.pk, now=timezone.now()).key
+        self.come_along()
+        answer = Browser().post(reverse("people:join", args=[key]), {"password": "other lanterns on the sea"})
+        self.assertContains(answer, "theirs alone", status_code=410)
+        self.assertTrue(Person.objects.get(pk=self.person.pk).check_password(PASSWORD))
 
     def test_who_leaves_the_first_studio_signs_in_for_the_other_as_before(self) -> None:
         there = self.come_along()

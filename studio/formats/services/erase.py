@@ -1,6 +1,7 @@
 """What a client may ask for: to be forgotten, whole or but for what was mixed, which then belongs to nobody."""
 
 from django.db import transaction
+from django.utils import timezone
 
 from studio.accounts.models import Person
 from studio.cards.models import Formula, HomeCare, Tweak
@@ -13,8 +14,6 @@ from studio.taught.services.ask import ask_to_learn
 from studio.trace.selectors import ForgetClient
 from studio.ui.refusal import Refusal
 from studio.visits.models import HEALTH, Consult, Incident, Signature
-
-NAMELESS = "No name "
 
 
 @transaction.atomic
@@ -74,7 +73,8 @@ def _without_a_name(client: Client) -> Client:
     HomeCare.objects.filter(**of_visits).update(given="", next_on=None)
     Consult.objects.filter(**of_visits).update(wish="", resistant="", **dict.fromkeys(HEALTH, False))
     Formula.objects.filter(client=client).update(note="")
-    client.name, client.about, client.notes = f"{NAMELESS}{client.pk}", "", ""
+    client.name, client.about, client.notes = f"No name {client.pk}", "", ""
     client.born_on, client.sensitivities, client.reacted, client.black_henna_tattoo = None, "", False, False
+    client.forgotten_at = timezone.now()
     client.save()
     return client

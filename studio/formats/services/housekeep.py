@@ -13,7 +13,6 @@ from studio.accounts.models import SentOnce, SignedIn, Studio
 from studio.accounts.services.once import KEPT_FOR
 from studio.accounts.sessions import IDLE
 from studio.clients.models import SkinTest
-from studio.formats.services.erase import NAMELESS
 from studio.people.models import Invitation
 from studio.photos.models import Photo
 from studio.trace.selectors import OF_CLIENT, OF_HOUSE
@@ -58,10 +57,10 @@ def _of_studio(studio: Studio, now: datetime.datetime) -> dict[str, int]:
     if studio.photos_months:
         day = (now - studio.photos_months * A_MONTH).date()
         gone["photos"] = Photo.objects.filter(visit__client__studio=studio, visit__day__lt=day).delete()[0]
-    nameless = {"visit__client__studio": studio, "visit__client__name__startswith": NAMELESS}
+    nameless = {"visit__client__studio": studio, "visit__client__forgotten_at__isnull": False}
     before = now - studio.signed_years * A_YEAR
     gone["signatures"] = Signature.objects.filter(**nameless, signed_at__lt=before).delete()[0]
-    tests = SkinTest.objects.filter(client__studio=studio, client__name__startswith=NAMELESS, tested_at__lt=before)
+    tests = SkinTest.objects.filter(client__studio=studio, client__forgotten_at__isnull=False, tested_at__lt=before)
     gone["tests"] = tests.delete()[0]
     if studio.traces_months:
         gone["traces"] = _old_traces(studio, now - studio.traces_months * A_MONTH)

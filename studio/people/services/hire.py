@@ -93,12 +93,13 @@ def invitation_of(key: str, now: datetime.datetime, *, held: bool = False) -> In
 def join(key: str, *, username: str, name: str, password: str, now: datetime.datetime) -> Person:
     """The person that a link lets in, made, or with a new password; the link is used up. The password was looked at.
 
-    Raises Refusal invitation_unknown, invitation_over, sign_in_taken.
+    Raises Refusal invitation_unknown, invitation_over, works_elsewhere, sign_in_taken.
     """
     found = invitation_of(key, now, held=True)
     found.used_at = now
     found.save(update_fields=["used_at"])
     if found.person is not None:
+        check_here_alone(found.person)  # they may have come to another studio since
         found.person.set_password(password)
         found.person.save(update_fields=["password"])
         return found.person
