@@ -8,6 +8,7 @@ import contextlib
 import re
 import selectors
 import socket
+import struct
 import time
 from functools import partial
 from typing import Any, Final
@@ -115,8 +116,7 @@ class BufferingWorker(ThreadWorker):  # type: ignore[misc]
         """Answer, from what was read."""
         if whole := getattr(conn, "whole", b""):
             conn.whole = b""
-            seconds = STALLED_S.to_bytes(8, "little") + bytes(8)  # struct timeval
-            conn.sock.setsockopt(socket.SOL_SOCKET, socket.SO_RCVTIMEO, seconds)
+            conn.sock.setsockopt(socket.SOL_SOCKET, socket.SO_RCVTIMEO, struct.pack("ll", STALLED_S, 0))
             conn.init()
             conn.parser.unreader.unread(whole)
         return super().handle(conn)

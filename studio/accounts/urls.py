@@ -38,7 +38,6 @@ urlpatterns = [
     path("you/second/off/", totp.deactivate_totp, name="mfa_deactivate_totp"),
     path("you/second/codes/", codes.view_recovery_codes, name="mfa_view_recovery_codes"),
     path("you/second/codes/new/", codes.generate_recovery_codes, name="mfa_generate_recovery_codes"),
-    path("you/second/codes/file/", codes.download_recovery_codes, name="mfa_download_recovery_codes"),
     path("mail/<str:key>/", account.confirm_email, name="account_confirm_email"),
     path("forgotten/", account.password_reset, name="account_reset_password"),
     path("forgotten/sent/", account.password_reset_done, name="account_reset_password_done"),

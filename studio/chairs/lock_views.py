@@ -49,9 +49,10 @@ def come_off(request: HttpRequest) -> HttpResponse:
     """It is rinsed, or it stings: nobody looks for a PIN then."""
     person, now = signed_in(request), timezone.now()
     clock_id = whole_number(request.POST.get("clock", ""), "clock")
+    stings = "stings" in request.POST
     if person.works:
-        (it_stings if "stings" in request.POST else rinse)(person, clock_id=clock_id, now=now)
-    return _to_lock(request)
+        (it_stings if stings else rinse)(person, clock_id=clock_id, now=now)  # said twice, the first counts
+    return _show(request, stings=True) if stings else _to_lock(request)
 
 
 @require_POST
@@ -98,7 +99,7 @@ def _shown_who_it_is(request: HttpRequest) -> Person:
     return found
 
 
-def _show(request: HttpRequest, refusal: Refusal | None = None) -> HttpResponse:
+def _show(request: HttpRequest, refusal: Refusal | None = None, *, stings: bool = False) -> HttpResponse:
     person, now = signed_in(request), timezone.now()
     clocks = _clocks_of_day(person, now)
     told = {
@@ -110,6 +111,7 @@ def _show(request: HttpRequest, refusal: Refusal | None = None) -> HttpResponse:
         "next": _next(request),
         "error_words": refusal_words(refusal) if refusal else "",
         "locked": True,
+        "stings": stings,
     }
     page = "chairs/_locked_clocks.html" if wants_fragment(request) else "chairs/locked.html"
     return render(request, page, told, status=422 if refusal else 200)

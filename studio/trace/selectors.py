@@ -11,6 +11,7 @@ from django.utils import timezone
 from django.utils.formats import date_format
 
 from studio.accounts.models import Person
+from studio.clients.models import Client
 from studio.visits.models import Visit, Zone
 
 MOST: Final = 300  # of a kind of row: what a page shows
@@ -55,11 +56,9 @@ class Trace:
 
 
 def traces_of_client(person: Person, client_id: int) -> list[Trace]:
-    """The changes of a client's rows, the newest first. Of another studio's client there are none."""
-    found: list[Trace] = []
-    for event, rows in _rows_of_client(client_id):
-        found += _told(event, rows.order_by("-pgh_id")[:MOST], person)
-    return sorted(found, key=lambda each: each.at, reverse=True)
+    """The changes of a client's rows, the newest first. Raises Client.DoesNotExist for another studio's client."""
+    client = Client.objects.visible_to(person).get(pk=client_id)
+    return _newest(_rows_by(_ids_of_client(client.pk)), person)
 
 
 def traces_of_house(person: Person) -> list[Trace]:
@@ -70,11 +69,14 @@ def traces_of_house(person: Person) -> list[Trace]:
         "shelf.ShadeLineEvent": Q(studio_id=person.studio_id),
         "shelf.ShadeEvent": Q(line_id__in=list(person.studio.lines.values_list("pk", flat=True))),
     }
-    found: list[Trace] = []
-    for name in OF_HOUSE:
-        event = apps.get_model(name)
-        found += _told(event, event._default_manager.filter(by[name]).order_by("-pgh_id")[:MOST], person)
-    return sorted(found, key=lambda each: each.at, reverse=True)
+    events = [(apps.get_model(name), by[name]) for name in OF_HOUSE]
+    return _newest(((event, event._default_manager.filter(which)) for event, which in events), person)
+
+
+def _newest(kinds: Iterable[tuple[type[Model], QuerySet[Any]]], person: Person) -> list[Trace]:
+    names = {each.pk: str(each) for each in person.studio.people.select_related("same_as")}
+    found = [each for event, rows in kinds for each in _told(event, rows.order_by("-pgh_id")[:MOST], names)]
+    return sorted(found, key=lambda each: each.at, reverse=True)[:MOST]
 
 
 def forget_of(client_id: int, *kinds: str) -> None:
@@ -104,19 +106,14 @@ def _ids_of_client(client_id: int) -> dict[str, list[int]]:
     return {"pgh_obj_id": [client_id], "client_id": [client_id], "visit_id": visits, "zone_id": zones}
 
 
-def _rows_of_client(client_id: int) -> Iterable[tuple[type[Model], QuerySet[Any]]]:
-    return _rows_by(_ids_of_client(client_id))
-
-
 def _rows_by(ids: Mapping[str, list[int]]) -> Iterable[tuple[type[Model], QuerySet[Any]]]:
     for name, by in OF_CLIENT:
         event = apps.get_model(name)
         yield event, event._default_manager.filter(**{f"{by}__in": ids[by]})
 
 
-def _told(event: type[Model], rows: QuerySet[Any], person: Person) -> list[Trace]:
+def _told(event: type[Model], rows: QuerySet[Any], names: Mapping[int, str]) -> list[Trace]:
     """Traces of one kind, in words. Rows come newest first; each is told beside what the same row was before it."""
-    names = {each.pk: str(each) for each in person.studio.people.select_related("same_as")}
     newest_first = list(rows.select_related("pgh_context"))
     label = str(event.pgh_tracked_model._meta.verbose_name)  # type: ignore[attr-defined]
     found: list[Trace] = []

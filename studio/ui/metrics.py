@@ -9,6 +9,7 @@ from prometheus_client import CONTENT_TYPE_LATEST, CollectorRegistry, Histogram,
 from prometheus_client.multiprocess import MultiProcessCollector
 
 SECONDS: Final = (0.01, 0.025, 0.05, 0.1, 0.25, 0.5, 1.0, 2.5, 5.0)
+METHODS: Final = frozenset({"GET", "HEAD", "POST", "OPTIONS"})
 TOOK: Final = Histogram(
     "rainshade_request_seconds",
     "Seconds that requests took, by the name of the view, never by a path: those hold row numbers.",
@@ -20,7 +21,8 @@ TOOK: Final = Histogram(
 def note(request: HttpRequest, status: int, seconds: float) -> None:
     """Count a request that was answered."""
     met = request.resolver_match
-    TOOK.labels(request.method or "", met.view_name if met else "none", str(status)).observe(seconds)
+    method = request.method if request.method in METHODS else "other"  # whoever asks may make one up
+    TOOK.labels(method, met.view_name if met else "none", str(status)).observe(seconds)
 
 
 def metrics(request: HttpRequest) -> HttpResponse:

@@ -162,7 +162,8 @@ class Locked(YouCase):
         self.assertContains(page, "data-applied")
         self.assertNotContains(page, "Wren")
         self.assertNotContains(page, "Tallow")
-        self.client.post(reverse("chairs:come-off"), {"clock": self.clock.pk, "stings": "1"})
+        told = self.client.post(reverse("chairs:come-off"), {"clock": self.clock.pk, "stings": "1"})
+        self.assertContains(told, "plenty of lukewarm water")
         self.clock.refresh_from_db()
         self.assertIsNotNone(self.clock.rinsed_at)
         self.assertEqual(Incident.objects.get().kind, "stung")
@@ -175,6 +176,8 @@ class Locked(YouCase):
         theirs = put_on_hair(other, zone_id=zone.pk, kind="direct", now=timezone.now())
         self.assertEqual(self.client.post(reverse("chairs:come-off"), {"clock": theirs.pk}).status_code, 404)
         self.client.post(reverse("chairs:come-off"), {"clock": self.clock.pk})
+        again = self.client.post(reverse("chairs:come-off"), {"clock": self.clock.pk})  # a glove that taps twice
+        self.assertEqual(again.status_code, 302)
         self.assertEqual(ZoneClock.objects.filter(rinsed_at=None).get(), theirs)
 
     def test_the_pin_opens_where_one_was_and_the_password_does(self) -> None:
