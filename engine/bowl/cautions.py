@@ -14,6 +14,7 @@ from engine.dye.kind import Kind
 from engine.hair.canvas import Canvas
 from engine.hair.reading import canvas_lab
 from engine.hair.residue import LEVEL_CLEAN_WHITE, LEVEL_DARKEST, Family, level_of_lightness
+from engine.language import later
 
 FILL_FROM_LEVELS: Final = 2.0
 DARK_TO_LEVEL: Final = 7.0  # results lighter than this are pastels and fashion shades, which need no fill
@@ -49,57 +50,59 @@ def _warning(code: str, severity: Severity, sentence: str) -> Warning:
 ESTIMATE: Final = _warning(
     "estimate",
     Severity.NOTE,
-    "A forecast is an estimate, not a promise: strand test, and let your eye decide.",
+    later("A forecast is an estimate, not a promise: strand test, and let your eye decide."),
 )
 FILL_MISSING: Final = _warning(
     "fill_missing",
     Severity.CAUTION,
-    "Two levels and more darker with nothing warm underneath: this goes hollow and fades early. Fill first.",
+    later("Two levels and more darker with nothing warm underneath: this goes hollow and fades early. Fill first."),
 )
 READS_GREEN: Final = _warning(
     "reads_green",
     Severity.STOP,
-    "A dark shade over light hair with no warmth beneath it reads green: fill with warm pigment first.",
+    later("A dark shade over light hair with no warmth beneath it reads green: fill with warm pigment first."),
 )
 TONER_LIGHTER: Final = _warning(
     "toner_lighter_than_hair",
     Severity.NOTE,
-    "A toner lighter than the hair does nothing that shows: match the hair's level, or go 1 to 2 darker.",
+    later("A toner lighter than the hair does nothing that shows: match the hair's level, or go 1 to 2 darker."),
 )
 DEVELOPER_MISSING: Final = _warning(
     "developer_assumed",
     Severity.NOTE,
-    "No developer is named: reckoned as deposit only, at the line's own ratio.",
+    later("No developer is named: reckoned as deposit only, at the line's own ratio."),
 )
 DEVELOPER_UNUSED: Final = _warning(
     "developer_not_used",
     Severity.CAUTION,
-    "Direct dye takes no developer: leave it out.",
+    later("Direct dye takes no developer: leave it out."),
 )
 KINDS_MIXED: Final = _warning(
     "kinds_mixed",
     Severity.CAUTION,
-    "Direct dye and oxidative colour in one bowl: peroxide can change a direct dye. Strand test, and ask the pack.",
+    later(
+        "Direct dye and oxidative colour in one bowl: peroxide can change a direct dye. Strand test, and ask the pack."
+    ),
 )
 LINES_MIXED: Final = _warning(
     "lines_mixed",
     Severity.CAUTION,
-    "Shades of different lines in one bowl: they are not made for one another. Strand test first.",
+    later("Shades of different lines in one bowl: they are not made for one another. Strand test first."),
 )
 PAST_USUAL_TIME: Final = _warning(
     "past_usual_time",
     Severity.CAUTION,
-    "Longer than packs of this kind usually allow: the pack's maximum decides.",
+    later("Longer than packs of this kind usually allow: the pack's maximum decides."),
 )
 BOOSTER_NEAT: Final = _warning(
     "booster_strong",
     Severity.CAUTION,
-    "More than a quarter of this bowl is booster, which is made to tint clear or a weaker shade.",
+    later("More than a quarter of this bowl is booster, which is made to tint clear or a weaker shade."),
 )
 SCREEN_CANNOT_SHOW: Final = _warning(
     "screen_cannot_show",
     Severity.NOTE,
-    "This colour is stronger than a screen can show; the picture is the nearest.",
+    later("This colour is stronger than a screen can show; the picture is the nearest."),
 )
 
 

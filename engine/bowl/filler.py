@@ -20,6 +20,7 @@ from engine.dye.shade import BASE_EXPONENT
 from engine.dye.shelf import demo_shelf
 from engine.hair.canvas import Canvas, OldColour, fibres_of
 from engine.hair.residue import amount_for_lightness, level_lightness
+from engine.language import say
 
 FAULT_FROM: Final = 2.0  # a* or C*: greener or flatter than well-filled hair by more than this is a fault
 HIDDEN_BELOW: Final = 3.0  # L*: what is deeper shows no fault
@@ -126,10 +127,10 @@ def fault_words(true_lab: FloatArray, lab: FloatArray) -> str:
     faults = [
         word
         for word, shows in (
-            ("greenish", greener > FAULT_FROM and lab[1] < 0),
-            ("too red", greener < -2 * FAULT_FROM),
-            ("hollow", flat > FAULT_FROM),
+            (say("greenish"), greener > FAULT_FROM and lab[1] < 0),
+            (say("too red"), greener < -2 * FAULT_FROM),
+            (say("hollow"), flat > FAULT_FROM),
         )
         if shows and lab[0] > HIDDEN_BELOW
     ]
-    return f"{' and '.join(faults)}: {colour_word(lab)}" if faults else ""
+    return say("{faults}: {colour}", faults=say(" and ").join(faults), colour=colour_word(lab)) if faults else ""

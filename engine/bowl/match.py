@@ -24,6 +24,7 @@ from engine.dye.shade import CLEAR, Shade
 from engine.errors import BadInput, EmptyShelf
 from engine.hair.canvas import Canvas
 from engine.hair.reading import canvas_lab
+from engine.language import later, say
 
 ANSWERS: Final = 3
 SHADES_LIMIT: Final = 4
@@ -46,25 +47,27 @@ LIMIT_WARNINGS: Final = {
     Limit.SCALE: Warning(
         code="scale_too_coarse",
         severity=Severity.CAUTION,
-        sentence="The scale is too coarse for this bowl: mix more, or weigh in finer steps.",
+        sentence=later("The scale is too coarse for this bowl: mix more, or weigh in finer steps."),
     ),
     Limit.CANVAS: Warning(
         code="aim_lighter_than_hair",
         severity=Severity.CAUTION,
-        sentence="The aim is lighter than this hair, and colour never lightens: lift first, or aim deeper.",
+        sentence=later("The aim is lighter than this hair, and colour never lightens: lift first, or aim deeper."),
     ),
     Limit.SHELF: Warning(
         code="shelf_cannot_reach",
         severity=Severity.CAUTION,
-        sentence="No mix of these shades reaches the aim on this hair; the nearest are shown.",
+        sentence=later("No mix of these shades reaches the aim on this hair; the nearest are shown."),
     ),
 }
 
 ONE_BOWL_WARNING: Final = Warning(
     code="one_bowl_cannot_reach",
     severity=Severity.CAUTION,
-    sentence="No one bowl of these shades reaches the aim on all of these zones; the nearest are shown. A bowl for "
-    "each may come nearer.",
+    sentence=later(
+        "No one bowl of these shades reaches the aim on all of these zones; the nearest are shown. A bowl for each "
+        "may come nearer."
+    ),
 )
 
 
@@ -131,7 +134,7 @@ class _WeighedUp:
 def aim_of(forecast: Forecast) -> float:
     """The difference of a forecast that was made with a target."""
     if forecast.aim is None:
-        raise ValueError("the forecast was made without a target")
+        raise ValueError(say("the forecast was made without a target"))
     return forecast.aim.delta_e00
 
 

@@ -4,6 +4,8 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import Final
 
+from engine.language import say
+
 JUST_VISIBLE: Final = 1.0  # delta E00 of a pair that side by side is just told apart
 CHANCE: Final = 0.05  # chances of a hit that differ by less are no reason to prefer a recipe
 ALIKE: Final = 0.5  # differences in closeness smaller than this are no reason to prefer a recipe
@@ -23,8 +25,12 @@ def chance_words(chance: float) -> str:
     """A chance 0-1 of a hit as a colourist would put it."""
     tenths = round(10 * chance)
     if tenths == 0:
-        return "most likely seen to be off"
-    return "nearly sure to be hardly off" if tenths == 10 else f"{tenths} in 10 likely to be hardly off"
+        return say("most likely seen to be off")
+    return (
+        say("nearly sure to be hardly off")
+        if tenths == 10
+        else say("{tenths} in 10 likely to be hardly off", tenths=tenths)
+    )
 
 
 def closeness(candidate: Candidate) -> tuple[float, int, float, tuple[int, ...]]:

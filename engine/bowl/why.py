@@ -18,6 +18,7 @@ from engine.dye.shade import spectra_of
 from engine.hair.canvas import Canvas, fibres_of
 from engine.hair.ladder import Ladder, school_ladder
 from engine.hair.residue import LEVEL_CLEAN_WHITE, Family
+from engine.language import say
 
 TELLING: Final = 3.0  # delta E00 that an absorber must make to be worth a word
 DULLS: Final = 0.75  # of the chroma that would be there without it
@@ -116,7 +117,7 @@ def reason_words(
         if blamed:
             subject = _subject(blamed, reasons.canvas, ladder)
             if not said or not said[0].startswith(subject):
-                said.append(f"most of the difference comes from {subject}")
+                said.append(say("most of the difference comes from {subject}", subject=subject))
     return "; ".join(said)
 
 
@@ -124,10 +125,10 @@ def _subject(part: Part, canvas: Canvas, ladder: Ladder) -> str:
     if part.kind is Absorber.SHADE:
         return part.name
     if part.kind is Absorber.OLD:
-        return f"the {part.name} still in it"
+        return say("the {name} still in it", name=say(part.name))
     if canvas.family is Family.NATURAL:
-        return f"the natural pigment at level {canvas.level:g}"
-    return f"the {ladder.undertone(canvas.level)} left at level {canvas.level:g}"
+        return say("the natural pigment at level {level:g}", level=canvas.level)
+    return say("the {undertone} left at level {level:g}", undertone=ladder.undertone(canvas.level), level=canvas.level)
 
 
 def _what_it_does(part: Part, lab: FloatArray) -> str:
@@ -135,17 +136,21 @@ def _what_it_does(part: Part, lab: FloatArray) -> str:
     before, after = lch_of(part.without_lab), lch_of(lab)
     hue, now = hue_word(float(before[2])), hue_word(float(after[2]))
     if before[1] < GREY_CHROMA:
-        return f"turns this grey {now}" if after[1] >= GREY_CHROMA else ""
+        return say("turns this grey {now}", now=now) if after[1] >= GREY_CHROMA else ""
     if after[1] < GREY_CHROMA:
-        return f"dulls this {hue} to grey"
+        return say("dulls this {hue} to grey", hue=hue)
     if hue != now:
         halved = after[1] < HALVES * before[1]
-        return f"dulls this {hue} and turns it {now}" if halved else f"turns this {hue} {now}"
+        return (
+            say("dulls this {hue} and turns it {now}", hue=hue, now=now)
+            if halved
+            else say("turns this {hue} {now}", hue=hue, now=now)
+        )
     if after[1] < DULLS * before[1]:
-        return f"dulls this {hue}"
+        return say("dulls this {hue}", hue=hue)
     if part.shift[1] + part.shift[2] > WARMS:
-        return f"warms this {hue}"
-    return f"deepens this {hue}" if part.shift[0] < -TELLING else ""
+        return say("warms this {hue}", hue=hue)
+    return say("deepens this {hue}", hue=hue) if part.shift[0] < -TELLING else ""
 
 
 def _most_to_blame(reasons: Reasons, target_lab: FloatArray) -> Part | None:

@@ -16,6 +16,7 @@ from engine.colorimetry.lab import lab_of, xyz_of
 from engine.colorimetry.lights import Light, viewing
 from engine.colorimetry.screen import adapt_to_screen
 from engine.errors import BadInput
+from engine.language import say
 
 ROWS_MOST: Final = 10_000
 D50_WHITE_XYZ: Final = frozen([0.9642, 1.0, 0.8249])  # [ICC1] the profile connection space's, 2 degrees
@@ -37,7 +38,7 @@ class CgatsUnusable(BadInput):
     code = "cgats"
 
     def __init__(self, line: int, message: str) -> None:
-        super().__init__("cgats", f"line {line}: {message}")
+        super().__init__("cgats", say("line {line}: {message}", line=line, message=message))
         self.line = line
 
 
@@ -59,9 +60,9 @@ def read(text: str) -> tuple[Sample, ...]:
     """
     tables, conditions = _tables(text)
     if not any(table.fields for table in tables):
-        raise CgatsUnusable(1, "there is no BEGIN_DATA_FORMAT block: this is no CGATS table")
+        raise CgatsUnusable(1, say("there is no BEGIN_DATA_FORMAT block: this is no CGATS table"))
     if not any(table.rows for table in tables):
-        raise CgatsUnusable(len(text.splitlines()) or 1, "there are no rows between BEGIN_DATA and END_DATA")
+        raise CgatsUnusable(len(text.splitlines()) or 1, say("there are no rows between BEGIN_DATA and END_DATA"))
     return tuple(sample for table in tables for sample in _samples(table, conditions))
 
 
@@ -91,7 +92,7 @@ def _tables(text: str) -> tuple[list[_Table], list[tuple[int, str]]]:
 
 def _add_row(table: _Table, values: list[str], number: int) -> None:
     if len(table.rows) >= ROWS_MOST:
-        raise CgatsUnusable(number, f"more than {ROWS_MOST} rows")
+        raise CgatsUnusable(number, say("more than {rows_most} rows", rows_most=ROWS_MOST))
     table.rows.append((number, values))
 
 
@@ -105,20 +106,25 @@ def _values(line: str, number: int) -> list[str]:
         if found[2] is None:
             values.append(found[1] if found[1] is not None else found[3])
     if '"' in line[end:]:
-        raise CgatsUnusable(number, "a quote is not closed")
+        raise CgatsUnusable(number, say("a quote is not closed"))
     return values
 
 
 def _count(values: Sequence[str], number: int) -> int:
     if len(values) != 2 or not values[1].isascii() or not values[1].isdigit():
-        raise CgatsUnusable(number, "NUMBER_OF_SETS is no whole number")
+        raise CgatsUnusable(number, say("NUMBER_OF_SETS is no whole number"))
     return int(values[1][:9])
 
 
 def _samples(table: _Table, conditions: Sequence[tuple[int, str]]) -> list[Sample]:
     if table.sets is not None and table.sets != len(table.rows):
         raise CgatsUnusable(
-            table.sets_line, f"NUMBER_OF_SETS says {table.sets}, and there are {len(table.rows)} rows: some are missing"
+            table.sets_line,
+            say(
+                "NUMBER_OF_SETS says {sets}, and there are {rows} rows: some are missing",
+                sets=table.sets,
+                rows=len(table.rows),
+            ),
         )
     bands = _bands(table)
     reflectances = _reflectances(table, bands) if bands else None
@@ -133,7 +139,7 @@ def _samples(table: _Table, conditions: Sequence[tuple[int, str]]) -> list[Sampl
 
 def _row(fields: Sequence[str], values: Sequence[str], number: int) -> dict[str, str]:
     if len(values) != len(fields):
-        raise CgatsUnusable(number, f"{len(values)} values for {len(fields)} fields")
+        raise CgatsUnusable(number, say("{values} values for {fields} fields", values=len(values), fields=len(fields)))
     return dict(zip(fields, values, strict=True))
 
 
@@ -143,10 +149,17 @@ def _lab(
     """L*a*b* for D65 and 2 degrees. Raises CgatsUnusable."""
     lab = _numbers(row, LAB_FIELDS, number)
     if lab is not None and not (0 <= lab[0] <= 100 and np.all(np.abs(lab[1:]) <= 128)):
-        raise CgatsUnusable(number, "that is no L*a*b* of a surface")
+        raise CgatsUnusable(number, say("that is no L*a*b* of a surface"))
     if lab is None:
         if seen is None:
-            raise CgatsUnusable(number, f"neither L*a*b* nor a spectrum from {NEEDED_NM[0]} to {NEEDED_NM[1]} nm")
+            raise CgatsUnusable(
+                number,
+                say(
+                    "neither L*a*b* nor a spectrum from {needed_nm} to {needed_nm2} nm",
+                    needed_nm=NEEDED_NM[0],
+                    needed_nm2=NEEDED_NM[1],
+                ),
+            )
         return _seen_lab(seen)
     if seen is not None:
         return lab if _says_daylight(conditions) else _seen_lab(seen)
@@ -174,13 +187,16 @@ def _light(conditions: Sequence[tuple[int, str]]) -> str:
         for found in OBSERVER.finditer(words):
             if found[1] != "2":
                 raise CgatsUnusable(
-                    number, f"its L*a*b* is for {found[1]} degrees: export it for the 2-degree observer"
+                    number,
+                    say("its L*a*b* is for {found} degrees: export it for the 2-degree observer", found=found[1]),
                 )
     if len(named) > 1:
-        raise CgatsUnusable(max(named.values()), f"its L*a*b* is for {' and for '.join(sorted(named))}: for which?")
+        raise CgatsUnusable(
+            max(named.values()), say("its L*a*b* is for {named}: for which?", named=" and for ".join(sorted(named)))
+        )
     light, number = next(iter(named.items()), (UNSAID, 1))
     if light not in ("D50", Light.DAYLIGHT.value):
-        raise CgatsUnusable(number, f"its L*a*b* is for {light}: export it for D50 or D65")
+        raise CgatsUnusable(number, say("its L*a*b* is for {light}: export it for D50 or D65", light=light))
     return light
 
 
@@ -208,7 +224,7 @@ def _reflectances(table: _Table, bands: Mapping[int, str]) -> list[FloatArray]:
         found = found / 100
     for (number, _), row in zip(table.rows, found, strict=True):
         if row.min() < -BELOW_MOST or row.max() > PERCENT_FROM:
-            raise CgatsUnusable(number, "that is no reflectance of a surface")
+            raise CgatsUnusable(number, say("that is no reflectance of a surface"))
     nm = np.array(list(bands), dtype=float)
     return [frozen(np.interp(WAVELENGTHS_NM, nm, np.maximum(row, 0))) for row in found]
 
@@ -220,7 +236,7 @@ def _numbers(row: Mapping[str, str], names: Sequence[str], number: int) -> Float
     try:
         found = np.array([float(row[name]) for name in names])
     except ValueError:
-        raise CgatsUnusable(number, "a value is no number") from None
+        raise CgatsUnusable(number, say("a value is no number")) from None
     if not np.all(np.isfinite(found)):
-        raise CgatsUnusable(number, "a value is no finite number")
+        raise CgatsUnusable(number, say("a value is no finite number"))
     return frozen(found)

@@ -10,6 +10,7 @@ from engine.arrays import FloatArray, frozen
 from engine.colorimetry.cgats_in import COARSEST_NM, NEEDED_NM
 from engine.colorimetry.grid import WAVELENGTHS_NM
 from engine.errors import BadInput
+from engine.language import say
 
 ROWS_MOST: Final = 5000
 NM_LIMITS: Final = (200.0, 2500.0)
@@ -23,7 +24,7 @@ class SpectrumUnusable(BadInput):
     """A text that is no spectrum; `line` is where it went wrong, counted from 1."""
 
     def __init__(self, line: int, message: str) -> None:
-        super().__init__("spectrum", f"line {line}: {message}")
+        super().__init__("spectrum", say("line {line}: {message}", line=line, message=message))
         self.line, self.message = line, message
 
 
@@ -36,17 +37,27 @@ def read_spectrum(text: str) -> FloatArray:
     """
     rows = _rows(text)
     if len(rows) < 2:
-        raise SpectrumUnusable(1, "a spectrum needs rows of a wavelength and a value")
+        raise SpectrumUnusable(1, say("a spectrum needs rows of a wavelength and a value"))
     rows.sort(key=lambda row: row[1])
     for (_, before, _), (line, nm, _) in pairwise(rows):
         if nm == before:
-            raise SpectrumUnusable(line, f"{nm:g} nm is there twice")
+            raise SpectrumUnusable(line, say("{nm:g} nm is there twice", nm=nm))
         if nm - before > COARSEST_NM and before < NEEDED_NM[1] and nm > NEEDED_NM[0]:
-            raise SpectrumUnusable(line, f"nothing between {before:g} and {nm:g} nm: {COARSEST_NM} nm at most")
+            raise SpectrumUnusable(
+                line,
+                say(
+                    "nothing between {before:g} and {nm:g} nm: {coarsest_nm} nm at most",
+                    before=before,
+                    nm=nm,
+                    coarsest_nm=COARSEST_NM,
+                ),
+            )
     low, high = NEEDED_NM
     if rows[0][1] > low or rows[-1][1] < high:
-        there = f"{rows[0][1]:g} to {rows[-1][1]:g} nm"
-        raise SpectrumUnusable(rows[0][0], f"it goes from {there}: {low} to {high} are needed")
+        there = say("{rows:g} to {rows2:g} nm", rows=rows[0][1], rows2=rows[-1][1])
+        raise SpectrumUnusable(
+            rows[0][0], say("it goes from {there}: {low} to {high} are needed", there=there, low=low, high=high)
+        )
     nm, values = np.array([row[1:] for row in rows]).T
     return frozen(np.interp(WAVELENGTHS_NM, nm, values))
 
@@ -54,7 +65,7 @@ def read_spectrum(text: str) -> FloatArray:
 def as_reflectance(values: FloatArray) -> FloatArray:
     """Values (bands,) as a reflectance 0-1, from fractions or percent. Raises SpectrumUnusable for what is none."""
     if float(values.max()) > PERCENT_MOST or float(values.min()) < 0:
-        raise SpectrumUnusable(1, "that is no reflectance of a surface: is it K/S?")
+        raise SpectrumUnusable(1, say("that is no reflectance of a surface: is it K/S?"))
     return frozen(values / 100 if float(values.max()) > PERCENT_FROM else values)
 
 
@@ -67,16 +78,16 @@ def _rows(text: str) -> list[tuple[int, float, float]]:
         numbers = _numbers(given)
         if numbers is None:
             if rows:
-                raise SpectrumUnusable(line, "that is no wavelength and a value")
+                raise SpectrumUnusable(line, say("that is no wavelength and a value"))
             continue  # a heading
         nm, value = numbers
         if not NM_LIMITS[0] <= nm <= NM_LIMITS[1]:
-            raise SpectrumUnusable(line, f"{nm:g} is no wavelength in nm")
+            raise SpectrumUnusable(line, say("{nm:g} is no wavelength in nm", nm=nm))
         if not 0 <= value <= VALUE_MOST:
-            raise SpectrumUnusable(line, f"{value:g} is no value of a spectrum")
+            raise SpectrumUnusable(line, say("{value:g} is no value of a spectrum", value=value))
         rows.append((line, nm, value))
         if len(rows) > ROWS_MOST:
-            raise SpectrumUnusable(line, f"more than {ROWS_MOST} rows")
+            raise SpectrumUnusable(line, say("more than {rows_most} rows", rows_most=ROWS_MOST))
     return rows
 
 

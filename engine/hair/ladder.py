@@ -12,11 +12,12 @@ from engine.arrays import within
 from engine.errors import BadInput
 from engine.hair.canvas import RANGES, Canvas
 from engine.hair.residue import LEVEL_CLEAN_WHITE
+from engine.language import later
 from engine.tables import load_table
 
 RUNGS: Final = (2, 40)
 WORD_LONGEST: Final = 40
-CLEAN_WHITE: Final = "clean white"
+CLEAN_WHITE: Final = later("clean white")
 
 
 class School(StrEnum):
@@ -95,7 +96,7 @@ def school_ladder(school: School = School.YELLOW_GOLD_AT_8) -> Ladder:
     )
     return Ladder(
         rungs=tuple(
-            Rung(level=float(level), undertone=word, warmth=float(warmth), lean=float(lean))
+            Rung(level=float(level), undertone=later(word), warmth=float(warmth), lean=float(lean))
             for name, level, word, warmth, lean in cells
             if name == school
         )

@@ -16,6 +16,7 @@ from engine.fitting import bounded_fit
 from engine.hair.canvas import RANGES, Absorber, Canvas, OldColour, fibres_of
 from engine.hair.reflectance import mingled, reflectance
 from engine.hair.residue import level_of_lightness
+from engine.language import say
 
 CAST_FROM: Final = 1.0  # delta E00 from which what does not fit is called a cast
 CAST_MOST: Final = 12.0  # K/S of old colour that a reading may explain
@@ -87,7 +88,7 @@ def cast_word(lab: FloatArray, bare_lab: FloatArray) -> str:
     """The hue of what a reading has over the bare canvas; 'dark' or 'pale' when it is no hue."""
     over = lab - bare_lab
     if np.hypot(over[1], over[2]) < GREY_CHROMA / 2:
-        return "dark" if over[0] < 0 else "pale"
+        return say("dark") if over[0] < 0 else say("pale")
     return hue_word(float(lch_of(over)[2]))
 
 

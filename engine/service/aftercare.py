@@ -19,6 +19,7 @@ from engine.colorimetry.words import colour_words
 from engine.dye.shade import Shade
 from engine.errors import BadInput
 from engine.hair.canvas import Canvas
+from engine.language import later, say
 
 WASHES_A_WEEK: Final = (0.5, 14.0)
 POOL: Final = 1.5  # a swimmer's week counts for so many times its washes
@@ -34,9 +35,12 @@ MASK_BRINGS_BACK: Final = 0.8  # of what the washes since the last one took; the
 GOOD_FOR_WEEKS: Final = 8  # a mask of direct dye in conditioner, closed and cool
 
 CAUTIONS: Final = (
-    "Direct dye stains: dark towels, an old pillow case, and care with pale clothes for the first washes.",
-    "Keep it out of pools: it bleeds, and the pool takes the colour with it. Blue and green are the hardest to remove.",
-    "Cool water, few washes, little heat and sun keep it longest.",
+    later("Direct dye stains: dark towels, an old pillow case, and care with pale clothes for the first washes."),
+    later(
+        "Keep it out of pools: it bleeds, and the pool takes the colour with it. Blue and green are the hardest to "
+        "remove."
+    ),
+    later("Cool water, few washes, little heat and sun keep it longest."),
 )
 
 
@@ -46,7 +50,7 @@ class MixedWithDeveloper(BadInput):
     code = "mixed_with_developer"
 
     def __init__(self) -> None:
-        super().__init__("mask", "mask: a shade that needs developer never goes home; only direct dye does")
+        super().__init__("mask", say("mask: a shade that needs developer never goes home; only direct dye does"))
 
 
 @dataclass(frozen=True, kw_only=True)

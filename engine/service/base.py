@@ -13,14 +13,15 @@ from engine.hair.canvas import Canvas
 from engine.hair.ladder import Ladder
 from engine.hair.reading import canvas_lab
 from engine.hair.residue import Family
+from engine.language import later, say
 
 # By the words that a ladder has for an undertone: the first of which all parts stand in it.
 OPPOSITES: Final = (
-    (("red", "orange"), "blue-green"),
-    (("orange",), "blue"),
-    (("red",), "green"),
-    (("yellow",), "violet"),
-    (("gold",), "blue-violet"),
+    (("red", "orange"), later("blue-green")),
+    (("orange",), later("blue")),
+    (("red",), later("green")),
+    (("yellow",), later("violet")),
+    (("gold",), later("blue-violet")),
 )
 HELD_FROM_CHROMA: Final = 8.0  # less warmth than this needs no holding; the founders'
 TAKEN_IN_WITHIN_DEG: Final = 35.0  # an aim of about that hue wants the warmth; the founders'
@@ -44,9 +45,9 @@ def base_sentence(canvas: Canvas, target_lab: FloatArray, ladder: Ladder) -> str
     _, chroma, hue = (float(part) for part in lch_of(canvas_lab(canvas)))
     if canvas.family is Family.NATURAL or base is None or chroma < HELD_FROM_CHROMA:
         return ""
-    shows = f"Level {canvas.level:g} will show {undertone}"
+    shows = say("Level {level:g} will show {undertone}", level=canvas.level, undertone=undertone)
     _, wanted_chroma, wanted_hue = (float(part) for part in lch_of(np.asarray(target_lab)))
     apart_deg = abs((wanted_hue - hue + 180) % 360 - 180)
     if apart_deg <= TAKEN_IN_WITHIN_DEG and wanted_chroma >= TAKEN_IN_SHARE * chroma:
-        return f"{shows}, which this colour takes in."
-    return f"{shows}: a {base} base holds it."
+        return say("{shows}, which this colour takes in.", shows=shows)
+    return say("{shows}: a {base} base holds it.", shows=shows, base=base)

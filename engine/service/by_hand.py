@@ -10,6 +10,7 @@ from engine.errors import BadInput
 from engine.hair.canvas import Canvas
 from engine.hair.residue import Family
 from engine.knowledge.knowledge import Knowledge
+from engine.language import say
 from engine.service.lift import Lay, Strength, lift
 from engine.service.route import Route, RouteKind
 from engine.service.steps import MINUTES, Finish, HairCost, Step, StepKind, with_fill
@@ -61,7 +62,11 @@ def route_by_hand(
         cost = HairCost.MUCH if strength.gives_way or plan.levels > 2 else HairCost.SOME
         if plan.levels > strength.levels + 1e-9:
             reasons.append(
-                f"{plan.levels:g} levels in one visit: more than the {strength.levels:g} that this hair should bear."
+                say(
+                    "{levels:g} levels in one visit: more than the {levels2:g} that this hair should bear.",
+                    levels=plan.levels,
+                    levels2=strength.levels,
+                )
             )
     if wanted.fill:
         if hair.family is Family.NATURAL:
@@ -77,6 +82,6 @@ def route_by_hand(
         lab=frozen(lab),
         delta_e00=off,
         cost=cost,
-        reasons=tuple(reasons) or ("As you lay it out.",),
+        reasons=tuple(reasons) or (say("As you lay it out."),),
         lift=plan,
     )

@@ -21,6 +21,7 @@ from engine.colorimetry.words import Saying, are_alike, difference_words
 from engine.dye.shade import Shade
 from engine.errors import EmptyShelf
 from engine.hair.canvas import Canvas
+from engine.language import later
 
 # How far the locks of the judging ladder stand apart: chosen by the founders to be told apart with ease.
 DEPTHS: Final = (6.0, 0.0, -6.0)  # L*, from lighter to deeper
@@ -28,12 +29,12 @@ TURN_DEG: Final = 14.0
 STRENGTH: Final = 8.0  # C*
 MORE_MIN: Final = (5.0, 10.0)
 TURNED_OUT: Final = Saying(
-    alike="as forecast",
-    lighter="lighter",
-    deeper="deeper",
-    brighter="brighter",
-    softer="softer",
-    towards="towards",
+    alike=later("as forecast"),
+    lighter=later("lighter"),
+    deeper=later("deeper"),
+    brighter=later("brighter"),
+    softer=later("softer"),
+    towards=later("towards"),
 )
 BATH_STEP_G: Final = 0.1
 BATH_LITRES: Final = (0.25, 5.0)

@@ -19,14 +19,15 @@ from engine.bowl.weigh import Scale
 from engine.dye.kind import Kind
 from engine.dye.shade import Shade
 from engine.hair.canvas import Canvas
+from engine.language import later
 from engine.service.steps import HairCost
 
 
 class Shine(StrEnum):
     """What a kind of colour does to the shine."""
 
-    MORE = "more shine"
-    OWN = "the hair's own shine"
+    MORE = later("more shine")
+    OWN = later("the hair's own shine")
 
 
 SHINES: Final[Mapping[Kind, Shine]] = dict.fromkeys(Kind, Shine.MORE) | {Kind.PERMANENT: Shine.OWN}

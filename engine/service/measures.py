@@ -11,6 +11,7 @@ from typing import Final
 
 from engine.arrays import within
 from engine.errors import BadInput
+from engine.language import decimals, later, say
 
 GRAMS_PER_OUNCE: Final = 28.35
 ML_PER_FLUID_OUNCE: Final = 29.57
@@ -31,6 +32,7 @@ class Unit(StrEnum):
     TUBE = "tube"
 
 
+SPOKEN_UNITS: Final = (later("squeeze"), later("drop"), later("tube"))  # the rest are signs, the same everywhere
 # Grams of one, and the share of it that it may be off.
 SIZES: Final = {
     Unit.GRAM: (1.0, 0.0),
@@ -90,4 +92,4 @@ def _unit(text: str) -> Unit:
 def shown_amount(grams: float, unit: Unit, *, tube_g: float = 60.0) -> str:
     """Grams in a unit as people read it."""
     size_g = tube_g if unit is Unit.TUBE else SIZES[unit][0]
-    return f"{grams / size_g:.{1 if unit in (Unit.GRAM, Unit.MILLILITRE) else 2}f} {unit.value}"
+    return decimals(f"{grams / size_g:.{1 if unit in (Unit.GRAM, Unit.MILLILITRE) else 2}f} {say(unit.value)}")

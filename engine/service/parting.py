@@ -10,6 +10,7 @@ from typing import Final
 
 from engine.arrays import within
 from engine.errors import BadInput, Unknown
+from engine.language import later
 from engine.service.stretch import LENGTH_LIMITS_CM, Stretch
 
 REGROWTH_CM: Final = 3.0  # two to three months of it, where nobody has measured
@@ -24,7 +25,7 @@ SETS: Final[Mapping[str, tuple[str, ...]]] = {
     "three": ("roots", "mids", "ends"),
     "halves": ("left", "right"),
 }
-LENGTHS: Final = "lengths"  # what the ends are called where no mids are told from them
+LENGTHS: Final = later("lengths")  # what the ends are called where no mids are told from them
 PARTS: Final = (*LENGTHWISE, *AREAS)
 # Of the strands of their hair.
 STRANDS: Final[Mapping[str, float]] = {

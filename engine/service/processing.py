@@ -18,6 +18,7 @@ from engine.colorimetry.lights import Light, viewing
 from engine.colorimetry.words import colour_word
 from engine.hair.canvas import Canvas, fibres_of
 from engine.hair.reflectance import reflectance
+from engine.language import say
 
 WET: Final = 1.6  # how much more wet hair absorbs, as it is seen
 ON_TOP: Final = 0.35  # of what a bowl gives in full, seen as what lies on the hair
@@ -80,11 +81,11 @@ def _words(moment: Moment, lab: FloatArray, dry_lab: FloatArray, bowl: Bowl) -> 
     """What the look means."""
     now, then = colour_word(lab), colour_word(dry_lab)
     if float(delta_e00(dry_lab, lab)) < SAME:
-        return f"It looks much as it will: {then}."
-    deeper = "darker" if lab[0] < dry_lab[0] else "lighter"
-    named = f"It looks {now} now" if now != then else f"It looks {deeper} now"
+        return say("It looks much as it will: {then}.", then=then)
+    deeper = say("darker") if lab[0] < dry_lab[0] else say("lighter")
+    named = say("It looks {now} now", now=now) if now != then else say("It looks {deeper} now", deeper=deeper)
     if moment is Moment.WET:
-        return f"{named}, because it is wet. Dry it will be {then}."
+        return say("{named}, because it is wet. Dry it will be {then}.", named=named, then=then)
     oxidises = any(shade.kind.is_oxidative for shade in bowl.colours)
-    why = "the colour is still developing" if oxidises else "the colour still lies on the hair"
-    return f"{named}: {why}. Rinsed and dry it will be {then}."
+    why = say("the colour is still developing") if oxidises else say("the colour still lies on the hair")
+    return say("{named}: {why}. Rinsed and dry it will be {then}.", named=named, why=why, then=then)

@@ -20,13 +20,16 @@ from engine.hair.canvas import Canvas, lightened
 from engine.hair.reading import canvas_lab
 from engine.hair.residue import Family
 from engine.knowledge.knowledge import Knowledge
+from engine.language import later, say
 from engine.service.lift import Lay, Lift, Strength, lift
 from engine.service.steps import MINUTES, Finish, HairCost, Step, StepKind, with_fill
 
 CLOSE_ENOUGH: Final = 3.0  # delta E00 for which no hair is lifted any further; chosen by the founders
 FILL_FROM_LEVELS: Final = 2.0
-SPARED_SENTENCE: Final = "White hair has little to lift, and roughens: colour alone comes first."
-DEEP_SENTENCE: Final = "The colour is no lighter than the hair: lightener for so little costs more than it brings."
+SPARED_SENTENCE: Final = later("White hair has little to lift, and roughens: colour alone comes first.")
+DEEP_SENTENCE: Final = later(
+    "The colour is no lighter than the hair: lightener for so little costs more than it brings."
+)
 MOSTLY_GREY: Final = 0.5  # share of white from which hair is spared lightener
 SPARED_GAIN: Final = 5.0  # delta E00 that a lift must bring hair that is spared to be proposed; the founders'
 DEEP_TO_LEVEL: Final = 6.5  # a colour this deep wants warmth beneath it; chosen by the founders
@@ -113,7 +116,9 @@ def routes(
     deposit = _deposit(canvas, finish, last_aim_lab)
     filled = _filled(canvas, finish)
     if filled:
-        deposit = replace(deposit, reasons=("Colour alone, without warmth beneath: it goes hollow and fades early.",))
+        deposit = replace(
+            deposit, reasons=(say("Colour alone, without warmth beneath: it goes hollow and fades early."),)
+        )
     found = [deposit, *(route for route in (filled, _removed(canvas, finish, deposit)) if route)]
     if not deposit.reaches:
         found += [route for route in (_lifted(canvas, finish, deposit, strength, lay, on_scalp),) if route]
@@ -166,13 +171,16 @@ def _best(found: Sequence[Route], alone: float, spared: float) -> Route:
 
 def _deposit(canvas: Canvas, finish: Finish, last_aim_lab: FloatArray | None) -> Route:
     lab, off = finish.on(canvas)
-    kind, reason = RouteKind.DEPOSIT, "This hair reaches the colour as it is."
+    kind, reason = RouteKind.DEPOSIT, say("This hair reaches the colour as it is.")
     if off >= CLOSE_ENOUGH:
-        reason = f"On this hair as it is, colour alone comes within {off:.1f}."
+        reason = say("On this hair as it is, colour alone comes within {off:.1f}.", off=off)
     elif canvas.old and last_aim_lab is not None and float(delta_e00(last_aim_lab, finish.target_lab)) < SAME_AIM:
-        kind, reason = RouteKind.REFRESH, "Last time's colour, faded: the same again, no more than it takes."
+        kind, reason = RouteKind.REFRESH, say("Last time's colour, faded: the same again, no more than it takes.")
     elif canvas.old and _is_toned_down(canvas, finish.target_lab):
-        kind, reason = RouteKind.TONE_DOWN, "Duller than what is there: a deeper or opposite mix over it, no lightener."
+        kind, reason = (
+            RouteKind.TONE_DOWN,
+            say("Duller than what is there: a deeper or opposite mix over it, no lightener."),
+        )
     return Route(
         kind=kind,
         steps=(finish.step,),
@@ -210,8 +218,11 @@ def _filled(canvas: Canvas, finish: Finish) -> Route | None:
         delta_e00=off,
         cost=HairCost.LITTLE,
         reasons=(
-            f"{down:.1f} levels darker on light hair: without warm pigment beneath it goes hollow or green, "
-            "and fades early.",
+            say(
+                "{down:.1f} levels darker on light hair: without warm pigment beneath it goes hollow or green, and "
+                "fades early.",
+                down=down,
+            ),
         ),
     )
 
@@ -236,7 +247,7 @@ def _removed(canvas: Canvas, finish: Finish, deposit: Route) -> Route | None:
         lab=frozen(lab),
         delta_e00=off,
         cost=HairCost.LITTLE,
-        reasons=("Old colour lies under the new one: washed or drawn out first, it no longer shows through.",),
+        reasons=(say("Old colour lies under the new one: washed or drawn out first, it no longer shows through."),),
     )
 
 
@@ -262,22 +273,33 @@ def _lifted(
     spot = canvas.family is Family.LIGHTENED and not canvas.old and plan.levels <= SPOT_LEVELS
     if reach.lowest_level is None:
         reasons = [
-            f"Lifted to level {need:g}, colour comes within {reach.best_delta_e00:.1f}; on the hair as it is, within "
-            f"{deposit.delta_e00:.1f}."
+            say(
+                "Lifted to level {need:g}, colour comes within {best_delta_e00:.1f}; on the hair as it is, within "
+                "{delta_e00:.1f}.",
+                need=need,
+                best_delta_e00=reach.best_delta_e00,
+                delta_e00=deposit.delta_e00,
+            )
         ]
     else:
-        reasons = [f"This colour needs level {need:g}; the hair is at {canvas.level:g}."]
+        reasons = [say("This colour needs level {need:g}; the hair is at {level:g}.", need=need, level=canvas.level)]
     if spared := spared_words(canvas, finish.level, deposit.delta_e00 - off):
         reasons.append(spared)
     if strength.lifted_today:
-        reasons.append("It has been lifted today: another lift waits for another day, unless its strength is tested.")
+        reasons.append(
+            say("It has been lifted today: another lift waits for another day, unless its strength is tested.")
+        )
     if plan.visits > 1:
         reasons.append(
-            f"Today to level {plan.stop_level:g} at most, {plan.visits} visits in all: more at once is more than this "
-            "hair should be asked."
+            say(
+                "Today to level {stop_level:g} at most, {visits} visits in all: more at once is more than this hair "
+                "should be asked.",
+                stop_level=plan.stop_level,
+                visits=plan.visits,
+            )
         )
     if spot:
-        reasons.append("Only the places that lag behind: keep lightener off what is light already.")
+        reasons.append(say("Only the places that lag behind: keep lightener off what is light already."))
     return Route(
         kind=RouteKind.RELIFT if spot else RouteKind.LIFT,
         steps=(

@@ -9,6 +9,7 @@ from dataclasses import dataclass
 from typing import Final
 
 from engine.bowl.cautions import Severity
+from engine.language import later
 from engine.service.known import ADULT_FROM_YEARS, Known, Scalp
 from engine.service.work import ANYWHERE_MOST_VOL, Work, WorkKind
 
@@ -161,56 +162,58 @@ RULES: Final = (
         code="under_age",
         severity=STOP,
         final=True,
-        sentence="Too young for anything with peroxide, by the trade's rule or the house's own.",
+        sentence=later("Too young for anything with peroxide, by the trade's rule or the house's own."),
         holds=_too_young,
     ),
     Rule(
         code="reacted_before",
         severity=STOP,
         final=True,
-        sentence="An earlier reaction, or a black henna tattoo: nothing with peroxide. Refer to a doctor.",
+        sentence=later("An earlier reaction, or a black henna tattoo: nothing with peroxide. Refer to a doctor."),
         holds=lambda work, known: work.has_peroxide and _is_barred(known),
     ),
     Rule(
         code="test_reacted",
         severity=STOP,
         final=True,
-        sentence="A sensitivity test showed a reaction: not this. Refer to a doctor.",
+        sentence=later("A sensitivity test showed a reaction: not this. Refer to a doctor."),
         holds=_reacting_test,
     ),
     Rule(
         code="allergy",
         severity=STOP,
         final=True,
-        sentence="The pack declares something that the client reacts to.",
+        sentence=later("The pack declares something that the client reacts to."),
         holds=lambda work, known: work.kind.colours and _matches(work, known),
     ),
     Rule(
         code="stung_today",
         severity=STOP,
         final=True,
-        sentence="Something stung or burnt at this visit: nothing with peroxide today. If it lasts, refer to a doctor.",
+        sentence=later(
+            "Something stung or burnt at this visit: nothing with peroxide today. If it lasts, refer to a doctor."
+        ),
         holds=lambda work, known: work.has_peroxide and known.stung_today,
     ),
     Rule(
         code="scalp_broken",
         severity=STOP,
         final=True,
-        sentence="The scalp is broken: postpone everything that touches it.",
+        sentence=later("The scalp is broken: postpone everything that touches it."),
         holds=lambda work, known: _touches(work) and known.scalp is Scalp.BROKEN,
     ),
     Rule(
         code="forty_on_scalp",
         severity=STOP,
         final=True,
-        sentence="40 vol (12 %) on the scalp: never.",
+        sentence=later("40 vol (12 %) on the scalp: never."),
         holds=lambda work, known: _touches(work) and work.vol >= ANYWHERE_MOST_VOL,
     ),
     Rule(
         code="too_strong",
         severity=STOP,
         final=True,
-        sentence="More than 40 vol (12 %): not for salon use in many places.",
+        sentence=later("More than 40 vol (12 %): not for salon use in many places."),
         holds=lambda work, known: work.vol > ANYWHERE_MOST_VOL,
     ),
     Rule(
@@ -218,8 +221,10 @@ RULES: Final = (
         severity=STOP,
         final=True,
         sentence=(
-            "Henna, metallic salts or a box dye is on this hair: with peroxide it can heat up, smoke or break. "
-            "A strand test of this very mix on this hair, passed, opens it."
+            later(
+                "Henna, metallic salts or a box dye is on this hair: with peroxide it can heat up, smoke or break. A "
+                "strand test of this very mix on this hair, passed, opens it."
+            )
         ),
         holds=_chemistry_untested,
     ),
@@ -227,28 +232,28 @@ RULES: Final = (
         code="strand_failed",
         severity=STOP,
         final=True,
-        sentence="A strand of this hair failed with this mix.",
+        sentence=later("A strand of this hair failed with this mix."),
         holds=_strand_failed,
     ),
     Rule(
         code="going",
         severity=STOP,
         final=True,
-        sentence="Stretch or curl went at a check today: no more lift on this visit.",
+        sentence=later("Stretch or curl went at a check today: no more lift on this visit."),
         holds=lambda work, known: work.lifts and known.going_today,
     ),
     Rule(
         code="colour_over_lightener",
         severity=STOP,
         final=True,
-        sentence="Lightener is still on this hair: rinse it first.",
+        sentence=later("Lightener is still on this hair: rinse it first."),
         holds=_is_over_lightener,
     ),
     Rule(
         code="past_pack_time",
         severity=STOP,
         final=True,
-        sentence="Past the longest time that the pack allows: rinse.",
+        sentence=later("Past the longest time that the pack allows: rinse."),
         holds=lambda work, known: (
             work.minutes is not None and work.pack_most_min is not None and work.minutes > work.pack_most_min
         ),
@@ -257,76 +262,80 @@ RULES: Final = (
         code="near_eyes",
         severity=STOP,
         final=True,
-        sentence="Eyes, brows and lashes: never.",
+        sentence=later("Eyes, brows and lashes: never."),
         holds=lambda work, known: work.place.is_near_eyes,
     ),
     Rule(
         code="mixed_kept",
         severity=STOP,
         final=True,
-        sentence="What has touched developer is never closed in a bottle, kept or taken home: it can burst.",
+        sentence=later("What has touched developer is never closed in a bottle, kept or taken home: it can burst."),
         holds=lambda work, known: work.kind is WorkKind.HOME and work.has_peroxide,
     ),
     Rule(
         code="sensitivity_test",
         severity=STOP,
-        sentence="No clear sensitivity test of this line, at least 48 hours old, or as old as the house asks, and no "
-        "older than the pack says.",
+        sentence=later(
+            "No clear sensitivity test of this line, at least 48 hours old, or as old as the house asks, and no "
+            "older than the pack says."
+        ),
         holds=_untested,
         given=_test_gap,
     ),
     Rule(
         code="scalp_not_sound",
         severity=STOP,
-        sentence="The scalp is sore or sunburnt: postpone what touches it.",
+        sentence=later("The scalp is sore or sunburnt: postpone what touches it."),
         holds=lambda work, known: _touches(work) and known.scalp in (Scalp.SORE, Scalp.SUNBURNT),
         given=lambda work, known: {"scalp": SCALPS.index(known.scalp), "vol": work.vol},
     ),
     Rule(
         code="too_strong_for_scalp",
         severity=STOP,
-        sentence="More than 20 vol (6 %), or than the house allows, on the scalp.",
+        sentence=later("More than 20 vol (6 %), or than the house allows, on the scalp."),
         holds=lambda work, known: _touches(work) and known.house.scalp_most_vol < work.vol < ANYWHERE_MOST_VOL,
         given=lambda work, known: {"vol": work.vol},
     ),
     Rule(
         code="lift_too_much",
         severity=STOP,
-        sentence="This hair has been through too much for this lift: less today, with rest between, or another aim.",
+        sentence=later(
+            "This hair has been through too much for this lift: less today, with rest between, or another aim."
+        ),
         holds=lambda work, known: _has_failed(work, known) or (_lift_is_much(work, known) and _is_worn(work, known)),
         given=_lift_given,
     ),
     Rule(
         code="heat_on_fragile",
         severity=STOP,
-        sentence="Heat with lightener on fragile hair.",
+        sentence=later("Heat with lightener on fragile hair."),
         holds=lambda work, known: work.lifts and work.heat and known.is_fragile,
         given=_lift_given,
     ),
     Rule(
         code="minor_stopped",
         severity=STOP,
-        sentence="A minor, and no guardian's consent is on record.",
+        sentence=later("A minor, and no guardian's consent is on record."),
         holds=lambda work, known: work.kind.colours | work.lifts and _is_minor(known) and known.house.minors_stop,
         given=lambda work, known: {"years_short": ADULT_FROM_YEARS - (known.age_years or 0)},
     ),
     Rule(
         code="health_stopped",
         severity=STOP,
-        sentence="Pregnancy, illness, medicines or a doctor's open note: the house's rules stop here.",
+        sentence=later("Pregnancy, illness, medicines or a doctor's open note: the house's rules stop here."),
         holds=lambda work, known: _health(work, known) and known.house.health_stops and work.kind is not WorkKind.HOME,
         given=lambda work, known: {"reasons": known.pregnant + known.ill + known.doctors_note, "vol": work.vol},
     ),
     Rule(
         code="minor",
         severity=CAUTION,
-        sentence="A minor: ask for a guardian's consent, and look what local rules say.",
+        sentence=later("A minor: ask for a guardian's consent, and look what local rules say."),
         holds=lambda work, known: work.kind.colours | work.lifts and _is_minor(known) and not known.house.minors_stop,
     ),
     Rule(
         code="health",
         severity=CAUTION,
-        sentence="Pregnancy, illness, medicines or a doctor's open note: as the pack and the doctor say.",
+        sentence=later("Pregnancy, illness, medicines or a doctor's open note: as the pack and the doctor say."),
         holds=lambda work, known: (
             _health(work, known) and not known.house.health_stops and work.kind is not WorkKind.HOME
         ),
@@ -334,27 +343,29 @@ RULES: Final = (
     Rule(
         code="sensitive",
         severity=CAUTION,
-        sentence="The client is sensitive: read what the pack declares before it is opened.",
+        sentence=later("The client is sensitive: read what the pack declares before it is opened."),
         holds=lambda work, known: work.kind.colours and bool(known.sensitivities) and not _matches(work, known),
     ),
     Rule(
         code="scalp_tingles",
         severity=CAUTION,
-        sentence="A scalp that tingles: oil it, test a strand, and go gentler.",
+        sentence=later("A scalp that tingles: oil it, test a strand, and go gentler."),
         holds=lambda work, known: _touches(work) and known.scalp is Scalp.TINGLING,
     ),
     Rule(
         code="strand_test",
         severity=CAUTION,
-        sentence="Strand test before lifting, filling, correcting, or a mix that is new to this head.",
+        sentence=later("Strand test before lifting, filling, correcting, or a mix that is new to this head."),
         holds=_wants_strand_test,
     ),
     Rule(
         code="lift_much",
         severity=CAUTION,
         sentence=(
-            "More levels than a visit's cap for this hair, light hair overlapped, or a lift within 2 weeks of the "
-            "last. Curl and strength set the limit, not the wish."
+            later(
+                "More levels than a visit's cap for this hair, light hair overlapped, or a lift within 2 weeks of "
+                "the last. Curl and strength set the limit, not the wish."
+            )
         ),
         holds=lambda work, known: (
             _lift_is_much(work, known) and not _has_failed(work, known) and not _is_worn(work, known)
@@ -363,73 +374,77 @@ RULES: Final = (
     Rule(
         code="relaxed",
         severity=CAUTION,
-        sentence="Relaxed or permed hair: lift gently, check the stretch, and let the pack decide whether at all.",
+        sentence=later(
+            "Relaxed or permed hair: lift gently, check the stretch, and let the pack decide whether at all."
+        ),
         holds=lambda work, known: work.lifts and known.has_been_straightened(work.place),
     ),
     Rule(
         code="warm_lightener",
         severity=CAUTION,
-        sentence="Heat, foil or cover with lightener runs fast: check every 5 minutes; heat only as the pack says.",
+        sentence=later(
+            "Heat, foil or cover with lightener runs fast: check every 5 minutes; heat only as the pack says."
+        ),
         holds=lambda work, known: work.lifts and (work.covered or work.heat) and not (work.heat and known.is_fragile),
     ),
     Rule(
         code="lightener_over_colour",
         severity=CAUTION,
-        sentence="Lightener over colour that is still on: strand test, and watch where they join.",
+        sentence=later("Lightener over colour that is still on: strand test, and watch where they join."),
         holds=_is_over_colour,
     ),
     Rule(
         code="stung_before",
         severity=CAUTION,
-        sentence="Something stung at this visit: keep what follows off that skin, rinse at the first sign.",
+        sentence=later("Something stung at this visit: keep what follows off that skin, rinse at the first sign."),
         holds=lambda work, known: known.stung_today and _touches(work) and not work.has_peroxide,
     ),
     Rule(
         code="metal_bowl",
         severity=CAUTION,
-        sentence="Peroxide and metal don't go together: mix in plastic, glass or ceramic.",
+        sentence=later("Peroxide and metal don't go together: mix in plastic, glass or ceramic."),
         holds=lambda work, known: work.has_metal_bowl and work.has_peroxide,
     ),
     Rule(
         code="lines_mixed",
         severity=CAUTION,
-        sentence="Two lines on one head: keep them apart, they were not made for one another.",
+        sentence=later("Two lines on one head: keep them apart, they were not made for one another."),
         holds=lambda work, known: bool(work.lines_beside - {work.line}) and work.kind is not WorkKind.HOME,
     ),
     Rule(
         code="other_developer",
         severity=CAUTION,
-        sentence="Another line's developer: it was not made for this colour.",
+        sentence=later("Another line's developer: it was not made for this colour."),
         holds=lambda work, known: work.other_developer and work.has_peroxide,
     ),
     Rule(
         code="powder",
         severity=CAUTION,
-        sentence="Powder lightener in the air: mask and fresh air while it is mixed.",
+        sentence=later("Powder lightener in the air: mask and fresh air while it is mixed."),
         holds=lambda work, known: work.kind is WorkKind.LIGHTENER and work.unguarded,
     ),
     Rule(
         code="bath",
         severity=CAUTION,
-        sentence="A bath of dye: keep it from eyes and ears, and dose it by the hair that it is for.",
+        sentence=later("A bath of dye: keep it from eyes and ears, and dose it by the hair that it is for."),
         holds=lambda work, known: work.kind is WorkKind.BATH,
     ),
     Rule(
         code="bleeding",
         severity=NOTE,
-        sentence="Direct dye stains bedding, pools and pale clothes; blue and green are the hardest to remove.",
+        sentence=later("Direct dye stains bedding, pools and pale clothes; blue and green are the hardest to remove."),
         holds=lambda work, known: work.kind in (WorkKind.DIRECT, WorkKind.MASK, WorkKind.BATH),
     ),
     Rule(
         code="after",
         severity=NOTE,
-        sentence="Chlorine, copper, irons and extensions afterwards: wait as the pack says.",
+        sentence=later("Chlorine, copper, irons and extensions afterwards: wait as the pack says."),
         holds=lambda work, known: work.has_peroxide and work.kind is not WorkKind.HOME,
     ),
     Rule(
         code="processing_look",
         severity=NOTE,
-        sentence="It can look alarming or much darker while it works: tell the client before it starts.",
+        sentence=later("It can look alarming or much darker while it works: tell the client before it starts."),
         holds=lambda work, known: work.has_peroxide and work.kind is not WorkKind.HOME,
     ),
 )

@@ -12,6 +12,7 @@ from engine.bowl.mix import Process
 from engine.dye.shade import Shade
 from engine.hair.canvas import Canvas
 from engine.hair.residue import LEVEL_DARKEST, level_of_lightness
+from engine.language import say
 
 FILL_SHORT_LEVELS: Final = 3.0  # a fill stops this much above the colour, which brings its own depth; the founders'
 FILL_LEAST_LEVELS: Final = 1.0  # a fill that is due goes down so far at the least: less puts next to nothing back
@@ -43,12 +44,12 @@ class HairCost(IntEnum):
     def words(self) -> str:
         """As a sentence about a way ends."""
         how_much = {
-            HairCost.NONE: "nothing",
-            HairCost.LITTLE: "little",
-            HairCost.SOME: "something",
-            HairCost.MUCH: "much",
+            HairCost.NONE: say("nothing"),
+            HairCost.LITTLE: say("little"),
+            HairCost.SOME: say("something"),
+            HairCost.MUCH: say("much"),
         }
-        return f"costs the hair {how_much[self]}"
+        return say("costs the hair {how_much}", how_much=how_much[self])
 
 
 @dataclass(frozen=True, kw_only=True)

@@ -14,6 +14,7 @@ from engine.dye.shade import Shade
 from engine.errors import EmptyShelf
 from engine.hair.canvas import RANGES, Canvas
 from engine.hair.reading import canvas_lab
+from engine.language import say
 
 STEPS: Final = (1.0, 0.0, -1.0, -2.0)  # levels from the hair's own: too light, its own, one and two deeper
 TONE_SHARE: Final = 0.15  # of the tone's own strength on a levelled base: a glaze is mostly base; the founders'
@@ -55,7 +56,11 @@ def toner_sentence(canvas: Canvas, tone: Shade) -> str:
     """Why it is that one: what it takes out of what the hair shows."""
     white = Canvas(level=RANGES["level"][1])
     shown = lch_of(predict(white, Bowl(grams={replace(tone, level=None): 30.0}), process=DEPOSIT).lab)
-    return f"{hue_word(float(shown[2]))} for the {hue_word(float(lch_of(canvas_lab(canvas))[2]))} that it shows"
+    return say(
+        "{hue_word} for the {hue_word2} that it shows",
+        hue_word=hue_word(float(shown[2])),
+        hue_word2=hue_word(float(lch_of(canvas_lab(canvas))[2])),
+    )
 
 
 def toner_levels(canvas: Canvas, tone: Shade, steps: Sequence[float] = STEPS) -> tuple[TonerAt, ...]:

@@ -13,6 +13,7 @@ import numpy as np
 from engine.arrays import FloatArray
 from engine.colorimetry.lab import lab_from_lch, lch_of
 from engine.colorimetry.words import Saying
+from engine.language import counted, later, say
 from engine.service.known import Known
 from engine.service.rules import POROUS_FROM, RELIFT_LEAST_DAYS
 from engine.service.work import Place
@@ -51,27 +52,33 @@ AGAINST_THE_REST: Final = frozenset(
 )
 
 A_SPOT: Final = Saying(
-    alike="as the rest",
-    lighter="lighter",
-    deeper="deeper",
-    brighter="brighter",
-    softer="more muted",
-    towards="towards",
+    alike=later("as the rest"),
+    lighter=later("lighter"),
+    deeper=later("deeper"),
+    brighter=later("brighter"),
+    softer=later("more muted"),
+    towards=later("towards"),
 )
 
 DONT: Final[Mapping[Trouble, str]] = {
-    Trouble.TOO_BRIGHT: "Don't put the full opposite over it: a strong opposite turns a bright colour grey-brown.",
-    Trouble.TOO_DARK: "Don't colour over it to lighten it: colour does not lift colour.",
-    Trouble.TOO_WARM: "Don't add ash at once and at full strength: blue pulls hard, and goes green on yellow.",
-    Trouble.GREEN: "Don't put ash, blue or a blue-based brown on it: put warmth in first.",
-    Trouble.PURPLE_CAST: "Don't bleach a violet cast out: a wash or two takes it, and a touch of gold hides it today.",
-    Trouble.FADED: "Don't lift what has faded: refresh it, and find out what washed it out.",
-    Trouble.UNEVEN: "Don't put one bowl all over again: porous ends take more, and it stays uneven.",
-    Trouble.PATCHY: "Don't cover the whole head for a few patches: treat the patches, and feather their edges.",
-    Trouble.BANDED: "Don't pull lightener over the light side of a band: work on the band alone.",
-    Trouble.PALE_ROOT: "Don't drag colour through lengths that are done: only the root lacks it.",
-    Trouble.HOT_ROOT: "Don't cool the lengths along with a hot root: they take more, and go dull.",
-    Trouble.TONE_DOWN: "Don't reach for lightener: wash some of it out, then lay a deeper or softer mix over it.",
+    Trouble.TOO_BRIGHT: later(
+        "Don't put the full opposite over it: a strong opposite turns a bright colour grey-brown."
+    ),
+    Trouble.TOO_DARK: later("Don't colour over it to lighten it: colour does not lift colour."),
+    Trouble.TOO_WARM: later("Don't add ash at once and at full strength: blue pulls hard, and goes green on yellow."),
+    Trouble.GREEN: later("Don't put ash, blue or a blue-based brown on it: put warmth in first."),
+    Trouble.PURPLE_CAST: later(
+        "Don't bleach a violet cast out: a wash or two takes it, and a touch of gold hides it today."
+    ),
+    Trouble.FADED: later("Don't lift what has faded: refresh it, and find out what washed it out."),
+    Trouble.UNEVEN: later("Don't put one bowl all over again: porous ends take more, and it stays uneven."),
+    Trouble.PATCHY: later("Don't cover the whole head for a few patches: treat the patches, and feather their edges."),
+    Trouble.BANDED: later("Don't pull lightener over the light side of a band: work on the band alone."),
+    Trouble.PALE_ROOT: later("Don't drag colour through lengths that are done: only the root lacks it."),
+    Trouble.HOT_ROOT: later("Don't cool the lengths along with a hot root: they take more, and go dull."),
+    Trouble.TONE_DOWN: later(
+        "Don't reach for lightener: wash some of it out, then lay a deeper or softer mix over it."
+    ),
 }
 
 
@@ -114,7 +121,7 @@ class Readiness:
 
 
 def _days(count: int | None) -> str:
-    return f"{count} day{'' if count == 1 else 's'}"
+    return counted("{count} day", "{count} days", count or 0)
 
 
 def readiness(known: Known, place: Place, *, tested: bool) -> Readiness:
@@ -126,17 +133,21 @@ def readiness(known: Known, place: Place, *, tested: bool) -> Readiness:
     since = min((each.days_ago for each in lifts), default=None)
     wait = max(RELIFT_LEAST_DAYS - since, 0) if since is not None else 0
     if known.stretch_failed or known.curl_loosened:
-        gave = "the stretch test" if known.stretch_failed else "its curl"
+        gave = say("the stretch test") if known.stretch_failed else say("its curl")
         return Readiness(
-            words=f"The hair failed {gave}: care for it two weeks, then test it again.", wait_days=RELIFT_LEAST_DAYS
+            words=say("The hair failed {gave}: care for it two weeks, then test it again.", gave=gave),
+            wait_days=RELIFT_LEAST_DAYS,
         )
     if known.lifted_today:
         return Readiness(
-            words="It was lifted today: let it rest two weeks, then test it again.", wait_days=RELIFT_LEAST_DAYS
+            words=say("It was lifted today: let it rest two weeks, then test it again."), wait_days=RELIFT_LEAST_DAYS
         )
     if wait:
-        return Readiness(words=f"It was lifted {_days(since)} ago: wait {_days(wait)} more.", wait_days=wait)
+        return Readiness(
+            words=say("It was lifted {days} ago: wait {days2} more.", days=_days(since), days2=_days(wait)),
+            wait_days=wait,
+        )
     if not tested:
-        worn = " It is porous." if place.porosity >= POROUS_FROM else ""
-        return Readiness(words=f"Stretch a wet strand, and look at its curl, before this.{worn}")
+        worn = say(" It is porous.") if place.porosity >= POROUS_FROM else ""
+        return Readiness(words=say("Stretch a wet strand, and look at its curl, before this.{worn}", worn=worn))
     return Readiness()
