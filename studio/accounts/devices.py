@@ -16,6 +16,7 @@ from django.contrib.auth.forms import UsernameField
 from django.core import signing
 from django.http import HttpRequest, HttpResponse
 
+from engine.language import later, say
 from studio.accounts.models import Person
 
 COOKIE: Final = "machine"
@@ -28,8 +29,8 @@ OWN_NETWORK: Final = int(ipaddress.IPv6Address("fd00::"))  # addresses that nobo
 def machine_of(agent: str) -> str:
     """What kind of machine a browser says that it runs on."""
     if "Mobi" in agent:
-        return "a phone"
-    return "a tablet" if "Android" in agent or "iPad" in agent or "Tablet" in agent else "a computer"
+        return later("a phone")
+    return later("a tablet") if "Android" in agent or "iPad" in agent or "Tablet" in agent else later("a computer")
 
 
 def remember(request: HttpRequest, answer: HttpResponse, person: Person) -> None:
@@ -50,7 +51,7 @@ def counted_name(request: HttpRequest, credentials: Mapping[str, str] | None) ->
     """Under which name a failure counts: at a machine that knows the person, under that machine's."""
     name = _typed(request, credentials)
     key = _key(request, name)
-    return f"{name[:200]} at {key}" if key else name[:255]
+    return say("{name} at {key}", name=name[:200], key=key) if key else name[:255]
 
 
 def counted_address(request: HttpRequest) -> str | None:

@@ -6,6 +6,7 @@ from django.contrib.auth.forms import PasswordChangeForm
 from django.core.exceptions import ValidationError
 from django.http import HttpRequest
 
+from engine.language import say
 from studio.accounts.backends import shows_password
 
 
@@ -20,5 +21,5 @@ class NewPassword(PasswordChangeForm):
         """Raises ValidationError for another password, and while the door is shut."""
         old = str(self.cleaned_data["old_password"])
         if not shows_password(self.request, self.user, old):
-            raise ValidationError("That is not your password.")
+            raise ValidationError(say("That is not your password."))
         return old

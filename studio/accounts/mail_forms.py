@@ -6,6 +6,7 @@ from allauth.core import context
 from django import forms
 from django.core.exceptions import ValidationError
 
+from engine.language import later, say
 from studio.accounts.backends import shows_password
 from studio.accounts.models import Person
 
@@ -14,7 +15,7 @@ class MailForm(AddEmailForm):  # type: ignore[misc]
     """An address, and the password: an unlocked tablet alone must not lead to a new password."""
 
     password = forms.CharField(
-        label="Your password",
+        label=later("Your password"),
         max_length=128,
         strip=False,
         widget=forms.PasswordInput({"autocomplete": "current-password"}),
@@ -24,7 +25,7 @@ class MailForm(AddEmailForm):  # type: ignore[misc]
         """Raises ValidationError for another one; wrong ones are counted as at the door."""
         given = str(self.cleaned_data["password"])
         if not shows_password(context.request, self.user, given):
-            raise ValidationError("That is not your password.")
+            raise ValidationError(say("That is not your password."))
         return given
 
 

@@ -6,11 +6,13 @@ import hashlib
 from functools import cached_property
 from typing import Any, Final, Self, TypeVar
 
+from django.conf import settings
 from django.contrib.auth.models import AbstractUser
 from django.contrib.sessions.base_session import AbstractBaseSession
 from django.db import models
 
 from engine.hair.ladder import School
+from engine.language import later
 from engine.service.known import COLOUR_FROM_YEARS, TEST_LEAST_HOURS
 from engine.service.roles import LICENSABLE, Act, Role, may
 from engine.service.timing import Watch
@@ -27,37 +29,37 @@ class Studio(models.Model):
     """A place of one to a dozen chairs. Everything else belongs to exactly one."""
 
     class SchoolChoice(models.TextChoices):
-        YELLOW_GOLD = School.YELLOW_GOLD_AT_8.value, "yellow-gold"
-        ORANGE = School.ORANGE_AT_8.value, "mostly orange"
+        YELLOW_GOLD = School.YELLOW_GOLD_AT_8.value, later("yellow-gold")
+        ORANGE = School.ORANGE_AT_8.value, later("mostly orange")
 
     class WatchChoice(models.TextChoices):
-        BY_KIND = Watch.BY_KIND.value, "by kind"
-        ALWAYS = Watch.ALWAYS.value, "always watch"
-        FULL = Watch.FULL.value, "always full time"
+        BY_KIND = Watch.BY_KIND.value, later("by kind")
+        ALWAYS = Watch.ALWAYS.value, later("always watch")
+        FULL = Watch.FULL.value, later("always full time")
 
     class LiftChoice(models.TextChoices):
-        STEPS = "steps", "4 levels, in checked steps"
-        TWO = "two", "2 levels always"
+        STEPS = "steps", later("4 levels, in checked steps")
+        TWO = "two", later("2 levels always")
 
     class TestChoice(models.IntegerChoices):
-        TWO_DAYS = int(TEST_LEAST_HOURS), "48 hours"
-        THREE_DAYS = 72, "72 hours"
-        FOUR_DAYS = 96, "96 hours"
+        TWO_DAYS = int(TEST_LEAST_HOURS), later("48 hours")
+        THREE_DAYS = 72, later("72 hours")
+        FOUR_DAYS = 96, later("96 hours")
 
     class ScalpChoice(models.IntegerChoices):
-        USUAL = int(SCALP_MOST_VOL), "20 vol"
-        HALF = 10, "10 vol"
-        NONE = 0, "none"
+        USUAL = int(SCALP_MOST_VOL), later("20 vol")
+        HALF = 10, later("10 vol")
+        NONE = 0, later("none")
 
     class PaperChoice(models.TextChoices):
-        A4 = "A4", "A4"
-        LETTER = "letter", "US letter"
+        A4 = "A4", later("A4")
+        LETTER = "letter", later("US letter")
 
     class LockChoice(models.IntegerChoices):
-        NEVER = 0, "by hand alone"
-        SOON = 5, "after 5 minutes"
-        QUARTER = 15, "after 15 minutes"
-        HOUR = 60, "after an hour"
+        NEVER = 0, later("by hand alone")
+        SOON = 5, later("after 5 minutes")
+        QUARTER = 15, later("after 15 minutes")
+        HOUR = 60, later("after an hour")
 
     name = models.CharField(max_length=80, unique=True)
     town = models.CharField(max_length=80, blank=True)
@@ -108,6 +110,8 @@ class Studio(models.Model):
         help_text="minutes without a touch after which the tablet of somebody with a PIN is locked",
     )
 
+    language = models.CharField(max_length=7, choices=settings.LANGUAGES, default=settings.LANGUAGE_CODE)
+
     class Meta:
         constraints = [
             models.CheckConstraint(
@@ -132,10 +136,10 @@ class Person(AbstractUser):
     """
 
     class RoleChoice(models.TextChoices):
-        OWNER = Role.OWNER.value, "owner"
-        COLOURIST = Role.COLOURIST.value, "colourist"
-        APPRENTICE = Role.APPRENTICE.value, "apprentice"
-        DESK = Role.DESK.value, "front desk"
+        OWNER = Role.OWNER.value, later("owner")
+        COLOURIST = Role.COLOURIST.value, later("colourist")
+        APPRENTICE = Role.APPRENTICE.value, later("apprentice")
+        DESK = Role.DESK.value, later("front desk")
 
     studio = models.ForeignKey(Studio, on_delete=models.PROTECT, related_name="people")
     role = models.CharField(max_length=10, choices=RoleChoice.choices, default=RoleChoice.COLOURIST)
@@ -143,6 +147,8 @@ class Person(AbstractUser):
     same_as = models.ForeignKey("self", on_delete=models.PROTECT, related_name="elsewhere", null=True, blank=True)
     pin = models.CharField(max_length=128, blank=True, help_text="its hash: unlocks a tablet that knows the person")
     pin_wrong = models.PositiveSmallIntegerField(default=0, help_text="guesses since it was last right")
+
+    language = models.CharField(max_length=7, choices=settings.LANGUAGES, blank=True, help_text="none: the studio's")
 
     REQUIRED_FIELDS = ["studio"]
 
@@ -180,6 +186,11 @@ class Person(AbstractUser):
         if self.same_as is None:
             return str(super()._get_session_auth_hash(secret=secret))  # type: ignore[misc]
         return self.same_as._get_session_auth_hash(secret=secret)
+
+    @property
+    def reads(self) -> str:
+        """The language in which they read, as Django names it."""
+        return self.language or self.studio.language
 
     def may(self, act: Act) -> bool:
         """Whether they may do something; see `engine.service.roles`."""

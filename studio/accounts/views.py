@@ -1,6 +1,5 @@
 """The door."""
 
-from functools import cache
 from typing import Any
 
 import numpy as np
@@ -17,6 +16,7 @@ from django.urls import reverse_lazy
 from django.views.decorators.http import require_safe
 
 from engine.colorimetry.lab import lab_from_lch
+from engine.language import kept_by_language, say
 from studio.accounts.devices import remember
 from studio.accounts.forms import NewPassword
 from studio.accounts.models import Person
@@ -26,7 +26,7 @@ from studio.ui.locks import Lock, lock_of_colour
 DOOR_COLOURS = ((80, 24, 92), (66, 32, 2), (55, 30, 315))  # depth, strength, hue: bare hair, a pink, a violet
 
 
-@cache
+@kept_by_language(maxsize=8)
 def door_locks() -> list[tuple[str, Lock]]:
     """The locks drawn beside the sign-in form."""
     labs = [lab_from_lch(np.array(colour, dtype=float)) for colour in DOOR_COLOURS]
@@ -55,7 +55,7 @@ class ChangePassword(PasswordChangeView):
 
     def form_valid(self, form: PasswordChangeForm) -> HttpResponse:
         """Changed, and told."""
-        messages.success(self.request, "Your password is changed, and everywhere else you are signed out.")
+        messages.success(self.request, say("Your password is changed, and everywhere else you are signed out."))
         return super().form_valid(form)
 
     def form_invalid(self, form: PasswordChangeForm) -> HttpResponse:

@@ -11,7 +11,9 @@ from django.utils import timezone
 from django.views.decorators.cache import never_cache
 from django.views.decorators.http import require_POST, require_safe
 
+from engine.language import say
 from studio.accounts.backends import shows_password
+from studio.accounts.services.language import read_in
 from studio.accounts.services.pin import LEAST, MOST, set_pin
 from studio.accounts.services.sign_ins import end_others, end_sign_in, sign_ins_of
 from studio.ui.http import signed_in
@@ -29,7 +31,7 @@ def you(request: HttpRequest) -> HttpResponse:
 
 @require_POST
 def act(request: HttpRequest) -> HttpResponse:
-    """Set a PIN, have none, end sign-ins, or go to work in another studio."""
+    """Set or drop a PIN, read in another language, end sign-ins, or go to work in another studio."""
     person, form = signed_in(request), request.POST
     way = form.get("way", "")
     try:
@@ -37,15 +39,17 @@ def act(request: HttpRequest) -> HttpResponse:
             end_sign_in(person, mark=form.get("of", ""), now=timezone.now())
         elif way == "end_others":
             count = end_others(person, kept=request.session.session_key or "")
-            messages.success(request, f"Ended: {count}.")
+            messages.success(request, say("Ended: {count_told}.", count_told=count))
         elif way == "place":
             place = person.everywhere().get(pk=whole_number(form.get("of", ""), "of"), is_active=True)
             login(request, place, backend=settings.AUTHENTICATION_BACKENDS[-1])
             return redirect("chairs:chairs")
+        elif way == "language":
+            read_in(person, language=form.get("language", ""))
         elif way in ("pin", "no_pin"):
             _check_password(request)
             set_pin(person, pin=form.get("pin", "") if way == "pin" else "")
-            messages.success(request, "Your PIN is kept." if way == "pin" else "You have no PIN now.")
+            messages.success(request, say("Your PIN is kept.") if way == "pin" else say("You have no PIN now."))
         else:
             raise Refusal("way_unknown")
     except Refusal as refusal:
@@ -67,6 +71,7 @@ def _show(request: HttpRequest, refusal: Refusal | None = None) -> HttpResponse:
         "places": person.everywhere().filter(is_active=True).order_by("studio__name"),
         "mail": EmailAddress.objects.filter(user=person.who).order_by("-verified", "-pk").first(),
         "has_second": is_mfa_enabled(person.who),
+        "languages": settings.LANGUAGES,
         "least": LEAST,
         "most": MOST,
         "error_words": refusal_words(refusal) if refusal else "",

@@ -20,6 +20,7 @@ from engine.dye.shade import Shade
 from engine.errors import BadInput
 from engine.hair.canvas import Canvas
 from engine.hair.residue import level_of_lightness
+from engine.language import decimals, later, say
 from engine.service.lines import ranked_across
 from engine.service.route import CLOSE_ENOUGH, spared_words
 from studio.head.engine_adapter import SCALE_STEP_G, aims_of, lock_of_bowl, reckoned_shelf, scale_of, stocked_shelf
@@ -33,9 +34,9 @@ from studio.visits.engine_adapter import canvas_of
 
 ANSWERS_MOST: Final = 5
 STRATEGY_WORDS: Final = {
-    Strategy.KEEP_WARMTH: ("Keep the warmth", "the recipe for white hair, put on this hair as it is"),
-    Strategy.CORRECT_IN_BOWL: ("Correct in the bowl", "the recipe made for this hair"),
-    Strategy.PRE_TONE: ("Tone first", "a light toner takes most of the warmth, then the bowl"),
+    Strategy.KEEP_WARMTH: (later("Keep the warmth"), later("the recipe for white hair, put on this hair as it is")),
+    Strategy.CORRECT_IN_BOWL: (later("Correct in the bowl"), later("the recipe made for this hair")),
+    Strategy.PRE_TONE: (later("Tone first"), later("a light toner takes most of the warmth, then the bowl")),
 }
 
 
@@ -112,7 +113,7 @@ def answers_of(bench: Bench, limits: Limits, lines: tuple[StockedLine, ...] = ()
         try:
             matched = _match(bench, stocked, aims, limits)
         except _NothingLeft:
-            sentences.append(f"{stocked.line}: too little is left on the shelf for this bowl.")
+            sentences.append(say("{line}: too little is left on the shelf for this bowl.", line=stocked.line))
             continue
         found.append((stocked, matched.recipes))
         sentences += [warning.sentence for warning in matched.warnings]
@@ -187,12 +188,23 @@ def lift_words(bench: Bench) -> list[str]:
     if found.reachable:
         return []
     if found.lowest_level is None:
-        where = "as the hair is" if found.best_level == bench.reading.level else f"on level {found.best_level:g}"
-        off = f"{found.best_delta_e00:.1f} off"
-        return [f"No lightening brings {bench.stocked.line} to this aim: {where} it comes nearest, {off}."]
+        where = (
+            say("as the hair is")
+            if found.best_level == bench.reading.level
+            else say("on level {best_level:g}", best_level=found.best_level)
+        )
+        off = say("{best_delta_e00:.1f} off", best_delta_e00=found.best_delta_e00)
+        return [
+            say(
+                "No lightening brings {line} to this aim: {where} it comes nearest, {off}.",
+                line=bench.stocked.line,
+                where=where,
+                off=off,
+            )
+        ]
     if spared := spared_words(canvas, float(level_of_lightness(target_lab[0])), found.delta_e00 - found.best_delta_e00):
         return [spared]
-    return [f"Lift to level {found.lowest_level:g} first, and this aim is within reach."]
+    return [say("Lift to level {lowest_level:g} first, and this aim is within reach.", lowest_level=found.lowest_level)]
 
 
 @lru_cache(maxsize=256)
@@ -248,19 +260,24 @@ def mending_of(bench: Bench) -> Mending:
         additions=additions,
         keep=f"{plan.keep_fraction:g}",
         words=_mending_words(plan),
-        fresh_waste=f"{bowl.total_g:.1f}" if plan.way in (Mend.KEEP_PART, Mend.CANNOT) else "",
+        fresh_waste=decimals(f"{bowl.total_g:.1f}") if plan.way in (Mend.KEEP_PART, Mend.CANNOT) else "",
     )
 
 
 def _mending_words(plan: Adjustment) -> str:
-    off = f"{plan.delta_e00:.1f} off"
+    off = say("{delta_e00:.1f} off", delta_e00=plan.delta_e00)
     if plan.way is Mend.NOTHING:
-        return "The bowl is on its aim: nothing needs to go in."
+        return say("The bowl is on its aim: nothing needs to go in.")
     if plan.way is Mend.ADD:
-        return f"Add this, and the bowl is {off}."
+        return say("Add this, and the bowl is {off}.", off=off)
     if plan.way is Mend.KEEP_PART:
-        return f"Additions alone would not fit: keep {plan.keep_fraction:.0%}, throw {plan.waste_g:.1f} g away, {off}."
-    return f"No addition brings this bowl to the aim; the closest is {off}. A fresh bowl may be better."
+        return say(
+            "Additions alone would not fit: keep {keep_fraction:.0%}, throw {waste_g:.1f} g away, {off}.",
+            keep_fraction=plan.keep_fraction,
+            waste_g=plan.waste_g,
+            off=off,
+        )
+    return say("No addition brings this bowl to the aim; the closest is {off}. A fresh bowl may be better.", off=off)
 
 
 @dataclass(frozen=True, kw_only=True, eq=False)

@@ -4,6 +4,7 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 from typing import Final
 
+from engine.language import begun, later, say
 from studio.head.engine_adapter import BenchForecast, bare_lab, finish_lab
 from studio.head.models import Coat
 from studio.head.selectors import Bench
@@ -14,16 +15,16 @@ from studio.visits.models import Reading
 
 # What each coat is for, as its button says it, in the order of work.
 PURPOSES: Final = (
-    (Coat.Purpose.REMOVE, "Remove", "draw old colour out"),
-    (Coat.Purpose.LIFT, "Lift", "lightener"),
-    (Coat.Purpose.EQUALISE, "Equalise", "even porous hair"),
-    (Coat.Purpose.FILL, "Fill", "put warmth back"),
-    (Coat.Purpose.PRE_TONE, "Pre-tone", "before the colour"),
-    (Coat.Purpose.COLOUR, "Colour", "a further colour"),
-    (Coat.Purpose.OVERLAY, "Overlay", "over the base"),
-    (Coat.Purpose.GLAZE, "Glaze", "over all of it"),
-    (Coat.Purpose.MASK, "Mask", "with colour in it"),
-    (Coat.Purpose.SEAL, "Seal", "the last step"),
+    (Coat.Purpose.REMOVE, later("Remove"), later("draw old colour out")),
+    (Coat.Purpose.LIFT, later("Lift"), later("lightener")),
+    (Coat.Purpose.EQUALISE, later("Equalise"), later("even porous hair")),
+    (Coat.Purpose.FILL, later("Fill"), later("put warmth back")),
+    (Coat.Purpose.PRE_TONE, later("Pre-tone"), later("before the colour")),
+    (Coat.Purpose.COLOUR, later("Colour"), later("a further colour")),
+    (Coat.Purpose.OVERLAY, later("Overlay"), later("over the base")),
+    (Coat.Purpose.GLAZE, later("Glaze"), later("over all of it")),
+    (Coat.Purpose.MASK, later("Mask"), later("with colour in it")),
+    (Coat.Purpose.SEAL, later("Seal"), later("the last step")),
 )
 
 
@@ -77,10 +78,10 @@ def _fields(coat: Coat, typed: Mapping[str, str]) -> tuple[tuple[str, str, str, 
     if not coat.is_plain:
         return ()
     said = [
-        ("product", "Product", coat.product, ""),
-        ("plain_grams", "Grams", plain(coat.grams), ""),
-        ("vol", "Peroxide, vol", plain(coat.own_vol), "none"),
-        ("minutes", "Minutes", plain(coat.minutes), "usual"),
+        ("product", say("Product"), coat.product, ""),
+        ("plain_grams", say("Grams"), plain(coat.grams), ""),
+        ("vol", say("Peroxide, vol"), plain(coat.own_vol), say("none")),
+        ("minutes", say("Minutes"), plain(coat.minutes), say("usual")),
     ]
     removes = coat.purpose == Coat.Purpose.REMOVE  # the rest has no peroxide in it
     return tuple(
@@ -103,14 +104,18 @@ def _finish_hex(bench: Bench, seen: BenchForecast) -> str:
 
 
 def _words(coat: Coat) -> str:
-    label = coat.get_purpose_display().capitalize()
-    return f"{label} to {float(coat.to_level):g}" if coat.to_level is not None else label
+    label = begun(coat.get_purpose_display())
+    return (
+        say("{label} to {to_level:g}", label=label, to_level=float(coat.to_level))
+        if coat.to_level is not None
+        else label
+    )
 
 
 def _state(coat: Coat) -> str:
     if not coat.begun:
         return ""
-    return "on" if coat.worked_min is None else "done"
+    return say("on") if coat.worked_min is None else say("done")
 
 
 def _lab(reading: Reading) -> tuple[float, ...]:

@@ -6,6 +6,7 @@ from decimal import Decimal
 from engine.bowl.match import Recipe
 from engine.bowl.substitute import substitutes
 from engine.errors import BadInput, EmptyShelf
+from engine.language import say
 from studio.bench.answers import pours_of
 from studio.head.engine_adapter import lock_of_bowl, scale_of, stocked_shelf
 from studio.head.selectors import Bench, ZoneBench
@@ -28,8 +29,13 @@ class ShortOf:
     def words(self) -> str:
         """What of it is missing."""
         if self.shade.stock_g <= 0:
-            return f"{self.shade} is out"
-        return f"{self.shade}: {shown_grams(self.takes_g)} g go in, {shown_grams(self.shade.stock_g)} g are left"
+            return say("{shade} is out", shade=self.shade)
+        return say(
+            "{shade}: {shown_grams} g go in, {shown_grams2} g are left",
+            shade=self.shade,
+            shown_grams=shown_grams(self.takes_g),
+            shown_grams2=shown_grams(self.shade.stock_g),
+        )
 
 
 @dataclass(frozen=True, kw_only=True, eq=False)

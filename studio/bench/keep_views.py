@@ -6,6 +6,7 @@ from django.shortcuts import redirect, render
 from django.utils import timezone
 from django.views.decorators.http import require_POST
 
+from engine.language import say
 from studio.bench.page import bench_page
 from studio.cards.models import Formula
 from studio.cards.services.save_formula import save_formula
@@ -22,7 +23,7 @@ def save(request: HttpRequest, visit_id: int) -> HttpResponse:
     def change(sent: Sent) -> Formula:
         note = sent.text("note").strip()
         formula = save_formula(sent.person, visit_id=visit_id, version=sent.version, zone_id=sent.zone_id, note=note)
-        messages.success(request, f"Kept on the card {timezone.localtime():%H:%M}.")
+        messages.success(request, say("Kept on the card {localtime:%H:%M}.", localtime=timezone.localtime()))
         return formula
 
     def show(

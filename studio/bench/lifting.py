@@ -5,6 +5,7 @@ from dataclasses import dataclass
 from engine.colorimetry.words import colour_word
 from engine.hair.canvas import lightened
 from engine.hair.ladder import School, school_ladder
+from engine.language import decimals, say
 from engine.service.lift import clock_minutes
 from studio.head.engine_adapter import BenchForecast
 from studio.head.selectors import Bench
@@ -40,7 +41,7 @@ def lift_middle(bench: Bench) -> LiftMiddle:
     return LiftMiddle(
         rungs=tuple(
             LiftRung(
-                level=f"{level:g}",
+                level=decimals(f"{level:g}"),
                 words=ladder.undertone(level),
                 lock=bare_lock(lightened(canvas, level)),
                 chosen=level == set_to,
@@ -49,7 +50,7 @@ def lift_middle(bench: Bench) -> LiftMiddle:
             if level > canvas.level
         ),
         minutes=f"{lift_minutes(bench):.0f}",
-        from_level=f"{canvas.level:g}",
+        from_level=decimals(f"{canvas.level:g}"),
     )
 
 
@@ -65,5 +66,10 @@ def lift_said(bench: Bench, seen: BenchForecast) -> str:
     """The lift in a sentence."""
     to_level, level = float(bench.coat.to_level or 0), float(bench.reading.level)
     if to_level <= level:
-        return f"The hair is at level {level:g}: choose a level above it"
-    return f"Lift from level {level:g} to {to_level:g}: {colour_word(seen.forecast.lab)}"
+        return say("The hair is at level {level:g}: choose a level above it", level=level)
+    return say(
+        "Lift from level {level:g} to {to_level:g}: {colour_word}",
+        level=level,
+        to_level=to_level,
+        colour_word=colour_word(seen.forecast.lab),
+    )

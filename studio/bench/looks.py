@@ -4,6 +4,7 @@ from dataclasses import dataclass
 from decimal import Decimal
 
 from engine.bowl.dilute import dilutions, nearest_rung
+from engine.language import say
 from engine.service.processing import Moment, processing
 from studio.bench.answers import pours_of
 from studio.head.engine_adapter import BenchForecast, bare_lab, carrier_of, finish_lab, scale_of
@@ -78,7 +79,7 @@ def heads_of(bench: Bench) -> tuple[tuple[str, tuple[HeadView, ...]], ...]:
     rows = [each.zone for each in bench.zones]
     return tuple(
         (title, head_views(rows, bench.zone, HeadColours(zones=hexes, between=before), adds=False))
-        for title, hexes in (("Before", before), ("After every coat", after))
+        for title, hexes in ((say("Before"), before), (say("After every coat"), after))
     )
 
 
@@ -104,10 +105,12 @@ def looks_meanwhile(bench: Bench, dry: Lock) -> tuple[LookMeanwhile, ...]:
     found = processing(canvas_of(bench.reading), bowl, dry.lab, process=bench.process)
     looks = [
         LookMeanwhile(
-            title="rinsed, still wet" if look.moment is Moment.WET else f"after {look.minutes:.0f} minutes",
+            title=say("rinsed, still wet")
+            if look.moment is Moment.WET
+            else say("after {minutes:.0f} minutes", minutes=look.minutes),
             lock=lock_of_colour(tuple(look.lab.tolist())),
             words=look.words,
         )
         for look in found
     ]
-    return (*looks, LookMeanwhile(title="dry", lock=dry, words="What it will be."))
+    return (*looks, LookMeanwhile(title=say("dry"), lock=dry, words=say("What it will be.")))

@@ -13,6 +13,7 @@ from engine.bowl.spread import Spread
 from engine.colorimetry.words import colour_word
 from engine.dye.shade import Shade
 from engine.hair.canvas import Canvas
+from engine.language import later, say
 from studio.bench import plane
 from studio.bench.wheel import Marks, Wheel, rim_labs, wheel_of
 from studio.head.engine_adapter import BenchForecast, fade_labs, offered_shades, steering_of, step_g_of, trail_labs
@@ -21,7 +22,7 @@ from studio.head.selectors import Bench, trail_of
 from studio.head.sight import Sight
 from studio.visits.engine_adapter import canvas_of
 
-AIM_FIELDS: Final = (("lightness", "Depth"), ("chroma", "Strength"), ("hue", "Hue°"))
+AIM_FIELDS: Final = (("lightness", later("Depth")), ("chroma", later("Strength")), ("hue", later("Hue°")))
 
 
 @dataclass(frozen=True, kw_only=True, eq=False)
@@ -85,7 +86,8 @@ def steer_middle(bench: Bench, seen: BenchForecast, sight: Sight, wander: Spread
         inset_then=plane.place_of(now, wheel.hex),
         inset_aim=aim,
         shown_as="list" if sight.shows_list else "steer",
-        said=f"Forecast {colour_word(now)}" + (f", aim {colour_word(target)}" if target is not None else ""),
+        said=say("Forecast {colour_word}", colour_word=colour_word(now))
+        + (say(", aim {colour_word}", colour_word=colour_word(target)) if target is not None else ""),
     )
 
 

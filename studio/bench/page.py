@@ -7,6 +7,7 @@ from functools import partial
 
 from engine.bowl.spread import Spread
 from engine.colorimetry.words import ON_AIM
+from engine.language import decimals, say
 from studio.accounts.models import Person
 from studio.bench import plane
 from studio.bench.answers import STEPS_G, Limits, limits_of
@@ -101,7 +102,7 @@ class BenchPage:
         """
         found = lines_for(self.person, self.bench.coat.purpose)
         kinds = Counter(line.kind for line in found)
-        return [(line, line.kind if kinds[line.kind] == 1 else line.name) for line in found]
+        return [(line, line.get_kind_display() if kinds[line.kind] == 1 else line.name) for line in found]
 
     @property
     def guessed(self) -> list[str]:
@@ -126,36 +127,56 @@ class BenchPage:
     @property
     def modes(self) -> tuple[tuple[str, str], ...]:
         """What the middle can show; lightener is set to a level, and neither steers nor aims."""
-        return (("lift", "Lift"),) if self.bench.coat.lifts else (("steer", "Wheel"), ("list", "List"), ("aim", "Aim"))
+        return (
+            (("lift", say("Lift")),)
+            if self.bench.coat.lifts
+            else (("steer", say("Wheel")), ("list", say("List")), ("aim", say("Aim")))
+        )
 
     @property
     def other_ways(self) -> tuple[tuple[str, str], ...]:
         """Panels that are opened from the middle."""
         if self.mode == "lift":
             return ()
-        looks = (("pastels", "Pastels"), ("meanwhile", "Meanwhile")) if self.bench.pours else ()
-        return (*((("photo", "Photo"),) if self.mode == "aim" else ()), *looks, ("warmth", "Warmth"))
+        looks = (("pastels", say("Pastels")), ("meanwhile", say("Meanwhile"))) if self.bench.pours else ()
+        return (*((("photo", say("Photo")),) if self.mode == "aim" else ()), *looks, ("warmth", say("Warmth")))
 
     @property
     def pickings(self) -> tuple[tuple[str, str], ...]:
         """What a tap on the photo may mean."""
-        return (("paper", "White paper"), ("hair", "Hair"))
+        return (("paper", say("White paper")), ("hair", say("Hair")))
 
     @property
     def chips(self) -> list[tuple[str, str, list[tuple[str, str, bool]]]]:
         """The limits of the recipes as groups of choices."""
         limits = self.panel.answers.limits if self.panel.answers else Limits()
         groups = [
-            ("max_shades", "Most shades", [(f"{n}", f"≤ {n}", n == limits.max_shades) for n in (1, 2, 3, 4)]),
-            ("step", "Weighed in", [(key, f"{key} g", step == limits.step_g) for key, step in STEPS_G.items()]),
-            ("stock", "Stock", [("in", "in stock", limits.in_stock), ("any", "any", not limits.in_stock)]),
-            ("lines", "Lines", [("one", "this line", limits.one_line), ("any", "any line", not limits.one_line)]),
+            ("max_shades", say("Most shades"), [(f"{n}", f"≤ {n}", n == limits.max_shades) for n in (1, 2, 3, 4)]),
+            (
+                "step",
+                say("Weighed in"),
+                [(key, decimals(f"{key} g"), step == limits.step_g) for key, step in STEPS_G.items()],
+            ),
+            (
+                "stock",
+                say("Stock"),
+                [("in", say("in stock"), limits.in_stock), ("any", say("any"), not limits.in_stock)],
+            ),
+            (
+                "lines",
+                say("Lines"),
+                [("one", say("this line"), limits.one_line), ("any", say("any line"), not limits.one_line)],
+            ),
         ]
         if len(self.bench.aimed) > 1:
             zone = self.bench.zone.name
-            one = f"one bowl, {len(self.bench.aimed)} zones"
+            one = say("one bowl, {aimed} zones", aimed=len(self.bench.aimed))
             groups.append(
-                ("bowls", "Zones", [("one", one, limits.one_bowl), ("own", f"{zone} only", not limits.one_bowl)])
+                (
+                    "bowls",
+                    say("Zones"),
+                    [("one", one, limits.one_bowl), ("own", say("{zone} only", zone=zone), not limits.one_bowl)],
+                )
             )
         return groups
 
@@ -190,7 +211,7 @@ class BenchPage:
         """How the coat in hand is worked, as its form has it; what a refused form held stays in it."""
         coat, bowl = self.bench.coat, self.bench.bowl
         kept = {"minutes": coat.minutes, "vol": bowl.vol or None, "parts": bowl.parts or None}
-        shown = {name: "" if number is None else f"{float(number):g}" for name, number in kept.items()}
+        shown = {name: "" if number is None else decimals(f"{float(number):g}") for name, number in kept.items()}
         return shown | {name: given for name, given in self.refused.items() if name in shown}
 
 
@@ -245,9 +266,9 @@ def bench_page(
         ),
         words=words_of(bench, seen, aim, sight),
         why=why_of(bench),
-        delta_e00=f"{aim.delta_e00:.1f}" if aim and bench.pours else "",
+        delta_e00=decimals(f"{aim.delta_e00:.1f}") if aim and bench.pours else "",
         is_on_aim=bool(aim and bench.pours and aim.delta_e00 < ON_AIM),
-        wander=f"{wander.within_90:.1f}" if wander else "",
+        wander=decimals(f"{wander.within_90:.1f}") if wander else "",
         shorts=tuple(each.words for each in shorts_in(bench)),
         notices=notices_of(bench, seen),
         corrections=None if fixes_later and bench.pours and target is not None else quick_fixes_of(bench),

@@ -4,6 +4,7 @@ from dataclasses import dataclass
 from decimal import Decimal
 from typing import Final, NamedTuple
 
+from engine.language import decimals, say
 from engine.service.measures import Unit, shown_amount
 from studio.head.rail import rail_of
 from studio.head.selectors import Bench
@@ -56,7 +57,7 @@ def _doubt(doubt_g: Decimal) -> str:
     """How far a weight may be off, with as many places as it needs to be told; nothing when it was weighed."""
     if not doubt_g:
         return ""
-    return f"{doubt_g:.1f}" if doubt_g >= Decimal("0.1") else f"{doubt_g:.2f}"
+    return decimals(f"{doubt_g:.1f}") if doubt_g >= Decimal("0.1") else decimals(f"{doubt_g:.2f}")
 
 
 def rail_rows_of(bench: Bench, chosen: str) -> list[RailRow]:
@@ -75,7 +76,9 @@ def rail_rows_of(bench: Bench, chosen: str) -> list[RailRow]:
             is_guessed=shade.is_guessed,
             ladder=ladders[shade.pk],
             grams=shown_grams(bench.pours[shade.pk].grams) if shade.pk in bench.pours else "",
-            stock=f"{shade.stock_g:.0f}" if shade.stock_g >= WHOLE_GRAMS_FROM else f"{float(shade.stock_g):g}",
+            stock=decimals(f"{shade.stock_g:.0f}")
+            if shade.stock_g >= WHOLE_GRAMS_FROM
+            else decimals(f"{float(shade.stock_g):g}"),
             chosen=str(shade.pk) == chosen,
         )
         for shade in bench.stocked.shades
@@ -117,20 +120,21 @@ def parts_of(bench: Bench) -> str:
     carriers = [(shade, grams) for shade, grams in bench.poured if bench.stocked.dyes[shade.pk].is_clear]
     carried = float(sum(grams for _, grams in carriers))
     colour = float(bench.total_g) - carried
-    named = {shade.name if shade.thins != 1 else "clear" for shade, _ in carriers}
-    name = named.pop() if len(named) == 1 else "carriers"
+    named = {"" if shade.thins == 1 else shade.name for shade, _ in carriers}
+    name = named.pop() if len(named) == 1 else say("carriers")
     if not carried:
-        return "no clear" if colour else ""
+        return say("no clear") if colour else ""
     if not colour:
-        return f"{name} only"
-    return f"1 : {carried / colour:.1f}".removesuffix(".0") + f" {name}"
+        return say("{name} only", name=name) if name else say("clear only")
+    parts = decimals(f"{carried / colour:.1f}".removesuffix(".0"))
+    return say("1 : {parts} {name}", parts=parts, name=name) if name else say("1 : {parts} clear", parts=parts)
 
 
 def cost_of(bench: Bench) -> str:
     """What the bowl costs; empty without prices."""
     bowl = bench.mix
     cost = stock_of(bench.stocked, limited=False).cost(bowl.grams) if bowl else 0.0
-    return f"{cost:.2f}" if cost else ""
+    return decimals(f"{cost:.2f}") if cost else ""
 
 
 def measures_of(bench: Bench) -> str:

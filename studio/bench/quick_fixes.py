@@ -3,6 +3,7 @@
 from dataclasses import dataclass
 
 from engine.bowl.ranking import JUST_VISIBLE
+from engine.language import decimals
 from studio.head.engine_adapter import aim_now, corrections_of
 from studio.head.selectors import Bench
 
@@ -38,8 +39,8 @@ def quick_fixes_of(bench: Bench) -> Corrections:
         is_on_aim=aim is not None and aim.delta_e00 < JUST_VISIBLE,
         fixes=tuple(
             QuickFix(
-                words=", ".join(f"+{grams:g} g {shade.name}" for shade, grams in each.additions.items()),
-                then=f"{each.delta_e00:.1f}",
+                words=", ".join(decimals(f"+{grams:g} g {shade.name}") for shade, grams in each.additions.items()),
+                then=decimals(f"{each.delta_e00:.1f}"),
                 additions=tuple((int(shade.code), f"{grams:g}") for shade, grams in each.additions.items()),
             )
             for each in corrections_of(bench)

@@ -5,6 +5,7 @@ from django.shortcuts import redirect, render
 from django.urls import reverse
 
 from engine.hair.ladder import School
+from engine.language import say
 from studio.photos.models import Photo
 from studio.photos.selectors import photo_of
 from studio.photos.taps import picking_of, taken_or_picked
@@ -55,5 +56,5 @@ def _found(request: HttpRequest, sent: Sent) -> Found | None:
         porosity=float(reading.porosity) if reading else 1.0,
         grey=float(reading.grey) if reading else 0.0,
         school=School(sent.person.studio.school),
-        told="by the paper's light",
+        told=say("by the paper's light"),
     )

@@ -2,6 +2,7 @@
 
 from engine.bowl.predict import Aim
 from engine.colorimetry.words import colour_word
+from engine.language import begun, counted, say
 from studio.bench.lifting import lift_said
 from studio.head.engine_adapter import BenchForecast, partings_of
 from studio.head.selectors import Bench
@@ -13,19 +14,25 @@ def words_of(bench: Bench, seen: BenchForecast, aim: Aim | None, sight: Sight) -
     if bench.coat.lifts:
         return lift_said(bench, seen)
     if not bench.pours:
-        return "The bowl is empty: pour a shade" + ("" if aim else ", or choose an aim")
-    washes = f"after {sight.washes} wash{'' if sight.washes == 1 else 'es'}: " if sight.washes else ""
-    said = aim.words if aim else f"{colour_word(seen.forecast.lab)}; no aim yet"
+        return say("The bowl is empty: pour a shade") + ("" if aim else say(", or choose an aim"))
+    washes = counted("after {count} wash: ", "after {count} washes: ", sight.washes) if sight.washes else ""
+    said = aim.words if aim else say("{colour_word}; no aim yet", colour_word=colour_word(seen.forecast.lab))
     said = washes + said
-    return said[0].upper() + said[1:]
+    return begun(said)
 
 
 def notices_of(bench: Bench, seen: BenchForecast) -> list[str]:
     """What should be known: zones that part in another light, and the forecast's own cautions and stops."""
     names = [each.bench.zone.name for each in seen.zones]
     said = [
-        f"{names[parting.one].capitalize()} and {names[parting.other]} match in {LIGHT_WORDS[parting.match_in]} "
-        f"and part in {LIGHT_WORDS[parting.part_in]} ({parting.delta_e00:.1f} apart)."
+        say(
+            "{names} and {names2} match in {light_words} and part in {light_words2} ({delta_e00:.1f} apart).",
+            names=begun(names[parting.one]),
+            names2=names[parting.other],
+            light_words=LIGHT_WORDS[parting.match_in],
+            light_words2=LIGHT_WORDS[parting.part_in],
+            delta_e00=parting.delta_e00,
+        )
         for parting in partings_of(seen)[:1]
     ]
     quiet = {"estimate", "developer_assumed", "screen_cannot_show"}

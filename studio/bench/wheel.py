@@ -15,6 +15,7 @@ from engine.colorimetry.difference import delta_e00, ring
 from engine.colorimetry.lab import lab_from_lch
 from engine.colorimetry.screen import screen_colour
 from engine.colorimetry.words import AS_A_CHANGE, ON_AIM, colour_words, difference_words
+from engine.language import counted, decimals, later, say
 from studio.bench.plane import FAR_RING, NEAR_RING, ladder_y
 from studio.shelf.models import Shade
 
@@ -34,10 +35,10 @@ CHROMA_CIRCLES: Final = (10, 20, 30, 40, 50, 60, 70)
 SMALL: Final = 17.0  # radius of a button whose pour leads away from the aim; a finger meets as much of it as of others
 WITHIN_90: Final = 2.146  # standard deviations of two axes that hold nine cases of ten: sqrt(-2 ln 0.1)
 EDGE_WORDS: Final = (
-    ("↑ yellower", 560, 22, "end"),  # in two corners, where no shade's name comes
-    ("redder →", 560, 42, "end"),
-    ("← greener", -18, 430, "start"),
-    ("↓ bluer", -18, 450, "start"),
+    (later("↑ yellower"), 560, 22, "end"),  # in two corners, where no shade's name comes
+    (later("redder →"), 560, 42, "end"),
+    (later("← greener"), -18, 430, "start"),
+    (later("↓ bluer"), -18, 450, "start"),
 )
 LEANS: Final = {"start": 1, "end": -1, "middle": 0}  # which way from its disc a name stands
 DEEPENS_FROM: Final = 0.4  # L* that a step must move
@@ -83,7 +84,7 @@ class WheelButton:
     @property
     def left(self) -> str:
         """What is left to the aim after it, as a figure."""
-        return "" if self.off is None else f"{self.off:.1f}"
+        return "" if self.off is None else decimals(f"{self.off:.1f}")
 
     @property
     def gain_words(self) -> str:
@@ -91,7 +92,9 @@ class WheelButton:
         if self.off is None:
             return ""
         by = f"{abs(self.gain):.1f}"
-        return "as near" if by == "0.0" else f"{'nearer' if self.gain > 0 else 'farther'} by {by}"
+        if by == "0.0":
+            return say("as near")
+        return say("nearer by {by}", by=decimals(by)) if self.gain > 0 else say("farther by {by}", by=decimals(by))
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -339,8 +342,19 @@ def _ellipse(points: FloatArray) -> str:
 
 
 def _words(button: WheelButton, colour: str) -> str:
-    grams = f"{button.add_g:g} gram{'' if button.add_g == 1 else 's'} of {button.shade.name}: {colour}, {button.way}"
-    return grams if button.off is None else f"{grams}, {button.left} off, {button.gain_words}"
+    grams = counted(
+        "{count:g} gram of {name}: {colour}, {way}",
+        "{count:g} grams of {name}: {colour}, {way}",
+        button.add_g,
+        name=button.shade.name,
+        colour=colour,
+        way=button.way,
+    )
+    return (
+        grams
+        if button.off is None
+        else say("{grams}, {left} off, {gain_words}", grams=grams, left=button.left, gain_words=button.gain_words)
+    )
 
 
 def rim_labs(depth: float, hues_deg: FloatArray, chroma: FloatArray) -> FloatArray:

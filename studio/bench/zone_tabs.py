@@ -2,6 +2,7 @@
 
 from dataclasses import dataclass
 
+from engine.language import decimals
 from studio.head.engine_adapter import BenchForecast, ZoneSeen, length_of
 from studio.head.selectors import Bench
 from studio.visits.models import Zone
@@ -78,4 +79,4 @@ def _off(seen: ZoneSeen) -> str:
 
 def _short(off: str) -> str:
     """A difference as a narrow tab shows it: a tenth matters only below ten."""
-    return off if len(off) < 4 else f"{float(off):.0f}"
+    return decimals(off) if len(off) < 4 else f"{float(off):.0f}"

@@ -14,6 +14,7 @@ from engine.bowl.mix import Bowl
 from engine.bowl.predict import Forecast, predict
 from engine.colorimetry.difference import delta_e00
 from engine.hair.canvas import Canvas
+from engine.language import decimals, later, say
 from engine.service.judge import against_forecast
 from studio.accounts.models import Person
 from studio.cards.models import Formula, Tweak
@@ -26,10 +27,10 @@ from studio.visits.engine_adapter import canvas_of
 from studio.visits.models import Reading
 
 BRANCH_WORDS: Final = {
-    Branch.BRIGHTER: "Brighter",
-    Branch.SOFTER: "Softer",
-    Branch.WARMER: "Warmer",
-    Branch.DEEPER: "Deeper",
+    Branch.BRIGHTER: later("Brighter"),
+    Branch.SOFTER: later("Softer"),
+    Branch.WARMER: later("Warmer"),
+    Branch.DEEPER: later("Deeper"),
 }
 
 
@@ -103,11 +104,11 @@ def options_of(person: Person, formula: Formula, canvas: Canvas, tweak: Tweak | 
     found = []
     if grams:
         bowl = Bowl(grams={stocked.dyes[shade]: g for shade, g in grams.items()})
-        found.append(option("grams", "The same grams", bowl, predict(canvas, bowl, process=process), None))
-    found.append(matched("result", "The same result", last))
+        found.append(option("grams", say("The same grams"), bowl, predict(canvas, bowl, process=process), None))
+    found.append(matched("result", say("The same result"), last))
     if tweak is not None and tweak.target_l is not None:
         aimed = np.array([float(part or 0) for part in (tweak.target_l, tweak.target_a, tweak.target_b)])
-        found.append(matched("tweak", f"With the change: {tweak.words}", aimed))
+        found.append(matched("tweak", say("With the change: {words}", words=tweak.words), aimed))
     for branch in branches(canvas, last, shelf, scale=scale, process=process):
         title = BRANCH_WORDS[branch.branch]
         found.append(
@@ -153,9 +154,9 @@ def _option(
         code=code,
         title=title,
         grams=grams,
-        pours=tuple((names[shade], f"{g:g}") for shade, g in grams.items()),
+        pours=tuple((names[shade], decimals(f"{g:g}")) for shade, g in grams.items()),
         lock=lock_of_colour(tuple(forecast.lab.tolist())),
         aim_lab=None if aim is None else tuple(float(part) for part in aim),
-        words=against_forecast(last, forecast.lab, alike="as last time"),
-        off=f"{float(delta_e00(last, forecast.lab)):.1f}",
+        words=against_forecast(last, forecast.lab, alike=say("as last time")),
+        off=decimals(f"{float(delta_e00(last, forecast.lab)):.1f}"),
     )

@@ -7,6 +7,7 @@ from decimal import Decimal
 from django.db.models import Q
 
 from engine.colorimetry.difference import delta_e00
+from engine.language import decimals, say
 from engine.service.judge import against_forecast
 from studio.accounts.models import Person
 from studio.cards.selectors import KeptFormula, kept_formulas
@@ -54,23 +55,23 @@ def compare_page(person: Person, formula_ids: Sequence[int]) -> ComparePage | No
         hairs=(bare_lock(canvas_of(first.formula)), bare_lock(canvas_of(second.formula))),
         rows=tuple(_rows(first, second)),
         words=against_forecast(labs[0], labs[1], alike="alike"),
-        off=f"{float(delta_e00(labs[0], labs[1])):.1f}",
+        off=decimals(f"{float(delta_e00(labs[0], labs[1])):.1f}"),
     )
 
 
 def _rows(first: KeptFormula, second: KeptFormula) -> list[CompareRow]:
     both = (first, second)
     names = dict.fromkeys(pour.shade_name for each in both for pour in each.pours)
-    rows = [_row("Line", *(str(each.formula.line) for each in both))]
+    rows = [_row(say("Line"), *(str(each.formula.line) for each in both))]
     rows += [_row(f"{name}, g", *(_grams(each, name) for each in both)) for name in names]
     rows += [
-        _row("In all, g", *(shown_grams(sum((pour.grams for pour in each.pours), Decimal(0))) for each in both)),
-        _row("Developer, g", *(f"{float(each.formula.developer_g):g}" for each in both)),
-        _row("Level", *(f"{float(each.formula.level):g}" for each in both)),
-        _row("Warmth", *(f"{float(each.formula.warmth):g}" for each in both)),
-        _row("Porosity", *(f"{float(each.formula.porosity):g}" for each in both)),
-        _row("Minutes", *(_minutes(each) for each in both)),
-        _row("Turned out", *(each.turned_out or "not judged" for each in both)),
+        _row(say("In all, g"), *(shown_grams(sum((pour.grams for pour in each.pours), Decimal(0))) for each in both)),
+        _row(say("Developer, g"), *(decimals(f"{float(each.formula.developer_g):g}") for each in both)),
+        _row(say("Level"), *(decimals(f"{float(each.formula.level):g}") for each in both)),
+        _row(say("Warmth"), *(decimals(f"{float(each.formula.warmth):g}") for each in both)),
+        _row(say("Porosity"), *(decimals(f"{float(each.formula.porosity):g}") for each in both)),
+        _row(say("Minutes"), *(_minutes(each) for each in both)),
+        _row(say("Turned out"), *(each.turned_out or say("not judged") for each in both)),
     ]
     return rows
 
@@ -80,9 +81,9 @@ def _row(name: str, first: str, second: str) -> CompareRow:
 
 
 def _grams(kept: KeptFormula, name: str) -> str:
-    return next((shown_grams(pour.grams) for pour in kept.pours if pour.shade_name == name), "none")
+    return next((shown_grams(pour.grams) for pour in kept.pours if pour.shade_name == name), say("none"))
 
 
 def _minutes(kept: KeptFormula) -> str:
     minutes = kept.formula.process_min
-    return "full time" if minutes is None else f"{minutes:.0f}"
+    return say("full time") if minutes is None else f"{minutes:.0f}"

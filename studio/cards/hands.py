@@ -6,6 +6,7 @@ from typing import Final
 
 from django.db.models import CharField, F, Value
 
+from engine.language import later, listed
 from studio.accounts.models import Person
 from studio.cards.models import ZoneResult
 from studio.clocks.models import ZoneClock
@@ -18,7 +19,7 @@ DONE: Final = (
     ("read", Reading, "zone__visit", "read_by"),
     ("mixed", BenchStep, "worktop__visit", "made_by"),
     ("weighed", Weighing, "batch__bowl__worktop__visit", "weighed_by"),
-    ("put on", ZoneClock, "zone__visit", "started_by"),
+    (later("put on"), ZoneClock, "zone__visit", "started_by"),
     ("signed", Signature, "visit", "signed_by"),
     ("judged", ZoneResult, "zone__visit", "judged_by"),
 )
@@ -51,7 +52,7 @@ def hands_of(person: Person, client_id: int) -> list[Hands]:
             day=visit.day,
             colourist=names.get(visit.colourist_id, ""),
             did=tuple(
-                (names.get(who, ""), ", ".join(sorted(what, key=order.index)))
+                (names.get(who, ""), listed(sorted(what, key=order.index)))
                 for who, what in sorted(did.get(visit.pk, {}).items())
             ),
         )

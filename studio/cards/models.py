@@ -11,6 +11,7 @@ from django.db.models.functions import Upper
 
 from engine.bowl.fade import WASHES_MOST
 from engine.colorimetry.lights import Light
+from engine.language import begun, decimals, later, say
 from engine.service.sections import SECTIONS_MOST
 from studio.accounts.models import Person, StudioScope
 from studio.accounts.traced import traced
@@ -18,6 +19,7 @@ from studio.clients.models import Client
 from studio.head.models import POUR_MOST_G, Bowl, Coat, TargetFields
 from studio.shelf.models import Shade, ShadeLine
 from studio.taught.models import Teaches
+from studio.ui.kept_words import SaidField
 from studio.visits.models import HairFields, Visit, Zone
 
 MINUTES_MORE_MOST: Final = 60
@@ -34,14 +36,14 @@ class Formula(HairFields, TargetFields):
     """A mix as it was saved: the hair, the aim, the grams, and the forecast with its light."""
 
     class LightChoice(models.TextChoices):
-        DAYLIGHT = Light.DAYLIGHT.value, "daylight"
-        EVENING = Light.EVENING.value, "evening"
-        SALON = Light.SALON.value, "salon"
-        SHOP = Light.SHOP.value, "shop"
+        DAYLIGHT = Light.DAYLIGHT.value, later("daylight")
+        EVENING = Light.EVENING.value, later("evening")
+        SALON = Light.SALON.value, later("salon")
+        SHOP = Light.SHOP.value, later("shop")
 
     client = models.ForeignKey(Client, on_delete=models.CASCADE, related_name="formulas")
     visit = models.ForeignKey(Visit, on_delete=models.PROTECT, related_name="formulas")
-    zone_name = models.CharField(max_length=40)
+    zone_name = SaidField(max_length=40, known=Zone.OWN_NAMES)
     zone_part = models.CharField(max_length=10, choices=Zone.Part.choices, default=Zone.Part.WHOLE)
     zone_position = models.PositiveSmallIntegerField(default=0)
     blend_percent = models.PositiveSmallIntegerField(default=10)
@@ -113,18 +115,23 @@ class Formula(HairFields, TargetFields):
     def coat_words(self) -> str:
         """What it was put on for, where that is not the only coat of colour that most visits have."""
         if self.to_level is not None:
-            return f"Lift to level {float(self.to_level):g}"
+            return say("Lift to level {to_level:g}", to_level=float(self.to_level))
         if self.coat_number == 1 and self.purpose == Coat.Purpose.COLOUR:
             return ""
-        return f"{self.get_purpose_display().capitalize()}, coat {self.coat_number}"
+        return say(
+            "{purpose}, coat {coat_number}",
+            purpose=begun(self.get_purpose_display()),
+            coat_number=self.coat_number,
+        )
 
     @property
     def beside_words(self) -> list[str]:
         """The coats of its zone that nothing was mixed for, those that went on before it and after it, in words."""
         return [
-            f"{'before' if each['coat'] < self.coat_number else 'after'}: {Coat.Purpose(each['purpose']).label}"
+            (say("before") if each["coat"] < self.coat_number else say("after"))
+            + f": {Coat.Purpose(each['purpose']).label}"
             + "".join(
-                f", {each[name]}{unit}" if name == "product" else f", {float(each[name]):g}{unit}"
+                f", {each[name]}{unit}" if name == "product" else decimals(f", {float(each[name]):g}{unit}")
                 for name, unit in PLAIN_UNITS
                 if each.get(name)
             )
@@ -180,9 +187,9 @@ class ZoneResult(Teaches):
     """How a zone turned out, as L*a*b* under daylight, beside what had been forecast."""
 
     class Source(models.TextChoices):
-        EYE = "eye", "by eye"
-        PHOTO = "photo", "from a photo"
-        READER = "reader", "by the colour reader"
+        EYE = "eye", later("by eye")
+        PHOTO = "photo", later("from a photo")
+        READER = "reader", later("by the colour reader")
 
     zone = models.OneToOneField(Zone, on_delete=models.CASCADE, related_name="outcome")
     source = models.CharField(max_length=6, choices=Source.choices)
@@ -279,7 +286,7 @@ class Tweak(TargetFields):
 
     client = models.ForeignKey(Client, on_delete=models.CASCADE, related_name="tweaks")
     visit = models.ForeignKey(Visit, on_delete=models.CASCADE, related_name="tweaks")
-    zone_name = models.CharField(max_length=40, blank=True)
+    zone_name = SaidField(max_length=40, known=Zone.OWN_NAMES, blank=True)
     words = models.CharField(max_length=200)
     minutes_more = models.DecimalField(max_digits=4, decimal_places=1, null=True, blank=True)
     vol = models.DecimalField(max_digits=4, decimal_places=1, null=True, blank=True)
@@ -319,9 +326,9 @@ class Tweak(TargetFields):
         told = []
         if self.minutes_more is not None:
             more = float(self.minutes_more)
-            told.append(f"{abs(more):g} min {'more' if more > 0 else 'less'}")
+            told.append(say("{more:g} min {told}", more=abs(more), told=say("more") if more > 0 else say("less")))
         if self.vol is not None:
-            told.append(f"{float(self.vol):g} vol")
+            told.append(say("{vol:g} vol", vol=float(self.vol)))
         return ", ".join(told)
 
 

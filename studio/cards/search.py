@@ -13,6 +13,7 @@ from django.utils import timezone
 from engine.arrays import FloatArray
 from engine.colorimetry.difference import delta_e00
 from engine.colorimetry.lab import lab_from_lch
+from engine.language import decimals
 from studio.accounts.models import Person
 from studio.cards.models import Formula, FormulaPour
 from studio.cards.selectors import CardLine, kept_formulas
@@ -106,7 +107,7 @@ def find_cards(person: Person, sought: Sought) -> list[CardLine]:
     kept = {each.formula.pk: each for each in kept_formulas(person, Q(pk__in=[pk for pk, _, _ in chosen]))}
     clients = Client.objects.visible_to(person).in_bulk([client for _, client, _ in chosen])
     lines = [
-        CardLine(client=clients[client], newest=kept[pk], off=f"{off:.1f}" if sought.near else "")
+        CardLine(client=clients[client], newest=kept[pk], off=decimals(f"{off:.1f}") if sought.near else "")
         for pk, client, off in chosen
     ]
     if len(lines) < MOST_CARDS and not sought.narrows_formulas:

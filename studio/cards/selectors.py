@@ -9,6 +9,7 @@ from django.db.models import Prefetch, Q
 from django.utils import timezone
 
 from engine.colorimetry.difference import delta_e00
+from engine.language import decimals, say
 from engine.service.amounts import Used, habit
 from engine.service.judge import against_forecast
 from studio.accounts.models import Person
@@ -35,17 +36,42 @@ class KeptFormula:
         formula = self.formula
         parts = []
         if formula.mixed_at:
-            batches = f", {formula.batches} batches" if formula.batches > 1 else ""
-            parts.append(f"mixed at {timezone.localtime(formula.mixed_at):%H:%M}{batches}")
+            batches = say(", {batches} batches", batches=formula.batches) if formula.batches > 1 else ""
+            parts.append(
+                say(
+                    "mixed at {localtime:%H:%M}{batches}",
+                    localtime=timezone.localtime(formula.mixed_at),
+                    batches=batches,
+                )
+            )
         if formula.applied_at:
-            until = f" to {timezone.localtime(formula.rinsed_at):%H:%M}" if formula.rinsed_at else ""
-            how = f"{'damp' if formula.damp else 'dry'}{', heat' if formula.heat else ''}"
-            parts.append(f"on from {timezone.localtime(formula.applied_at):%H:%M}{until}, {how}")
+            until = (
+                say(" to {localtime:%H:%M}", localtime=timezone.localtime(formula.rinsed_at))
+                if formula.rinsed_at
+                else ""
+            )
+            how = (say("damp") if formula.damp else say("dry")) + (say(", heat") if formula.heat else "")
+            parts.append(
+                say(
+                    "on from {localtime:%H:%M}{until}, {how}",
+                    localtime=timezone.localtime(formula.applied_at),
+                    until=until,
+                    how=how,
+                )
+            )
         if formula.cost:
-            parts.append(f"cost {formula.cost}")
+            parts.append(say("cost {cost:.2f}", cost=float(formula.cost)))
         if self.result:
-            parts.append(f"turned out {self.turned_out}, judged {self.result.get_source_display()}")
-        return parts + [f"{pour.shade_name} no. {pour.lot}" for pour in self.pours if pour.lot]
+            parts.append(
+                say(
+                    "turned out {turned_out}, judged {source}",
+                    turned_out=self.turned_out,
+                    source=self.result.get_source_display(),
+                )
+            )
+        return parts + [
+            say("{shade_name} no. {lot}", shade_name=pour.shade_name, lot=pour.lot) for pour in self.pours if pour.lot
+        ]
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -144,12 +170,14 @@ def strand_tests_of(person: Person, client_id: int) -> list[StrandSeen]:
 def _off_words(test: StrandTest) -> str:
     if not (test.seen_lab and test.forecast_lab):
         return ""
-    return f"{float(delta_e00(np.array(test.forecast_lab), np.array(test.seen_lab))):.1f} off"
+    return say("{delta_e00:.1f} off", delta_e00=float(delta_e00(np.array(test.forecast_lab), np.array(test.seen_lab))))
 
 
 def _mix_words(grams: Mapping[str, float]) -> str:
     """Grams of a mix with their shades, the carrier, of which there is most, last: the database keeps no order."""
-    return ", ".join(f"{weight:g} g {name}" for name, weight in sorted(grams.items(), key=lambda each: each[1]))
+    return ", ".join(
+        decimals(f"{weight:g} g {name}") for name, weight in sorted(grams.items(), key=lambda each: each[1])
+    )
 
 
 def active_tweaks(person: Person, client_id: int) -> list[Tweak]:

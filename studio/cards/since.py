@@ -10,6 +10,7 @@ from engine.bowl.mix import Bowl, Process
 from engine.bowl.predict import predict
 from engine.colorimetry.difference import delta_e00
 from engine.dye.shade import Shade as Dye
+from engine.language import say
 from engine.service.judge import against_forecast
 from studio.cards.models import Formula
 from studio.shelf.models import Shade
@@ -30,9 +31,15 @@ def since_words(formula: Formula, dyes: Mapping[int, Dye], process: Process) -> 
     for pour in pours:
         row = rows[pour.shade_id]
         if row.off_shelf:
-            told.append(f"{pour.shade_name} is off the shelf.")
+            told.append(say("{shade_name} is off the shelf.", shade_name=pour.shade_name))
         if pour.shade_version is not None and pour.shade_version != row.version:
-            told.append(f"{pour.shade_name} is known anew since: {row.get_known_display()} now.")
+            told.append(
+                say(
+                    "{shade_name} is known anew since: {known} now.",
+                    shade_name=pour.shade_name,
+                    known=row.get_known_display(),
+                )
+            )
     version = stocked_line(formula.line).version
     is_from_here = any(pour.shade_version is not None for pour in pours)  # a card of a file does not say by what
     if is_from_here and formula.knowledge_version != version:
@@ -46,7 +53,14 @@ def since_words(formula: Formula, dyes: Mapping[int, Dye], process: Process) -> 
     if off < TELL_FROM:
         return tuple(told)
     differs = against_forecast(then, now)
-    return (*told, f"The same grams on the same hair are forecast {off:.1f} off what they were then: {differs}.")
+    return (
+        *told,
+        say(
+            "The same grams on the same hair are forecast {off:.1f} off what they were then: {differs}.",
+            off=off,
+            differs=differs,
+        ),
+    )
 
 
 def _worked(formula: Formula, usual: Process) -> Process:
@@ -59,7 +73,7 @@ def _worked(formula: Formula, usual: Process) -> Process:
 
 def _learned(then: int | None, now: int | None) -> str:
     if now is None:
-        return "It was forecast with what results had taught; now forecasts are the engine's own."
+        return say("It was forecast with what results had taught; now forecasts are the engine's own.")
     if then is None:
-        return "It was forecast before anything was learned from results."
-    return f"Results have taught since: version {now}, it was forecast with {then}."
+        return say("It was forecast before anything was learned from results.")
+    return say("Results have taught since: version {now}, it was forecast with {then}.", now=now, then=then)

@@ -8,6 +8,7 @@ from django.shortcuts import redirect, render
 from django.utils import timezone
 from django.views.decorators.http import require_POST, require_safe
 
+from engine.language import say
 from studio.cards.again import again_page
 from studio.cards.comparing import compare_page
 from studio.cards.hands import hands_of
@@ -103,7 +104,7 @@ def repeat(request: HttpRequest, formula_id: int) -> HttpResponse:
         )
         tweak_id = page.tweak.pk if code == "tweak" and page.tweak else None
     visit = repeat_formula(person, formula_id=formula_id, day=today, changed=changed, tweak_id=tweak_id)
-    messages.info(request, "Repeated from the card. Read today's hair again: the forecast follows it.")
+    messages.info(request, say("Repeated from the card. Read today's hair again: the forecast follows it."))
     return redirect("bench:bench", visit.pk)
 
 
@@ -121,6 +122,6 @@ def compare(request: HttpRequest) -> HttpResponse:
     client_id = whole_number(request.GET.get("client") or "0", "client")
     page = compare_page(signed_in(request), chosen)
     if page is None:
-        messages.error(request, "Choose two formulas to compare.")
+        messages.error(request, say("Choose two formulas to compare."))
         return redirect("cards:card", client_id) if client_id else redirect("cards:list")
     return render(request, "cards/compare.html", {"page": page})

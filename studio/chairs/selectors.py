@@ -4,6 +4,7 @@ import datetime
 from dataclasses import dataclass
 from typing import Final
 
+from engine.language import later, say
 from engine.service.schedule.clash import clashes
 from engine.service.schedule.work import Schedule
 from studio.accounts.models import Person
@@ -23,14 +24,14 @@ from studio.visits.selectors import open_zone
 NEVER_MIN: Final = 9999.0
 # From the newest stage back: what has to be there, the stage in words, and where the next step is taken.
 STAGES: Final = (
-    ("on_card", "on the card", "result:care", "Hand over"),
-    ("judged", "judged", "result:result", "Keep it"),
-    ("rinsed", "rinsed", "result:result", "Judge"),
-    ("mixed", "mixed", "clocks:clock", "Apply"),
-    ("poured", "pouring", "pour:pour", "Pour"),
-    ("aimed", "aimed", "bench:bench", "Mix"),
-    ("read", "read", "bench:bench", "Aim"),
-    ("consulted", "consulted", "visits:read", "Read"),
+    ("on_card", later("on the card"), "result:care", later("Hand over")),
+    ("judged", later("judged"), "result:result", later("Keep it")),
+    ("rinsed", later("rinsed"), "result:result", later("Judge")),
+    ("mixed", later("mixed"), "clocks:clock", later("Apply")),
+    ("poured", later("pouring"), "pour:pour", later("Pour")),
+    ("aimed", later("aimed"), "bench:bench", later("Mix")),
+    ("read", later("read"), "bench:bench", later("Aim")),
+    ("consulted", later("consulted"), "visits:read", later("Read")),
 )
 
 
@@ -65,8 +66,8 @@ class Chair:
     def left_words(self) -> str:
         """In how many minutes it calls, to be read from afar: "now", "in 2 min"; empty without a clock."""
         if self.is_calling:
-            return "now"
-        return f"in {max(self.soonest_min, 1):.0f} min" if self.soonest_min < NEVER_MIN else ""
+            return say("now")
+        return say("in {max:.0f} min", max=max(self.soonest_min, 1)) if self.soonest_min < NEVER_MIN else ""
 
     @property
     def is_calling(self) -> bool:
@@ -190,8 +191,8 @@ def _at(minute: float) -> str:
 
 def _stage(seen: Progress, *, is_on: bool) -> tuple[str, str, str]:
     if is_on:
-        return "on the clock", "clocks:clock", "Clock"
+        return say("on the clock"), "clocks:clock", say("Clock")
     for name, words, page, word in STAGES:
         if seen.get(name):
             return words, page, word
-    return "in the chair", "visits:consult", "Consult"
+    return say("in the chair"), "visits:consult", say("Consult")

@@ -6,21 +6,22 @@ from urllib.parse import urlencode
 
 from django.urls import reverse
 
+from engine.language import later, say
 from studio.chairs.progress import progress_of
 from studio.visits.models import Visit
 
 # The step, its word, its page, what has to have happened at the visit for it to be done, and what it takes along.
 _STEPS: Final = (
-    ("consult", "Consult", "visits:consult", "consulted", ""),
-    ("read", "Read", "visits:read", "read", "zone"),
-    ("aim", "Aim", "bench:bench", "aimed", "coat"),
-    ("route", "Route", "route:route", "routed", "zone"),
-    ("plan", "Plan", "route:plan", "planned", "zone"),
-    ("bench", "Bench", "bench:bench", "poured", "coat"),
-    ("pour", "Pour", "pour:pour", "mixed", "coat"),
-    ("clock", "Clock", "clocks:clock", "rinsed", "coat"),
-    ("result", "Result", "result:result", "judged", "zone"),
-    ("care", "Care", "result:care", "on_card", "zone"),
+    ("consult", later("Consult"), "visits:consult", "consulted", ""),
+    ("read", later("Read"), "visits:read", "read", "zone"),
+    ("aim", later("Aim"), "bench:bench", "aimed", "coat"),
+    ("route", later("Route"), "route:route", "routed", "zone"),
+    ("plan", later("Plan"), "route:plan", "planned", "zone"),
+    ("bench", later("Bench"), "bench:bench", "poured", "coat"),
+    ("pour", later("Pour"), "pour:pour", "mixed", "coat"),
+    ("clock", later("Clock"), "clocks:clock", "rinsed", "coat"),
+    ("result", later("Result"), "result:result", "judged", "zone"),
+    ("care", later("Care"), "result:care", "on_card", "zone"),
 )
 
 
@@ -43,8 +44,8 @@ class Steps(tuple[Step, ...]):
         """Where one is among them, as "Bench, 6 of 10"; outside of them, how many there are."""
         for place, step in enumerate(self, start=1):
             if step.is_here:
-                return f"{step.words}, {place} of {len(self)}"
-        return f"{len(self)} steps"
+                return say("{words}, {place} of {steps}", words=step.words, place=place, steps=len(self))
+        return say("{steps} steps", steps=len(self))
 
 
 def steps_of(visit: Visit, here: str, *, zone_id: int | None, coat_id: int | None) -> Steps:

@@ -2,6 +2,7 @@
 
 from django import forms
 
+from engine.language import later
 from studio.clients.models import NAME_LONGEST, Client
 from studio.ui.texts import one_line
 
@@ -12,8 +13,8 @@ class ClientForm(forms.ModelForm):  # type: ignore[type-arg]
     class Meta:
         model = Client
         fields = ["name", "about", "notes"]
-        labels = {"about": "Who they are", "notes": "Notes"}
-        error_messages = {"name": {"required": "Type a name for the card."}}
+        labels = {"about": later("Who they are"), "notes": later("Notes")}
+        error_messages = {"name": {"required": later("Type a name for the card.")}}
         widgets = {"notes": forms.Textarea(attrs={"rows": 3})}
 
     def clean_name(self) -> str:

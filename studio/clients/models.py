@@ -7,13 +7,14 @@ from django.contrib.postgres.indexes import GinIndex, OpClass
 from django.db import models
 from django.db.models.functions import Upper
 
+from engine.language import later, say
 from engine.service.past import WHOLE, Earlier
 from studio.accounts.models import Person, Studio, StudioScope
 from studio.accounts.traced import traced
 from studio.shelf.models import ShadeLine
 from studio.taught.models import Teaches
 
-LIGHTENER_WORDS: Final = "lightener"
+LIGHTENER_WORDS: Final = later("lightener")
 NAME_LONGEST: Final = 80
 # What a card holds of health, and what it is without: her age tells the law, and stays.
 HEALTH_OF_CLIENT: Final = {"sensitivities": "", "reacted": False, "black_henna_tattoo": False}
@@ -75,26 +76,26 @@ class PastWork(models.Model):
     """Something that was done to a client's hair before, here or elsewhere; none means virgin hair."""
 
     class Kind(models.TextChoices):
-        LIFT = Earlier.LIFT.value, "lift"
-        DIRECT = Earlier.DIRECT.value, "direct colour"
-        OXIDATIVE = Earlier.OXIDATIVE.value, "oxidative colour"
-        BOX_DYE = Earlier.BOX_DYE.value, "box dye"
-        HENNA = Earlier.HENNA.value, "henna"
-        METALLIC = Earlier.METALLIC.value, "metallic salts"
-        RELAXER = Earlier.RELAXER.value, "relaxer"
-        PERM = Earlier.PERM.value, "perm"
+        LIFT = Earlier.LIFT.value, later("lift")
+        DIRECT = Earlier.DIRECT.value, later("direct colour")
+        OXIDATIVE = Earlier.OXIDATIVE.value, later("oxidative colour")
+        BOX_DYE = Earlier.BOX_DYE.value, later("box dye")
+        HENNA = Earlier.HENNA.value, later("henna")
+        METALLIC = Earlier.METALLIC.value, later("metallic salts")
+        RELAXER = Earlier.RELAXER.value, later("relaxer")
+        PERM = Earlier.PERM.value, later("perm")
 
     class Part(models.TextChoices):
-        WHOLE = WHOLE, "whole head"
-        ROOTS = "roots", "roots"
-        MIDS = "mids", "mids"
-        ENDS = "ends", "ends"
-        FRAME = "frame", "face frame"
-        CROWN = "crown", "crown"
-        NAPE = "nape", "nape"
-        PANEL = "panel", "panel"
-        LEFT = "left", "left half"
-        RIGHT = "right", "right half"
+        WHOLE = WHOLE, later("whole head")
+        ROOTS = "roots", later("roots")
+        MIDS = "mids", later("mids")
+        ENDS = "ends", later("ends")
+        FRAME = "frame", later("face frame")
+        CROWN = "crown", later("crown")
+        NAPE = "nape", later("nape")
+        PANEL = "panel", later("panel")
+        LEFT = "left", later("left half")
+        RIGHT = "right", later("right half")
 
     client = models.ForeignKey(Client, on_delete=models.CASCADE, related_name="past")
     work = models.CharField(max_length=10, choices=Kind.choices)
@@ -134,7 +135,8 @@ class SkinTest(models.Model):
         ordering = ["-tested_at", "-id"]
 
     def __str__(self) -> str:
-        return f"{self.of}, {'clear' if self.clear else 'a reaction'}"
+        outcome = say("clear") if self.clear else say("a reaction")
+        return f"{self.of}, {outcome}"
 
     @property
     def of(self) -> str:
@@ -152,8 +154,8 @@ class Consent(models.Model):
     """That a client agreed to have something kept, when, and when she withdrew it. One that was withdrawn stays so."""
 
     class Of(models.TextChoices):
-        PHOTOS = "photos", "photos"
-        HEALTH = "health", "health facts"
+        PHOTOS = "photos", later("photos")
+        HEALTH = "health", later("health facts")
 
     client = models.ForeignKey(Client, on_delete=models.CASCADE, related_name="consents")
     of = models.CharField(max_length=6, choices=Of.choices)
@@ -219,7 +221,8 @@ class StrandTest(Teaches):
         ]
 
     def __str__(self) -> str:
-        return f"{self.of} on {self.get_part_display()}, {'passed' if self.passed else 'failed'}"
+        outcome = say("passed") if self.passed else say("failed")
+        return say("{of_} on {part}, {outcome}", of_=self.of, part=self.get_part_display(), outcome=outcome)
 
     @property
     def of(self) -> str:

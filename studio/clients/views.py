@@ -4,6 +4,7 @@ from django.contrib import messages
 from django.http import HttpRequest, HttpResponse
 from django.shortcuts import redirect, render
 
+from engine.language import say
 from studio.clients.forms import ClientForm
 from studio.clients.models import Client
 from studio.clients.services.add_client import add_client
@@ -39,7 +40,7 @@ def edit(request: HttpRequest, client_id: int) -> HttpResponse:
         except Refusal as refusal:
             form.add_error(refusal.field, refusal_words(refusal))
         else:
-            messages.success(request, "Kept on the card.")
+            messages.success(request, say("Kept on the card."))
             return redirect("cards:card", client_id)
     shown = {"form": form, "client": client, "seen": [(name, getattr(client, name)) for name in FIELDS]}
     return render(request, "clients/new.html", shown, status=422 if form.errors else 200)

@@ -8,6 +8,7 @@ from django.db import models
 from django.db.models import F, Q
 
 from engine.dye.kind import Kind as DyeKind
+from engine.language import later
 from engine.service.sections import SECTIONS_MOST, section_begin
 from engine.service.timing import MINUTES_MOST, SILENT, ClockKind, Pack
 from studio.accounts.models import Person, StudioScope
@@ -37,16 +38,16 @@ class ZoneClock(models.Model):
     """
 
     class Kind(models.TextChoices):
-        LIGHTENER = ClockKind.LIGHTENER.value, "lightener"
-        TONER = ClockKind.TONER.value, "toner"
-        DEMI = ClockKind.DEMI.value, "demi"
-        PERMANENT = ClockKind.PERMANENT.value, "permanent"
-        DIRECT = ClockKind.DIRECT.value, "direct"
-        FILL = ClockKind.FILL.value, "fill"
-        MASK = ClockKind.MASK.value, "mask"
-        SEAL = ClockKind.SEAL.value, "seal"
-        REMOVER = ClockKind.REMOVER.value, "remover"
-        EQUALISER = ClockKind.EQUALISER.value, "equaliser"
+        LIGHTENER = ClockKind.LIGHTENER.value, later("lightener")
+        TONER = ClockKind.TONER.value, later("toner")
+        DEMI = ClockKind.DEMI.value, later("demi")
+        PERMANENT = ClockKind.PERMANENT.value, later("permanent")
+        DIRECT = ClockKind.DIRECT.value, later("direct")
+        FILL = ClockKind.FILL.value, later("fill")
+        MASK = ClockKind.MASK.value, later("mask")
+        SEAL = ClockKind.SEAL.value, later("seal")
+        REMOVER = ClockKind.REMOVER.value, later("remover")
+        EQUALISER = ClockKind.EQUALISER.value, later("equaliser")
 
     COLOURS = (Kind.DIRECT, Kind.DEMI, Kind.PERMANENT, Kind.TONER, Kind.MASK)
 
@@ -131,9 +132,9 @@ class ClockCheck(models.Model):
     """What was seen when the hair was looked at while it worked, with its minute; never changed."""
 
     class Depth(models.TextChoices):
-        UNDER = "under", "under"
-        ON = "on", "on"
-        OVER = "over", "over"
+        UNDER = "under", later("under")
+        ON = "on", later("on")
+        OVER = "over", later("over")
 
     clock = models.ForeignKey(ZoneClock, on_delete=models.CASCADE, related_name="checks")
     minute = models.DecimalField(max_digits=5, decimal_places=1)
@@ -162,8 +163,8 @@ class ClockCorrection(models.Model):
     """A moment of a clock that was noted wrongly and set right: what it was, what it became, by whom; never changed."""
 
     class Moment(models.TextChoices):
-        APPLIED = "applied_at", "put on"
-        RINSED = "rinsed_at", "rinsed"
+        APPLIED = "applied_at", later("put on")
+        RINSED = "rinsed_at", later("rinsed")
 
     clock = models.ForeignKey(ZoneClock, on_delete=models.CASCADE, related_name="corrections")
     moment = models.CharField(max_length=10, choices=Moment.choices)

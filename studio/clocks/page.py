@@ -6,6 +6,7 @@ from decimal import Decimal
 from typing import Final
 
 from engine.bowl.cautions import Severity
+from engine.language import decimals
 from engine.service.timing import ClockKind
 from engine.service.work import WorkKind
 from studio.accounts.models import Person
@@ -194,10 +195,10 @@ def _timed(
         start=start,
         gates=_gates(asked, head, zone, start, running[1] if running else None, is_tried=tried is not None),
         extra=_fields(start),
-        vol=f"{start.vol or planned_vol(head, zone):g}",
-        to_level=f"{start.to_level or planned_level(head, zone):g}",
+        vol=decimals(f"{start.vol or planned_vol(head, zone):g}"),
+        to_level=decimals(f"{start.to_level or planned_level(head, zone):g}"),
         kinds=tuple(
-            (kind, label, f"{float(due_minutes(head, zone, ClockKind(kind))):g}")
+            (kind, label, decimals(f"{float(due_minutes(head, zone, ClockKind(kind))):g}"))
             for kind, label in ZoneClock.Kind.choices
         ),
     )

@@ -4,6 +4,7 @@ import datetime
 from dataclasses import dataclass
 from typing import Final
 
+from engine.language import later, say
 from engine.service.schedule.usual import join_ahead_min
 from engine.service.timing import Call, ClockKind, Freshness, Prompt, Standing, Watch, most_min, prompts, standing
 from studio.clocks.models import ZoneClock
@@ -12,29 +13,29 @@ from studio.head.models import Coat
 from studio.pour.models import Batch
 
 CALL_WORDS: Final = {
-    Call.CHECK: "look at it",
-    Call.HALF: "half time: join the rest",
-    Call.JOIN: "put on what joins it",
-    Call.MIX_NEXT: "mix the next batch",
-    Call.RINSE: "rinse",
-    Call.STOP: "rinse: the pack's most is reached",
+    Call.CHECK: later("look at it"),
+    Call.HALF: later("half time: join the rest"),
+    Call.JOIN: later("put on what joins it"),
+    Call.MIX_NEXT: later("mix the next batch"),
+    Call.RINSE: later("rinse"),
+    Call.STOP: later("rinse: the pack's most is reached"),
 }
 SHORT_WORDS: Final = {
-    Call.CHECK: "look",
-    Call.HALF: "half",
-    Call.JOIN: "join",
-    Call.MIX_NEXT: "mix",
-    Call.RINSE: "rinse",
-    Call.STOP: "stop",
+    Call.CHECK: later("look"),
+    Call.HALF: later("half"),
+    Call.JOIN: later("join"),
+    Call.MIX_NEXT: later("mix"),
+    Call.RINSE: later("rinse"),
+    Call.STOP: later("stop"),
 }
-COMING_WORDS: Final = CALL_WORDS | {Call.STOP: "the pack's most"}
+COMING_WORDS: Final = CALL_WORDS | {Call.STOP: later("the pack's most")}
 SECONDS_IN_LAST_MIN: Final = 2.0
-GOING_WORDS: Final = "stretch or curl is going: rinse"
+GOING_WORDS: Final = later("stretch or curl is going: rinse")
 FRESH_WORDS: Final = {
-    Freshness.FRESH: "fresh",
-    Freshness.ENDING: "about to pass its best",
-    Freshness.PAST_BEST: "past its best",
-    Freshness.SPENT: "spent: throw it away",
+    Freshness.FRESH: later("fresh"),
+    Freshness.ENDING: later("about to pass its best"),
+    Freshness.PAST_BEST: later("past its best"),
+    Freshness.SPENT: later("spent: throw it away"),
 }
 
 
@@ -67,7 +68,15 @@ class ClockSeen:
     @property
     def section(self) -> str:
         """Which section its minutes are of, where the zone is parted in some."""
-        return f"section {self.clock.sections_off + 1} of {self.clock.sections}" if self.clock.sections > 1 else ""
+        return (
+            say(
+                "section {sections_off} of {sections}",
+                sections_off=self.clock.sections_off + 1,
+                sections=self.clock.sections,
+            )
+            if self.clock.sections > 1
+            else ""
+        )
 
     @property
     def next_on(self) -> int:
@@ -107,7 +116,11 @@ class ClockSeen:
         last = max(self.clock.checks.all(), key=lambda each: each.minute, default=None)
         if last is None:
             return ""
-        return f"minute {last.minute:.0f}: {'going' if last.is_going else last.get_depth_display() or 'seen'}"
+        return say(
+            "minute {minute:.0f}: {told}",
+            minute=last.minute,
+            told=say("going") if last.is_going else last.get_depth_display() or say("seen"),
+        )
 
     @property
     def calls_at_ms(self) -> str:
@@ -121,7 +134,7 @@ class ClockSeen:
         seconds, left = int(max(self.minutes, 0) * 60), self.standing.left_min
         if seconds < 60 or (left is not None and left < SECONDS_IN_LAST_MIN):
             return f"{seconds // 60}:{seconds % 60:02d}"
-        return f"{seconds // 60} min"
+        return say("{seconds} min", seconds=seconds // 60)
 
     @property
     def bar_min(self) -> float:
@@ -157,13 +170,17 @@ class ClockSeen:
     def _words(self, call: Call) -> str:
         """A call in words; of what joins, by name."""
         names = " and ".join(dict.fromkeys(each.zone.name for each in self.joining))
-        return f"put it on {names}, too" if call is Call.JOIN else CALL_WORDS[call]
+        return say("put it on {names}, too", names=names) if call is Call.JOIN else CALL_WORDS[call]
 
     @property
     def coming_words(self) -> str:
         """What comes next, and in how many minutes."""
         coming, left = self.standing.coming, self.standing.left_min
-        return "" if coming is None or left is None else f"{self._coming(coming.call)} in {max(left, 1):.0f} min"
+        return (
+            ""
+            if coming is None or left is None
+            else say("{coming} in {max:.0f} min", coming=self._coming(coming.call), max=max(left, 1))
+        )
 
     def _coming(self, call: Call) -> str:
         return self._words(call) if call is Call.JOIN else COMING_WORDS[call]

@@ -6,6 +6,7 @@ from typing import Final
 
 from django.db.models import Exists, OuterRef, QuerySet, prefetch_related_objects
 
+from engine.language import listed
 from engine.service.timing import CLOCK_OF_DYE, TIMINGS, ClockKind, Watch, freshness
 from studio.accounts.models import Person
 from studio.accounts.prepared import Prepared
@@ -109,7 +110,7 @@ def mixed_bowls(person: Person, visits: Sequence[int], now: datetime.datetime) -
         if batch.mixed_at is None or TIMINGS[kind].life_min is None:
             continue
         age = max((now - batch.mixed_at).total_seconds() / 60, 0.0)
-        zones = ", ".join(served.get(batch.bowl_id, ()))
+        zones = listed(served.get(batch.bowl_id, ()))
         found.append(BowlSeen(batch=batch, zones=zones, age_min=age, freshness=freshness(kind, age)))
     return sorted(found, key=lambda each: -each.age_min)
 

@@ -4,6 +4,7 @@ import re
 from collections.abc import Mapping, Sequence
 from typing import Any, Final
 
+from engine.language import say
 from engine.service.purposes import PLAIN
 
 UNITS: Final = (("grams", "g", 1000.0), ("vol", "vol", 40.0), ("minutes", "min", 9999.0))
@@ -34,21 +35,27 @@ def coats_beside(cell: str) -> list[dict[str, Any]]:
     while at < len(cell.rstrip()):
         entry = ENTRY.match(cell, at)
         if entry is None or entry["purpose"] not in {purpose.value for purpose in PLAIN}:
-            raise ValueError(f"beside has “{cell[at : at + 30]}”: a coat is expected, as in 1 remove: Soapstone (20 g)")
+            raise ValueError(
+                say(
+                    "beside has “{cell}”: a coat is expected, as in 1 remove: Soapstone (20 g)", cell=cell[at : at + 30]
+                )
+            )
         found.append(_coat(entry))
         at = entry.end()
     if len(found) > COATS_MOST:
-        raise ValueError(f"beside has {len(found)} coats: {COATS_MOST} at most")
+        raise ValueError(say("beside has {found} coats: {coats_most} at most", found=len(found), coats_most=COATS_MOST))
     return found
 
 
 def _coat(entry: re.Match[str]) -> dict[str, Any]:
     coat: dict[str, Any] = {"coat": int(entry["coat"]), "purpose": entry["purpose"]}
     if not 1 <= coat["coat"] <= 20:
-        raise ValueError(f"beside has coat {coat['coat']}: 1 to 20 is expected")
+        raise ValueError(say("beside has coat {coat}: 1 to 20 is expected", coat=coat["coat"]))
     if product := (entry["product"] or "").strip():
         if len(product) > PRODUCT_LONGEST:
-            raise ValueError(f"beside has a product longer than {PRODUCT_LONGEST} letters")
+            raise ValueError(
+                say("beside has a product longer than {product_longest} letters", product_longest=PRODUCT_LONGEST)
+            )
         coat["product"] = product
     for said in filter(None, (piece.strip() for piece in (entry["numbers"] or "").split(","))):
         coat |= _number(said)
@@ -65,5 +72,12 @@ def _number(said: str) -> dict[str, float]:
                 break
             if 0 < number <= most:
                 return {name: number}
-            raise ValueError(f"beside has {said[:20]}: more than 0 and at most {most:g} {unit} is expected")
-    raise ValueError(f"beside has “{said[:20]}”: a number of g, vol or min is expected")
+            raise ValueError(
+                say(
+                    "beside has {said}: more than 0 and at most {most:g} {unit} is expected",
+                    said=said[:20],
+                    most=most,
+                    unit=unit,
+                )
+            )
+    raise ValueError(say("beside has “{said}”: a number of g, vol or min is expected", said=said[:20]))

@@ -7,6 +7,7 @@ from decimal import Decimal, InvalidOperation
 from typing import Any, Final
 
 from engine.colorimetry.lights import Light
+from engine.language import say
 
 HAIR: Final = ("level", "warmth", "lean", "porosity", "grey", "yellowing", "old_k_s")
 MOMENTS: Final = ("mixed_at", "applied_at", "rinsed_at")
@@ -126,7 +127,7 @@ def entry_of(row: Row) -> Entry:
     hair = formula["hair"]
     pours = tuple(_pour(pour) for pour in formula["pours"])
     if len({pour.shade for pour in pours}) != len(pours):
-        raise ValueError("pours names a shade twice")
+        raise ValueError(say("pours names a shade twice"))
     return Entry(
         line_number=row.line,
         client=row.client,
@@ -172,9 +173,9 @@ def _numbers(formula: Mapping[str, Any]) -> dict[str, Decimal]:
     """Numbers of the coat that not every formula has. Raises ValueError for those that can't be together."""
     found = {name: round(_decimal(formula[name]), 2) for name in WHERE_KNOWN if name in formula}
     if ("from_cm" in found) is not ("to_cm" in found) or found.get("from_cm", 0) >= found.get("to_cm", 1):
-        raise ValueError("from_cm and to_cm go together, and to_cm lies beyond from_cm")
+        raise ValueError(say("from_cm and to_cm go together, and to_cm lies beyond from_cm"))
     if ("to_level" in found) is not (formula.get("purpose") == "lift"):
-        raise ValueError("to_level says where a lift ends: a lift needs it, and nothing else takes it")
+        raise ValueError(say("to_level says where a lift ends: a lift needs it, and nothing else takes it"))
     return found
 
 
@@ -206,7 +207,7 @@ def _decimal(number: float | str) -> Decimal:
     try:
         return Decimal(str(number))
     except InvalidOperation:
-        raise ValueError(f"“{str(number)[:20]}” is no number") from None
+        raise ValueError(say("“{number}” is no number", number=str(number)[:20])) from None
 
 
 def moment_of(text: str, name: str) -> datetime.datetime:
@@ -214,11 +215,13 @@ def moment_of(text: str, name: str) -> datetime.datetime:
     try:
         moment = datetime.datetime.fromisoformat(text)
     except ValueError:
-        raise ValueError(f"{name} is “{text[:30]}”: a date like 2026-11-24 is expected") from None
+        raise ValueError(
+            say("{name} is “{text_told}”: a date like 2026-11-24 is expected", name=name, text_told=text[:30])
+        ) from None
     if moment.year < EARLIEST_YEAR:
-        raise ValueError(f"a moment in it is before {EARLIEST_YEAR}")
+        raise ValueError(say("a moment in it is before {earliest_year}", earliest_year=EARLIEST_YEAR))
     if moment.year > LATEST_YEAR:
-        raise ValueError("saved_at, or another moment, is still to come")
+        raise ValueError(say("saved_at, or another moment, is still to come"))
     return moment if moment.tzinfo else moment.replace(tzinfo=datetime.UTC)
 
 
@@ -227,4 +230,6 @@ def day_of(text: str, name: str) -> datetime.date:
     try:
         return datetime.date.fromisoformat(text)
     except ValueError:
-        raise ValueError(f"{name} is “{text[:30]}”: a day like 2026-11-24 is expected") from None
+        raise ValueError(
+            say("{name} is “{text_told}”: a day like 2026-11-24 is expected", name=name, text_told=text[:30])
+        ) from None

@@ -9,7 +9,7 @@ from studio.cards.models import Formula
 from studio.formats.beside_cell import beside_cell
 from studio.formats.entry import WHERE_KNOWN
 from studio.ui.cells import safe_cell
-from studio.ui.numbers import shown_grams
+from studio.ui.numbers import written_grams
 
 COLUMNS: Final = (
     "client",
@@ -76,7 +76,7 @@ def _cells(formula: Formula) -> list[str]:
         formula.zone_part,
         str(formula.bowl_number),
         formula.line.name,
-        "; ".join(f"{pour.shade_name} {shown_grams(pour.grams)}" for pour in formula.pours.all()),
+        "; ".join(f"{pour.shade_name} {written_grams(pour.grams)}" for pour in formula.pours.all()),
         f"{float(formula.wanted_g):g}",
         f"{float(formula.developer_g):g}",
         str(formula.batches),

@@ -8,6 +8,7 @@ from collections.abc import Callable
 from typing import Any, Final
 
 from engine.hair.canvas import RANGES
+from engine.language import say
 from engine.service.purposes import PLAIN
 from engine.service.schedule.work import Purpose
 from engine.service.sections import SECTIONS_MOST
@@ -38,15 +39,17 @@ def read_logbook(text: str) -> tuple[list[Row], list[Fault]]:
     """The rows of a CSV with a header, and what is wrong with each line that can't be taken, at most 200."""
     try:
         if sum(1 for _ in csv.reader(io.StringIO(text, newline=""))) > ROWS_MOST + 1:
-            return [], [Fault(line=0, words=f"more than {ROWS_MOST} lines: bring them in pieces")]
+            return [], [
+                Fault(line=0, words=say("more than {rows_most} lines: bring them in pieces", rows_most=ROWS_MOST))
+            ]
         reader = csv.DictReader(io.StringIO(text, newline=""))
         header = reader.fieldnames or ()
     except csv.Error as error:
-        return [], [Fault(line=0, words=f"this can't be read as CSV: {error}")]
+        return [], [Fault(line=0, words=say("this can't be read as CSV: {error}", error=error))]
     if missing := [name for name in NEEDED if name not in header]:
-        return [], [Fault(line=1, words=f"the header lacks {', '.join(missing)}")]
+        return [], [Fault(line=1, words=say("the header lacks {missing}", missing=", ".join(missing)))]
     if twice := sorted({name for name in header if header.count(name) > 1}):
-        return [], [Fault(line=1, words=f"the header has {twice[0][:30]} twice")]
+        return [], [Fault(line=1, words=say("the header has {twice} twice", twice=twice[0][:30]))]
     rows: list[Row] = []
     faults: list[Fault] = []
     for cells in reader:
@@ -65,13 +68,13 @@ def _row(cells: dict[str, str], number: int) -> Row:
     def cell(name: str, otherwise: str = "", most: int = 10_000) -> str:
         given = own_cell((cells.get(name) or "").strip())
         if name != "note" and BREAKS.search(given):
-            raise ValueError(f"{name} has a line break, or another character that is no letter")
+            raise ValueError(say("{name} has a line break, or another character that is no letter", name=name))
         if len(given) > most:
-            raise ValueError(f"{name} is longer than {most} letters")
+            raise ValueError(say("{name} is longer than {most} letters", name=name, most=most))
         return given or otherwise
 
     if not cell("client"):
-        raise ValueError("client is empty")
+        raise ValueError(say("client is empty"))
     row = Row(line=number, client=cell("client", most=80), about="", formula=_formula(cell))
     entry_of(row)
     return row
@@ -83,7 +86,7 @@ def _formula(cell: Cell) -> dict[str, Any]:
     hair: dict[str, Any] = {name: _number(cell, name, *RANGES[name], start) for name, start in _HAIR_START.items()}
     formula: dict[str, Any] = {
         "saved_at": cell("saved_at"),
-        "zone": cell("zone", "whole head", 40),
+        "zone": cell("zone", Zone.Part.WHOLE.label, 40),
         "part": _one_of(cell, "part", Zone.Part.WHOLE, Zone.Part.values),
         "bowl": int(_number(cell, "bowl", 1, 99, "1")),
         "line": cell("line", most=60),
@@ -118,7 +121,14 @@ def _formula(cell: Cell) -> dict[str, Any]:
 def _one_of(cell: Cell, name: str, otherwise: str, expected: list[str]) -> str:
     given = cell(name, otherwise)
     if given not in expected:
-        raise ValueError(f"{name} is “{given[:20]}”: one of {', '.join(expected)} is expected")
+        raise ValueError(
+            say(
+                "{name} is “{given}”: one of {expected} is expected",
+                name=name,
+                given=given[:20],
+                expected=", ".join(expected),
+            )
+        )
     return given
 
 
@@ -136,10 +146,14 @@ def _pours(text: str) -> list[dict[str, Any]]:
         if not piece.strip():
             continue
         if not name:
-            raise ValueError(f"pours has “{piece.strip()[:30]}”: a shade and its grams are expected, as in Weld 2.5")
-        found.append({"shade": name.strip(), "grams": _typed(grams, f"grams of {name.strip()[:30]}", 0.01, 1000)})
+            raise ValueError(
+                say("pours has “{piece}”: a shade and its grams are expected, as in Weld 2.5", piece=piece.strip()[:30])
+            )
+        found.append(
+            {"shade": name.strip(), "grams": _typed(grams, say("grams of {name}", name=name.strip()[:30]), 0.01, 1000)}
+        )
     if not found:
-        raise ValueError("pours is empty")
+        raise ValueError(say("pours is empty"))
     return found
 
 
@@ -152,7 +166,15 @@ def _typed(text: str, name: str, low: float, high: float) -> float:
     try:
         number = float(text.replace(",", "."))
     except ValueError:
-        raise ValueError(f"{name} is “{text[:20]}”: a number is expected") from None
+        raise ValueError(say("{name} is “{text_told}”: a number is expected", name=name, text_told=text[:20])) from None
     if not low <= number <= high:
-        raise ValueError(f"{name} is {text[:20]}: {low:g} to {high:g} is expected")
+        raise ValueError(
+            say(
+                "{name} is {text_told}: {low:g} to {high:g} is expected",
+                name=name,
+                text_told=text[:20],
+                low=low,
+                high=high,
+            )
+        )
     return number

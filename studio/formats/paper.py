@@ -12,6 +12,7 @@ from weasyprint import CSS, HTML
 from weasyprint.text.fonts import FontConfiguration
 from weasyprint.urls import URLFetcher, URLFetcherResponse
 
+from engine.language import say
 from studio.accounts.models import Person, Studio
 from studio.cards.models import Tweak
 from studio.cards.selectors import KeptFormula
@@ -37,7 +38,7 @@ class OwnFiles(URLFetcher):  # type: ignore[misc] # WeasyPrint is not typed
             return URLFetcherResponse(url, (FONTS / name).read_bytes(), {"Content-Type": "font/ttf"})
         if url.startswith("data:image/svg+xml;base64,"):
             return super().fetch(url, headers)
-        raise ValueError(f"paper loads nothing from elsewhere: {url[:40]}")
+        raise ValueError(say("paper loads nothing from elsewhere: {url}", url=url[:40]))
 
 
 @cache

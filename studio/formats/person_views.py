@@ -6,6 +6,7 @@ from django.shortcuts import redirect, render
 from django.utils import timezone
 from django.views.decorators.http import require_POST, require_safe
 
+from engine.language import say
 from studio.clients.models import Client
 from studio.formats.archive import archive_of
 from studio.formats.files import a_file, named
@@ -45,7 +46,11 @@ def erase(request: HttpRequest, client_id: int) -> HttpResponse:
         except Refusal as refusal:
             error_words = refusal_words(refusal)
         else:
-            told = f"Forgotten. What was mixed stays, as {left}." if left else "Forgotten, with all that was mixed."
+            told = (
+                say("Forgotten. What was mixed stays, as {left}.", left=left)
+                if left
+                else say("Forgotten, with all that was mixed.")
+            )
             messages.success(request, told)
             return redirect("cards:list")
     context = {"client": client, "typed": typed, "error_words": error_words}

@@ -3,6 +3,7 @@
 from collections.abc import Mapping, Sequence
 from typing import Any, Final
 
+from engine.language import say
 from studio.formats.card_json import card_schema
 from studio.formats.entry import FAULTS_MOST, Fault, Row, day_of, entry_of, moment_of
 from studio.ui.json_in import loaded, unfit
@@ -23,7 +24,16 @@ def read_card(text: str) -> tuple[dict[str, Any] | None, list[Row], list[Fault]]
         return None, [], [Fault(line=getattr(wrong, "lineno", 1), words=str(wrong))]
     formulas = document.get("formulas") if isinstance(document, dict) else None
     if isinstance(formulas, list) and len(formulas) > FORMULAS_MOST:
-        return None, [], [Fault(line=0, words=f"more than {FORMULAS_MOST} formulas: bring them in pieces")]
+        return (
+            None,
+            [],
+            [
+                Fault(
+                    line=0,
+                    words=say("more than {formulas_most} formulas: bring them in pieces", formulas_most=FORMULAS_MOST),
+                )
+            ],
+        )
     if faults := _by_schema(document):
         return None, [], faults
     return _rows(document)

@@ -8,6 +8,7 @@ from django.shortcuts import get_object_or_404, redirect, render
 from django.utils import timezone
 from django.views.decorators.http import require_safe
 
+from engine.language import say
 from studio.cards.again import formula_of
 from studio.cards.selectors import active_tweaks, card_of
 from studio.clients.models import Client
@@ -115,7 +116,7 @@ def calendar(request: HttpRequest, visit_id: int) -> HttpResponse:
     """The next visit for a calendar; before a day is set, the way leads to Care."""
     care = home_care_of(signed_in(request), visit_of(signed_in(request), visit_id))
     if care.next_on is None:
-        messages.error(request, "Choose the day of the next visit first.")
+        messages.error(request, say("Choose the day of the next visit first."))
         return redirect("result:care", visit_id)
     return a_file(next_visit(care, now=timezone.now()), "text/calendar; charset=utf-8", "next-visit.ics")
 

@@ -25,6 +25,7 @@ from engine.dye.shade import Shade
 from engine.hair.canvas import Canvas, fibres_of, lightened
 from engine.hair.reading import canvas_lab
 from engine.hair.tress import NOTHING_OFF, Stretch
+from engine.language import kept_by_language
 from studio.head.selectors import Bench, ZoneBench
 from studio.head.sight import Sight
 from studio.head.state import BowlState
@@ -115,7 +116,7 @@ def aim_now(bench: Bench) -> Aim | None:
     return next(each.forecast.aim for each in zones if each.bench.zone.pk == bench.zone.pk)
 
 
-@lru_cache(maxsize=256)
+@kept_by_language(maxsize=256)
 def _bare_tress(zones: tuple[tuple[Canvas, float, float], ...], light: Light, words_of: int) -> Lock:
     """Bare hair from root to end, which no pour changes."""
     stretches = []
@@ -156,7 +157,7 @@ def _alike(coat: ZoneBench) -> tuple[int, bool]:
     return coat.bowl.pk, coat.zone.left_alone
 
 
-@lru_cache(maxsize=256)
+@kept_by_language(maxsize=256)
 def _forecasts_once(
     hair: tuple[Canvas, ...], bowl: Bowl | None, targets: tuple[tuple[float, ...] | None, ...], process: Process
 ) -> list[Forecast]:

@@ -7,6 +7,7 @@ from typing import Final
 from django.db import models
 from django.db.models import F, Q
 
+from engine.language import later
 from engine.service.purposes import PLAIN, Laid, may_be_mixed
 from engine.service.schedule.work import Purpose
 from engine.service.work import VOL_MOST
@@ -157,16 +158,16 @@ class Coat(TargetFields):
     """
 
     class Purpose(models.TextChoices):
-        REMOVE = Purpose.REMOVE.value, "remove"
-        LIFT = Purpose.LIFT.value, "lift"
-        EQUALISE = Purpose.EQUALISE.value, "equalise"
-        FILL = Purpose.FILL.value, "fill"
-        PRE_TONE = Purpose.PRE_TONE.value, "pre-tone"
-        COLOUR = Purpose.COLOUR.value, "colour"
-        OVERLAY = Purpose.OVERLAY.value, "overlay"
-        GLAZE = Purpose.GLAZE.value, "glaze"
-        MASK = Purpose.MASK.value, "mask"
-        SEAL = Purpose.SEAL.value, "seal"
+        REMOVE = Purpose.REMOVE.value, later("remove")
+        LIFT = Purpose.LIFT.value, later("lift")
+        EQUALISE = Purpose.EQUALISE.value, later("equalise")
+        FILL = Purpose.FILL.value, later("fill")
+        PRE_TONE = Purpose.PRE_TONE.value, later("pre-tone")
+        COLOUR = Purpose.COLOUR.value, later("colour")
+        OVERLAY = Purpose.OVERLAY.value, later("overlay")
+        GLAZE = Purpose.GLAZE.value, later("glaze")
+        MASK = Purpose.MASK.value, later("mask")
+        SEAL = Purpose.SEAL.value, later("seal")
 
     zone = models.ForeignKey(Zone, on_delete=models.CASCADE, related_name="coats")
     bowl = models.ForeignKey(Bowl, on_delete=models.PROTECT, related_name="coats", null=True, blank=True)

@@ -5,6 +5,7 @@ from django.http import HttpRequest, HttpResponse
 from django.shortcuts import redirect
 from django.urls import reverse
 
+from engine.language import say
 from studio.head.models import Bowl
 from studio.shelf.selectors import colour_lines
 from studio.ui.http import signed_in
@@ -28,7 +29,7 @@ def show_on_bench(request: HttpRequest, visit_id: int, show: Show) -> HttpRespon
         except Bowl.DoesNotExist:
             if colour_lines(signed_in(request)).exists():
                 raise
-            messages.info(request, "There is nothing to mix with yet: put a line on the shelf first.")
+            messages.info(request, say("There is nothing to mix with yet: put a line on the shelf first."))
             return redirect("shelf:shelf")
 
     return show_page(request, visit_id, read_first)

@@ -5,9 +5,15 @@ from dataclasses import dataclass
 from typing import Final
 
 from engine.colorimetry.lights import Light
+from engine.language import later
 
-LIGHTS: Final = ((Light.DAYLIGHT, "Daylight"), (Light.SALON, "Salon"), (Light.EVENING, "Evening"))
-LIGHT_WORDS: Final = {light: words.lower() for light, words in LIGHTS} | {Light.SHOP: "shop light"}
+LIGHTS: Final = ((Light.DAYLIGHT, later("Daylight")), (Light.SALON, later("Salon")), (Light.EVENING, later("Evening")))
+LIGHT_WORDS: Final = {
+    Light.DAYLIGHT: later("daylight"),
+    Light.SALON: later("salon"),
+    Light.EVENING: later("evening"),
+    Light.SHOP: later("shop light"),
+}
 WASHES_MOST: Final = 20
 MODES: Final = ("steer", "list", "aim")
 

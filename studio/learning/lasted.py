@@ -12,6 +12,7 @@ from engine.bowl.doses import Worked
 from engine.bowl.taught import as_taught, looks
 from engine.colorimetry.difference import delta_e00
 from engine.colorimetry.lights import Light
+from engine.language import decimals, say
 from engine.service.judge import against_forecast
 from studio.accounts.models import Person
 from studio.cards.models import Formula, LaterLook, ZoneResult
@@ -44,7 +45,7 @@ class LastedZone:
     @property
     def washes(self) -> str:
         """How many washes there were since then: as typed, else as noted, else as the client's habits make it."""
-        return self.typed or f"{self.worked.washes:g}"
+        return self.typed or decimals(f"{self.worked.washes:g}")
 
     @property
     def around(self) -> str:
@@ -67,8 +68,8 @@ class LastedZone:
         if self.look is None:
             return ""
         seen = np.array(self.look.lab)
-        words = against_forecast(self.lab, seen, alike="as forecast")
-        return f"{words}, {float(delta_e00(self.lab, seen)):.1f} off"
+        words = against_forecast(self.lab, seen, alike=say("as forecast"))
+        return say("{words}, {delta_e00:.1f} off", words=words, delta_e00=float(delta_e00(self.lab, seen)))
 
 
 @dataclass(frozen=True, kw_only=True, eq=False)

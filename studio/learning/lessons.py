@@ -13,6 +13,7 @@ from engine.dye.shade import Shade
 from engine.errors import EngineError
 from engine.hair.canvas import Canvas
 from engine.hair.source import Source
+from engine.language import say
 from engine.learning.learn import RECORDS_MOST, Record
 from studio.cards.models import Formula, LaterLook, ZoneResult
 from studio.clients.models import Client, StrandTest
@@ -98,7 +99,7 @@ def _of_visits(studio_id: int, shelf: PlainShelf) -> Iterator[Lesson]:
         where, day = row.zone.name, row.zone.visit.day
         if isinstance(row, LaterLook):
             noted = replace(noted, washes=float(row.washes), hot_water=row.hot_water)
-            where, day = f"{where}, after {float(row.washes):g} washes", row.seen_in.day
+            where, day = say("{where}, after {washes:g} washes", where=where, washes=float(row.washes)), row.seen_in.day
         yield _lesson(
             row,
             LATER if isinstance(row, LaterLook) else RESULT,
@@ -216,7 +217,7 @@ def _of_strands(studio_id: int, shelf: PlainShelf) -> Iterator[Lesson]:
             record,
             noted=noted,
             visit_id=None,
-            where=f"a strand, {test.get_part_display()}",
+            where=say("a strand, {part}", part=test.get_part_display()),
             day=test.tested_at.date(),
         )
 

@@ -11,6 +11,7 @@ from engine.bowl.spread import HARDLY_OFF
 from engine.bowl.sureness import TWO_SIDED_90
 from engine.colorimetry.lab import lch_of
 from engine.colorimetry.words import hue_word
+from engine.language import say
 from studio.accounts.models import Person
 from studio.learning.lessons import Lesson, lessons_of
 from studio.learning.services.queue import is_learning
@@ -112,7 +113,9 @@ def learned_page(person: Person) -> LearnedPage:
         first_day=_marks(shown["records"], "before"),
         now=_marks(shown["records"], "after"),
         by_hue=_hits(told, shown["records"], lambda each: _hue_of(shown["records"][each.lesson.key]["actual"])),
-        by_base=_hits(told, shown["records"], lambda each: f"level {each.lesson.noted.canvas.level:.0f}"),
+        by_base=_hits(
+            told, shown["records"], lambda each: say("level {level:.0f}", level=each.lesson.noted.canvas.level)
+        ),
         covered=sum(each["covered"] for each in shown["records"].values()),
         factors=_factors(person, shown["shades"]),
         readers=_readers(person, shown["readers"]),
@@ -152,7 +155,7 @@ def _marks(records: Mapping[str, Any], when: str) -> tuple[Mark, ...]:
 
 def _hue_of(lab: Sequence[float]) -> str:
     _, chroma, hue = (float(part) for part in lch_of(np.array(lab)))
-    return "greyed" if chroma < GREY_BELOW else hue_word(hue)
+    return say("greyed") if chroma < GREY_BELOW else hue_word(hue)
 
 
 def _hits(
@@ -186,7 +189,11 @@ def _factor(row: Shade, factor: float, doubt: float, shift_nm: float) -> FactorS
     low, high = (math.log(factor) + sign * TWO_SIDED_90 * doubt for sign in (-1, 1))
     words = strength_words(factor)
     if abs(shift_nm) >= 1:
-        words += f", {abs(shift_nm):.0f} nm nearer {'red' if shift_nm > 0 else 'blue'}"
+        words += say(
+            ", {shift_nm:.0f} nm nearer {told}",
+            shift_nm=abs(shift_nm),
+            told=say("red") if shift_nm > 0 else say("blue"),
+        )
     return FactorShown(shade=row, words=words, low=_along(low), high=_along(high), at=_along(math.log(factor)))
 
 
@@ -199,7 +206,12 @@ def _readers(person: Person, readers: Mapping[str, float]) -> tuple[str, ...]:
     """Whose eye reads otherwise than the results say, in words."""
     names = {str(each.pk): str(each) for each in Person.objects.filter(studio=person.studio_id)}
     return tuple(
-        f"{names[key]} reads hair by eye about {abs(off):.1f} levels too {'light' if off > 0 else 'dark'}."
+        say(
+            "{names} reads hair by eye about {off:.1f} levels too {told}.",
+            names=names[key],
+            off=abs(off),
+            told=say("light") if off > 0 else say("dark"),
+        )
         for key, off in readers.items()
         if key in names and abs(off) >= READS_OFF
     )

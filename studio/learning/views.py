@@ -10,6 +10,7 @@ from django.utils import timezone
 from django.views.decorators.http import require_POST, require_safe
 
 from engine.bowl.fade import WASHES_MOST
+from engine.language import amid, begun, later, say
 from studio.learning.lasted import lasted_page, look_at
 from studio.learning.page import learned_page
 from studio.learning.services.lasted import note_later
@@ -22,7 +23,7 @@ from studio.ui.words import refusal_words
 from studio.visits.models import Visit
 from studio.visits.selectors import visit_of
 
-LEARNS_ANEW = "It is learned anew in the background: forecasts follow in a moment."
+LEARNS_ANEW = later("It is learned anew in the background: forecasts follow in a moment.")
 
 
 @require_safe
@@ -44,7 +45,7 @@ def switch(request: HttpRequest) -> HttpResponse:
     """Whether results teach at all."""
     learns = request.POST.get("learns") == "1"
     set_learns(signed_in(request), learns=learns)
-    messages.success(request, LEARNS_ANEW if learns else "Forecasts are made by the engine's own physics again.")
+    messages.success(request, LEARNS_ANEW if learns else say("Forecasts are made by the engine's own physics again."))
     return redirect("learning:learned")
 
 
@@ -72,7 +73,7 @@ def record(request: HttpRequest, key: str) -> HttpResponse:
 def client(request: HttpRequest, client_id: int) -> HttpResponse:
     """Whether what comes out on a client's hair teaches."""
     found = set_client_teaches(signed_in(request), client_id=client_id, teaches=request.POST.get("teaches") == "1")
-    messages.success(request, f"{found}: {LEARNS_ANEW[0].lower()}{LEARNS_ANEW[1:]}")
+    messages.success(request, f"{found}: {amid(LEARNS_ANEW)}")
     return redirect("cards:card", client_id)
 
 
@@ -105,7 +106,7 @@ def lasted(request: HttpRequest, visit_id: int) -> HttpResponse:
         )
     except Refusal as refusal:
         return _show_lasted(request, visit, refusal)
-    messages.success(request, f"{zone.zone.name.capitalize()}: noted, and it teaches.")
+    messages.success(request, say("{name}: noted, and it teaches.", name=begun(zone.zone.name)))
     return redirect("learning:lasted", visit_id)
 
 

@@ -4,10 +4,12 @@ from typing import Any, Final
 from zoneinfo import available_timezones
 
 from django import forms
+from django.conf import settings
 from django.contrib.auth.forms import UsernameField
 from django.contrib.auth.password_validation import validate_password
 from django.core.exceptions import ValidationError
 
+from engine.language import later, say
 from studio.accounts.models import Person, Studio
 
 NAME: Final = {"autocomplete": "name", "maxlength": 80}
@@ -17,7 +19,10 @@ class PasswordForm(forms.Form):
     """A new password. whose: who will have it, as far as that is known, so that no name is taken for a password."""
 
     password = forms.CharField(
-        label="Password", max_length=128, strip=False, widget=forms.PasswordInput({"autocomplete": "new-password"})
+        label=later("Password"),
+        max_length=128,
+        strip=False,
+        widget=forms.PasswordInput({"autocomplete": "new-password"}),
     )
 
     def __init__(self, *args: Any, whose: Person | None = None, **kwargs: Any) -> None:
@@ -40,8 +45,10 @@ class PasswordForm(forms.Form):
 class JoinForm(PasswordForm):
     """Somebody new."""
 
-    name = forms.CharField(label="Your name", max_length=80, widget=forms.TextInput(NAME))
-    username = UsernameField(label="Name to sign in by", max_length=150, help_text="letters, digits and . _ - @ +")
+    name = forms.CharField(label=later("Your name"), max_length=80, widget=forms.TextInput(NAME))
+    username = UsernameField(
+        label=later("Name to sign in by"), max_length=150, help_text=later("letters, digits and . _ - @ +")
+    )
 
     field_order: tuple[str, ...] = ("name", "username", "password")
 
@@ -56,16 +63,28 @@ class JoinForm(PasswordForm):
 class StudioForm(JoinForm):
     """A new studio, and who owns it."""
 
-    studio = forms.CharField(label="Name of the studio", max_length=Studio._meta.get_field("name").max_length)
-    town = forms.CharField(label="Town", max_length=80, required=False)
-    time_zone = forms.CharField(label="Days and hours by", max_length=64, initial="UTC")
-    currency = forms.CharField(label="Prices in", max_length=4, required=False, help_text="as € or CHF")
+    studio = forms.CharField(label=later("Name of the studio"), max_length=Studio._meta.get_field("name").max_length)
+    town = forms.CharField(label=later("Town"), max_length=80, required=False)
+    time_zone = forms.CharField(label=later("Days and hours by"), max_length=64, initial="UTC")
+    currency = forms.CharField(label=later("Prices in"), max_length=4, required=False, help_text=later("as € or CHF"))
+    language = forms.ChoiceField(label=later("Language"), choices=settings.LANGUAGES)
+    school = forms.ChoiceField(label=later("Level 8 shows"), choices=Studio.SchoolChoice.choices)
 
-    field_order = ("studio", "town", "time_zone", "currency", "name", "username", "password")
+    field_order = (
+        "studio",
+        "town",
+        "time_zone",
+        "currency",
+        "language",
+        "school",
+        "name",
+        "username",
+        "password",
+    )
 
     def clean_time_zone(self) -> str:
         """One that this machine knows."""
         given = str(self.cleaned_data["time_zone"])
         if given not in available_timezones():
-            raise ValidationError("Type a place such as Europe/Lisbon, or UTC.")
+            raise ValidationError(say("Type a place such as Europe/Lisbon, or UTC."))
         return given

@@ -11,9 +11,11 @@ from django.http import Http404, HttpRequest, HttpResponse
 from django.shortcuts import redirect, render
 from django.urls import reverse
 from django.utils import timezone
+from django.utils.translation import get_language
 from django.views.decorators.cache import never_cache
 from django.views.decorators.http import require_POST, require_safe
 
+from engine.language import say
 from studio.accounts.devices import remember
 from studio.accounts.models import Person
 from studio.people.forms import JoinForm, PasswordForm, StudioForm
@@ -80,10 +82,10 @@ def act(request: HttpRequest) -> HttpResponse:
         elif way == "set":
             set_role(person, of=of, role=form.get("role", ""), licensed=licensed)
         elif way == "part":
-            messages.success(request, f"{part(person, of=of)} has left and is signed out everywhere.")
+            messages.success(request, say("{part} has left and is signed out everywhere.", part=part(person, of=of)))
         elif way == "second":
             found = second_factor_off(person, of=of)
-            messages.success(request, f"{found} signs in by the password alone now.")
+            messages.success(request, say("{found} signs in by the password alone now.", found=found))
         elif way == "back":
             take_back(person, of=of)
         else:
@@ -125,7 +127,7 @@ def come(request: HttpRequest, key: str) -> HttpResponse:
         "key": key,
         "form": form,
         "found": found,
-        "title": f"Come to {found.studio}" if not found.person else "A new password",
+        "title": say("Come to {studio}", studio=found.studio) if not found.person else say("A new password"),
     }
     return render(request, "people/come.html", told, status=422 if form.errors else 200)
 
@@ -136,14 +138,14 @@ def begin(request: HttpRequest) -> HttpResponse:
     """A new studio and its owner, where this server lets strangers begin one."""
     if not settings.NEW_STUDIOS:
         raise Http404
-    form = StudioForm(request.POST or None)
+    form = StudioForm(request.POST or None, initial={"language": get_language()})
     if request.method == "POST" and form.is_valid():
         try:
             return _let_in(request, begin_studio(**form.cleaned_data))
         except Refusal as refusal:
             form.add_error(refusal.field, refusal_words(refusal))
     return render(
-        request, "people/come.html", {"form": form, "title": "A new studio"}, status=422 if form.errors else 200
+        request, "people/come.html", {"form": form, "title": say("A new studio")}, status=422 if form.errors else 200
     )
 
 

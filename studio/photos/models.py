@@ -3,6 +3,7 @@
 from django.db import models
 from django.db.models import Q
 
+from engine.language import later
 from studio.accounts.models import Person, StudioScope
 from studio.accounts.traced import traced
 from studio.shelf.models import PHOTO_MOST_BYTES as PHOTO_MOST_BYTES
@@ -24,9 +25,9 @@ class Photo(models.Model):
     """
 
     class Purpose(models.TextChoices):
-        AIM = "aim", "to aim by"
-        RESULT = "result", "of the result"
-        WRONG = "wrong", "of what went wrong"
+        AIM = "aim", later("to aim by")
+        RESULT = "result", later("of the result")
+        WRONG = "wrong", later("of what went wrong")
 
     visit = models.ForeignKey(Visit, on_delete=models.CASCADE, related_name="photos")
     purpose = models.CharField(max_length=6, choices=Purpose.choices, default=Purpose.AIM)

@@ -6,6 +6,7 @@ from django.contrib import messages
 from django.http import HttpRequest, HttpResponse
 from django.shortcuts import redirect, render
 
+from engine.language import say
 from studio.accounts.services.once import made_once
 from studio.pour.count_page import count_page
 from studio.shelf.services.stock import count
@@ -41,8 +42,8 @@ def counting(request: HttpRequest, shade_id: int) -> HttpResponse:
     except Refusal as refusal:
         return _show(request, shade_id, form=form, refusal=refusal)
     if move is not None:
-        off = f", {move.grams:+g} g to the record" if move.grams else ", as the record says"
-        messages.success(request, f"{move.shade}: {move.left_g:g} g{off}.")
+        off = say(", {grams:+g} g to the record", grams=move.grams) if move.grams else say(", as the record says")
+        messages.success(request, say("{shade}: {left_g:g} g{off}.", shade=move.shade, left_g=move.left_g, off=off))
     following = count_page(person, shade_id).following
     return redirect("count:counting", following.pk) if following else redirect("shelf:shelf")
 

@@ -3,6 +3,7 @@
 from django.db import models
 from django.db.models import Q
 
+from engine.language import later, say
 from studio.accounts.models import Person, StudioScope
 from studio.head.models import POUR_MOST_G, Bowl
 from studio.shelf.models import LOT_LONGEST, Shade
@@ -51,8 +52,8 @@ class Weighing(models.Model):
     """
 
     class Source(models.TextChoices):
-        TYPED = "typed", "typed"
-        SCALE = "scale", "by the scale"
+        TYPED = "typed", later("typed")
+        SCALE = "scale", later("by the scale")
 
     batch = models.ForeignKey(Batch, on_delete=models.CASCADE, related_name="weighings")
     shade = models.ForeignKey(Shade, on_delete=models.PROTECT, related_name="+", null=True, blank=True)
@@ -72,4 +73,5 @@ class Weighing(models.Model):
         ]
 
     def __str__(self) -> str:
-        return f"{self.poured_g} g {self.shade or 'developer'}"
+        what = self.shade or say("developer")
+        return f"{self.poured_g} g {what}"

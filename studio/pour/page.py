@@ -13,6 +13,7 @@ from engine.bowl.cautions import Severity
 from engine.bowl.mix import Bowl
 from engine.bowl.pour import after_pours
 from engine.bowl.predict import Forecast
+from engine.language import begun, decimals, listed, say
 from studio.accounts.models import Person
 from studio.head.coats import bowl_coat
 from studio.head.engine_adapter import SCALE_STEP_G, forecast_of, lock_of_bowl
@@ -167,7 +168,7 @@ def _over(bench: ZoneBench, lines: tuple[Line, ...]) -> OverWays | None:
     assert ways.kept.bowl is not None and ways.left.bowl is not None  # noqa: S101 - both were forecast with a bowl
     return OverWays(
         more=tuple((shade.pk, shade.name, f"{scaled[dyes[shade.pk]]:.2f}") for shade, _ in coloured),
-        total_g=f"{ways.total_g:.1f}",
+        total_g=decimals(f"{ways.total_g:.1f}"),
         factor=f"{ways.factor:.4f}",
         kept=lock_of_bowl(canvas, ways.kept.bowl, bench.process),
         kept_off=_off(ways.kept),
@@ -177,7 +178,11 @@ def _over(bench: ZoneBench, lines: tuple[Line, ...]) -> OverWays | None:
 
 
 def _off(forecast: Forecast) -> str:
-    return "" if forecast.aim is None else f"{forecast.aim.delta_e00:.1f} off: {forecast.aim.words}"
+    return (
+        ""
+        if forecast.aim is None
+        else say("{delta_e00:.1f} off: {words}", delta_e00=forecast.aim.delta_e00, words=forecast.aim.words)
+    )
 
 
 def _due(person: Person, opened: OpenZone, bench: Bench) -> Bench:
@@ -199,7 +204,7 @@ def _bowls(bench: Bench) -> tuple[tuple[str, str, bool], ...]:
     return tuple(
         (
             _address(coats),
-            _bowl_words(bench, coats) if several else ", ".join(dict.fromkeys(each.zone.name for each in coats)),
+            _bowl_words(bench, coats) if several else listed(dict.fromkeys(each.zone.name for each in coats)),
             bowl == bench.bowl.pk,
         )
         for bowl, coats in served.items()
@@ -226,12 +231,12 @@ def _unmixed(bench: Bench) -> Iterator[tuple[str, str]]:
     for bowl, coats in _by_bowl(bench).items():
         is_next = all(each.coat.order == 0 and not each.coat.begun for each in coats)
         if bowl != bench.bowl.pk and is_next and coats[0].pours and coats[0].mixed_g < coats[0].total_g:
-            yield _address(coats), ", ".join(dict.fromkeys(each.zone.name for each in coats))
+            yield _address(coats), listed(dict.fromkeys(each.zone.name for each in coats))
 
 
 def _bowl_words(bench: Bench, coats: list[ZoneBench]) -> str:
     """What a bowl is for: its place among the coats, its purpose, and where, if the head has several zones."""
     first = coats[0].coat
-    words = f"{first.order + 1} {first.get_purpose_display().capitalize()}"
+    words = f"{first.order + 1} {begun(first.get_purpose_display())}"
     names = dict.fromkeys(each.zone.name for each in coats)
-    return f"{words}: {', '.join(names)}" if len(bench.zones) > 1 else words
+    return f"{words}: {listed(names)}" if len(bench.zones) > 1 else words

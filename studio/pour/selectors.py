@@ -5,6 +5,7 @@ from dataclasses import dataclass
 from decimal import Decimal
 from typing import Final
 
+from engine.language import say
 from studio.accounts.models import Person
 from studio.head.models import Bowl
 from studio.head.selectors import ZoneBench
@@ -32,7 +33,7 @@ class Line:
     @property
     def name(self) -> str:
         """What is poured."""
-        return self.shade.name if self.shade else "Developer"
+        return self.shade.name if self.shade else say("Developer")
 
     @property
     def key(self) -> str:

@@ -1,7 +1,6 @@
 """A photo of strands as its page shows it, and locks that a swatch may look like."""
 
 from dataclasses import dataclass
-from functools import lru_cache
 from typing import Final
 
 import numpy as np
@@ -12,6 +11,7 @@ from engine.colorimetry.difference import delta_e00
 from engine.dye.families import absorption_of, families
 from engine.dye.shade import CLEAR, Shade
 from engine.hair.canvas import Canvas
+from engine.language import decimals, kept_by_language, later, say
 from studio.accounts.models import Person
 from studio.shelf import models
 from studio.shelf.models import StrandSheet
@@ -21,7 +21,7 @@ from studio.ui.locks import Lock, lock_of_colour
 
 ROWS: Final = 6
 SHOWN_ON: Final = 10
-STRENGTHS: Final = ((0.4, "weaker"), (1.0, "usual"), (2.0, "stronger"))
+STRENGTHS: Final = ((0.4, later("weaker")), (1.0, later("usual")), (2.0, later("stronger")))
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -76,9 +76,9 @@ def _rows(
     if typed is not None:
         told = [(typed.get(f"level_{row}", ""), typed.get(f"share_{row}", "")) for row in range(1, ROWS + 1)]
     elif sheet is not None:
-        told = [(f"{each['level']:g}", f"{each['share']:g}") for each in sheet.strands]
+        told = [(decimals(f"{each['level']:g}"), decimals(f"{each['share']:g}")) for each in sheet.strands]
     else:
-        told = [(f"{each.level:g}", f"{each.share:g}") for each in planned]
+        told = [(decimals(f"{each.level:g}"), decimals(f"{each.share:g}")) for each in planned]
     told = [*told, *[("", "")] * ROWS][:ROWS]
     return tuple(RowAsked(number=row, level=level, share=share) for row, (level, share) in enumerate(told, start=1))
 
@@ -110,7 +110,7 @@ class LikeLock:
     lock: Lock
 
 
-@lru_cache(maxsize=1)
+@kept_by_language(maxsize=1)
 def like_locks() -> tuple[tuple[str, tuple[LikeLock, ...]], ...]:
     """Families with their locks, from weaker to stronger."""
     return tuple(
@@ -119,7 +119,7 @@ def like_locks() -> tuple[tuple[str, tuple[LikeLock, ...]], ...]:
             tuple(
                 LikeLock(
                     value=f"{name} {strength:g}",
-                    words=f"{name}, {words}",
+                    words=f"{say(name)}, {words}",
                     lock=lock_of_colour(look_of(name, strength)),
                 )
                 for strength, words in STRENGTHS

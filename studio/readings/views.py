@@ -7,6 +7,7 @@ from django.http import HttpRequest, HttpResponse
 from django.shortcuts import redirect, render
 from django.views.decorators.http import require_POST, require_safe
 
+from engine.language import say
 from studio.readings.page import ROWS, SHOWN_ON, STRENGTHS, like_locks, look_of, sheet_page
 from studio.readings.services.sheets import Laid, read_photo
 from studio.readings.spectrum import spectrum_in
@@ -67,14 +68,14 @@ def note(request: HttpRequest, sheet_id: int) -> HttpResponse:
     try:
         if "forget" in request.POST:
             shade = forget_sheet(person, sheet_id=sheet_id)
-            messages.success(request, "The photo is gone, and what was read in it.")
+            messages.success(request, say("The photo is gone, and what was read in it."))
             return redirect("readings:sheet", shade.pk)
         shade = note_sheet(person, sheet_id=sheet_id)
     except Refusal as refusal:
         messages.error(request, refusal_words(refusal))
         noted = StrandSheet.objects.visible_to(person).get(pk=sheet_id)
         return redirect("readings:sheet", noted.shade_id)
-    messages.success(request, "All strands of the photo are noted.")
+    messages.success(request, say("All strands of the photo are noted."))
     return redirect("shelf:strands", shade.pk)
 
 
@@ -99,7 +100,7 @@ def swatch(request: HttpRequest, shade_id: int) -> HttpResponse:
             _take_swatch(request, shade_id)
     except Refusal as refusal:
         return _show(request, shade_id, "readings/swatch.html", refusal_words(refusal))
-    messages.success(request, "The tube is taken for that. Strands tell more.")
+    messages.success(request, say("The tube is taken for that. Strands tell more."))
     return redirect("shelf:tube", shade_id)
 
 
@@ -142,7 +143,7 @@ def spectrum(request: HttpRequest, shade_id: int) -> HttpResponse:
             take_spectrum(signed_in(request), shade_id=shade_id, values=values, level=level, share=share)
     except Refusal as refusal:
         return _show(request, shade_id, "readings/spectrum.html", refusal_words(refusal))
-    messages.success(request, "The tube is taken for its spectrum.")
+    messages.success(request, say("The tube is taken for its spectrum."))
     return redirect("shelf:tube", shade_id)
 
 

@@ -13,6 +13,7 @@ from engine.bowl.spread import spread
 from engine.colorimetry.words import colour_word
 from engine.dye.shade import Shade
 from engine.hair.canvas import Canvas
+from engine.language import decimals, listed, say
 from engine.service.aftercare import (
     CAUTIONS,
     GOOD_FOR_WEEKS,
@@ -130,7 +131,7 @@ class CarePage:
     @property
     def through(self) -> str:
         """What it fades through, in words."""
-        return ", then ".join(self.keeps.through[1:]) if self.keeps else ""
+        return say(", then ").join(self.keeps.through[1:]) if self.keeps else ""
 
 
 def habits_of(care: HomeCare) -> Habits:
@@ -185,7 +186,7 @@ def _leftovers(person: Person, bench: Bench) -> tuple[LeftoverSeen, ...]:
         found.append(
             LeftoverSeen(
                 bowl_id=pk,
-                zones=", ".join(dict.fromkeys(coat.zone.name for coat in bench.coats if coat.bowl.pk == pk)),
+                zones=listed(dict.fromkeys(coat.zone.name for coat in bench.coats if coat.bowl.pk == pk)),
                 line=each.bowl.line.name,
                 pours=tuple((shade.name, shown_grams(round(grams * share, 1))) for shade, grams in each.poured),
                 goes_home=left is not None and left.goes_home,
@@ -201,7 +202,12 @@ def _leftovers(person: Person, bench: Bench) -> tuple[LeftoverSeen, ...]:
 
 def _used(left: Leftover) -> str:
     used_g = left.poured_g - (left.left_g or 0)
-    return f"{used_g:.0f} g of {left.poured_g:.0f} g were used, where {left.needed_g:.0f} g were reckoned"
+    return say(
+        "{used_g:.0f} g of {poured_g:.0f} g were used, where {needed_g:.0f} g were reckoned",
+        used_g=used_g,
+        poured_g=left.poured_g,
+        needed_g=left.needed_g,
+    )
 
 
 def _weeks(keeps: Keeping) -> tuple[Week, ...]:
@@ -249,7 +255,9 @@ def _direct_line(person: Person, bench: ZoneBench) -> StockedLine | None:
 
 def _labelled(recipe: Recipe, line: StockedLine, day: datetime.date) -> Mask:
     pours = tuple(
-        (dye.name if dye.code else "Conditioner", f"{grams:g}") for dye, grams in recipe.bowl.grams.items() if grams > 0
+        (dye.name if dye.code else say("Conditioner"), decimals(f"{grams:g}"))
+        for dye, grams in recipe.bowl.grams.items()
+        if grams > 0
     )
     return Mask(
         pours=pours,

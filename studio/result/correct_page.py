@@ -6,13 +6,13 @@ from typing import Final
 
 import numpy as np
 from django.utils import timezone
-from django.utils.formats import date_format
 
 from engine.arrays import FloatArray
 from engine.bowl.fade import faded_canvas
 from engine.bowl.mix import Bowl
 from engine.bowl.pot import POT_MOST_G
 from engine.hair.canvas import Canvas
+from engine.language import counted, later, say
 from engine.service.remedy import BLEACH_PARTS, Remedy, Way, remedies
 from engine.service.steps import HairCost
 from engine.service.trouble import AGAINST_THE_REST, Readiness, Trouble, readiness
@@ -28,6 +28,7 @@ from studio.result.selectors import washes_since
 from studio.result.spots import Spots, spots_of
 from studio.route.planned import needed_of
 from studio.shelf.selectors import stocked_line
+from studio.ui.days import day_words
 from studio.ui.locks import Lock, lock_of_colour
 from studio.ui.refusal import Refusal
 from studio.ui.words import refusal_words
@@ -36,33 +37,33 @@ from studio.visits.gates import Asked, asked_of, known_of, place_of, strength_of
 from studio.visits.selectors import OpenZone
 
 TROUBLES: Final = (
-    (Trouble.TOO_BRIGHT, "too bright"),
-    (Trouble.TOO_DARK, "too dark"),
-    (Trouble.TOO_WARM, "too warm"),
-    (Trouble.GREEN, "green"),
-    (Trouble.PURPLE_CAST, "purple cast"),
-    (Trouble.FADED, "faded"),
-    (Trouble.UNEVEN, "uneven"),
-    (Trouble.PATCHY, "patchy"),
-    (Trouble.BANDED, "banded"),
-    (Trouble.PALE_ROOT, "pale root"),
-    (Trouble.HOT_ROOT, "hot root"),
-    (Trouble.TONE_DOWN, "tone it down"),
+    (Trouble.TOO_BRIGHT, later("too bright")),
+    (Trouble.TOO_DARK, later("too dark")),
+    (Trouble.TOO_WARM, later("too warm")),
+    (Trouble.GREEN, later("green")),
+    (Trouble.PURPLE_CAST, later("purple cast")),
+    (Trouble.FADED, later("faded")),
+    (Trouble.UNEVEN, later("uneven")),
+    (Trouble.PATCHY, later("patchy")),
+    (Trouble.BANDED, later("banded")),
+    (Trouble.PALE_ROOT, later("pale root")),
+    (Trouble.HOT_ROOT, later("hot root")),
+    (Trouble.TONE_DOWN, later("tone it down")),
 )
 WAY_WORDS: Final = {
-    Way.WASH: "Wash it out",
-    Way.COLOUR: "Colour over it",
-    Way.WASH_THEN_COLOUR: "Wash, then colour over it",
-    Way.BLEACH_WASH: "Bleach wash, then colour",
-    Way.REMOVE: "Take colour out, then colour",
-    Way.LIFT: "Lift, then colour",
-    Way.FILL: "Put warmth in, then colour",
+    Way.WASH: later("Wash it out"),
+    Way.COLOUR: later("Colour over it"),
+    Way.WASH_THEN_COLOUR: later("Wash, then colour over it"),
+    Way.BLEACH_WASH: later("Bleach wash, then colour"),
+    Way.REMOVE: later("Take colour out, then colour"),
+    Way.LIFT: later("Lift, then colour"),
+    Way.FILL: later("Put warmth in, then colour"),
 }
 # What goes on before the colour, of which the hair takes as much as it does of colour.
 FIRST: Final = {
-    Way.REMOVE: "remover, as its pack says",
-    Way.LIFT: "lightener, and its developer",
-    Way.FILL: "a warm filler: Route has its recipe",
+    Way.REMOVE: later("remover, as its pack says"),
+    Way.LIFT: later("lightener, and its developer"),
+    Way.FILL: later("a warm filler: Route has its recipe"),
 }
 COLOURS_ONLY: Final = frozenset({Way.COLOUR, Way.WASH_THEN_COLOUR})  # the rest asks for coats before the colour
 LEAST_G: Final = 5.0
@@ -142,7 +143,7 @@ def correct_page(person: Person, opened: OpenZone, *, named: str, refusal: Refus
         ways=tuple(_shown(each, bench, grams, ready) for each in found.ways),
         dont=found.dont,
         tested=_tested_words(asked),
-        wanted_is="wanted, as the rest of the head" if rest is not None else "wanted",
+        wanted_is=say("wanted, as the rest of the head") if rest is not None else say("wanted"),
         spots=spots_of(Photo.objects.visible_to(person).filter(visit=bench.visit, purpose=Photo.Purpose.WRONG).first()),
         error_words=refusal_words(refusal) if refusal else "",
     )
@@ -164,9 +165,13 @@ def _tested_words(asked: Asked) -> str:
     at, consult = asked.consult.integrity_at, asked.consult
     if at is None or not _is_tested(asked):
         return ""
-    failed = [words for words, is_so in (("stretch", consult.stretch_failed), ("curl", consult.curl_loosened)) if is_so]
-    how = f"{' and '.join(failed)} gave way" if failed else "stretch and curl held"
-    return f"{how} at {date_format(timezone.localtime(at), 'H:i')}"
+    failed = [
+        words
+        for words, is_so in ((say("stretch"), consult.stretch_failed), (say("curl"), consult.curl_loosened))
+        if is_so
+    ]
+    how = say("{failed} gave way", failed=say(" and ").join(failed)) if failed else say("stretch and curl held")
+    return say("{how} at {hour:%H:%M}", how=how, hour=timezone.localtime(at))
 
 
 def _hair(person: Person, bench: Bench) -> tuple[Canvas, str]:
@@ -174,18 +179,22 @@ def _hair(person: Person, bench: Bench) -> tuple[Canvas, str]:
     canvas, bowl = canvas_of(bench.reading), bench.mix
     if bowl is not None and bench.mixed_g:
         worked = worked_on(person, bench)
-        return faded_canvas(canvas, bowl, 0, process=worked.process), "today's bowl, as it was poured"
+        return faded_canvas(canvas, bowl, 0, process=worked.process), say("today's bowl, as it was poured")
     last = newest_formula(person, bench.visit.client_id, bench.zone.part)
     if last is not None and last.visit_id != bench.visit.pk:
         washes = washes_since(person, last.visit, bench.visit.day)
         return faded_canvas(canvas_of(last), _bowl_of(last), washes), (
-            f"the colour of {date_format(timezone.localtime(last.saved_at), 'j M Y')}, after about {_washes(washes)}"
+            say(
+                "the colour of {day}, after about {washes}",
+                day=day_words(last.saved_at),
+                washes=_washes(washes),
+            )
         )
-    return canvas, "the hair as it was read"
+    return canvas, say("the hair as it was read")
 
 
 def _washes(count: float) -> str:
-    return f"{count:.0f} wash{'' if round(count) == 1 else 'es'}"
+    return counted("{count} wash", "{count} washes", round(count))
 
 
 def _bowl_of(formula: Formula) -> Bowl:
@@ -196,11 +205,11 @@ def _bowl_of(formula: Formula) -> Bowl:
 def _shown(remedy: Remedy, bench: Bench, grams: float, ready: Readiness) -> RemedyShown:
     least, most = remedy.minutes
     parts = [
-        f"{remedy.washes} washes first" if remedy.washes and remedy.way is not Way.WASH else "",
-        f"{remedy.washes} washes" if remedy.way is Way.WASH else "",
-        f"{least:.0f} to {most:.0f} min in the chair" if most else "",
-        "counts as a lift" if remedy.is_lift else "",
-        "no way back" if remedy.way in (Way.REMOVE, Way.LIFT) else "",
+        say("{washes} washes first", washes=remedy.washes) if remedy.washes and remedy.way is not Way.WASH else "",
+        say("{washes} washes", washes=remedy.washes) if remedy.way is Way.WASH else "",
+        say("{least:.0f} to {most:.0f} min in the chair", least=least, most=most) if most else "",
+        say("counts as a lift") if remedy.is_lift else "",
+        say("no way back") if remedy.way in (Way.REMOVE, Way.LIFT) else "",
     ]
     names = {shade.pk: shade.name for shade in bench.stocked.shades}
     recipe = remedy.recipe.grams if remedy.recipe else {}
@@ -223,5 +232,9 @@ def _first(way: Way, grams: float) -> str:
     if way is Way.BLEACH_WASH:
         lightener = grams / (1 + BLEACH_PARTS)
         rest = grams - lightener
-        return f"first a bleach wash: {lightener:.0f} g lightener in {rest:.0f} g shampoo and water, watched all along"
-    return f"first {grams:g} g of {FIRST[way]}" if way in FIRST else ""
+        return say(
+            "first a bleach wash: {lightener:.0f} g lightener in {rest:.0f} g shampoo and water, watched all along",
+            lightener=lightener,
+            rest=rest,
+        )
+    return say("first {grams:g} g of {first}", grams=grams, first=FIRST[way]) if way in FIRST else ""

@@ -9,6 +9,7 @@ import numpy as np
 
 from engine.arrays import FloatArray
 from engine.bowl.predict import Forecast, predict, seen_as
+from engine.language import decimals, say
 from engine.service.amounts import litres_for
 from engine.service.judge import FixKind, Verdict, judge, next_aim, spot_fixes
 from engine.service.work import WorkKind
@@ -45,7 +46,7 @@ class ZoneJudged:
     @property
     def off(self) -> str:
         """How far the result is from the forecast."""
-        return f"{self.verdict.forecast_delta_e00:.1f}" if self.verdict else ""
+        return decimals(f"{self.verdict.forecast_delta_e00:.1f}") if self.verdict else ""
 
 
 @dataclass(frozen=True, kw_only=True, eq=False)
@@ -151,7 +152,7 @@ def suggested_words(zone: ZoneJudged) -> str:
     """What to note for next time, from how it turned out; nothing where it came as forecast."""
     if zone.verdict is None or zone.verdict.is_as_forecast:
         return ""
-    return f"Came out {zone.verdict.forecast_words}: aim the other way."
+    return say("Came out {forecast_words}: aim the other way.", forecast_words=zone.verdict.forecast_words)
 
 
 def _judged(person: Person, zone: ZoneBench, result: ZoneResult | None) -> ZoneJudged:
@@ -193,14 +194,21 @@ def fixes_shown(person: Person, opened: OpenZone, now: datetime.datetime) -> tup
     shown = []
     for fix in fixes:
         if fix.kind is FixKind.DYE_BATH and fix.bath is not None:
-            dyes = ", ".join(f"{fix.bath.grams[dye]:.1f} g {dye.name}" for dye in fix.bath.colours)
-            title, how = "A dye bath", f"{dyes} in {fix.litres:g} l of water for all of it; for a spot, a part of both"
+            dyes = ", ".join(decimals(f"{fix.bath.grams[dye]:.1f} g {dye.name}") for dye in fix.bath.colours)
+            title, how = (
+                say("A dye bath"),
+                say(
+                    "{dyes} in {litres:g} l of water for all of it; for a spot, a part of both",
+                    dyes=dyes,
+                    litres=fix.litres,
+                ),
+            )
         elif fix.kind is FixKind.SECOND_COAT:
-            title, how = "A second coat", "the same bowl once more, its full time, on the spots alone"
+            title, how = say("A second coat"), say("the same bowl once more, its full time, on the spots alone")
         else:
-            title, how = "More minutes", f"{fix.minutes:g} minutes more of what is on"
+            title, how = say("More minutes"), say("{minutes:g} minutes more of what is on", minutes=fix.minutes)
         lock = lock_of_colour(tuple(fix.lab.tolist()))
         told = bath if fix.kind is FixKind.DYE_BATH else []
         cautions = tuple((seen.gate.code, seen.gate.sentence) for seen in told if seen.is_shut or _is_of_bath(seen))
-        shown.append(FixShown(title=title, how=how, lock=lock, off=f"{fix.delta_e00:.1f}", cautions=cautions))
+        shown.append(FixShown(title=title, how=how, lock=lock, off=decimals(f"{fix.delta_e00:.1f}"), cautions=cautions))
     return tuple(shown)

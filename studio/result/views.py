@@ -9,6 +9,7 @@ from django.utils import timezone
 from django.views.decorators.http import require_POST, require_safe
 
 from engine.arrays import FloatArray
+from engine.language import listed
 from studio.cards.models import ZoneResult
 from studio.cards.services.judge import judge_zone, note_tweak
 from studio.cards.services.save_formula import save_formula
@@ -141,7 +142,7 @@ def keep(request: HttpRequest, visit_id: int) -> HttpResponse:
     def change(sent: Sent) -> None:
         on = running_clocks(sent.person, [visit_id], timezone.now())
         if on and "anyway" not in sent.form:
-            raise Refusal("still_on", zones=", ".join(each.clock.zone.name for each in on))
+            raise Refusal("still_on", zones=listed(each.clock.zone.name for each in on))
         save_formula(sent.person, visit_id=visit_id, version=sent.version, zone_id=sent.zone_id)
 
     return act_on(request, visit_id, change, show=_show, page="result:care", goes=True, same_zones=True)

@@ -3,6 +3,7 @@
 from collections import Counter
 from dataclasses import dataclass
 
+from engine.language import decimals, say
 from studio.accounts.models import Person
 from studio.head.models import Coat
 from studio.head.selectors import Bench, ZoneBench
@@ -35,7 +36,7 @@ def work_of(bench: Bench, plan: HeadPlan) -> tuple[str, ...]:
     """
     treated = {each.zone.pk: each.zone.name for each in bench.zones if not each.zone.left_alone}
     proposed = [
-        f"{name}: {Coat.Purpose(each.planned.purpose.value).label}, as its route proposes"
+        say("{name}: {label}, as its route proposes", name=name, label=Coat.Purpose(each.planned.purpose.value).label)
         for name, coats in plan.coats.items()
         for each in coats
         if each.coat is None
@@ -45,7 +46,9 @@ def work_of(bench: Bench, plan: HeadPlan) -> tuple[str, ...]:
 
 def _words(coat: Coat, zone: str) -> str:
     label = coat.get_purpose_display()
-    return f"{zone}: {label}" + (f" to {float(coat.to_level):g}" if coat.to_level is not None else "")
+    return f"{zone}: {label}" + (
+        say(" to {to_level:g}", to_level=float(coat.to_level)) if coat.to_level is not None else ""
+    )
 
 
 def agreed_of(person: Person, bench: Bench, plan: HeadPlan) -> Agreed:
@@ -60,7 +63,7 @@ def agreed_of(person: Person, bench: Bench, plan: HeadPlan) -> Agreed:
         work=now,
         added=added,
         left_out=tuple((before - Counter(now)).elements()),
-        added_cost=f"{cost:.2f}" if cost else "",
+        added_cost=decimals(f"{cost:.2f}") if cost else "",
     )
 
 

@@ -10,6 +10,7 @@ from engine.bowl.match import match
 from engine.bowl.stock import Stock
 from engine.bowl.substitute import substitutes
 from engine.errors import EngineError
+from engine.language import decimals, listed, say
 from engine.service.amounts import Density, Length, foils_for, tubes_for
 from engine.service.sections import sections
 from studio.head.engine_adapter import scale_of, stocked_shelf
@@ -80,7 +81,7 @@ def _bowl_row(coats: list[ZoneBench], asked: Asked, plan: HeadPlan) -> BowlRow:
     return BowlRow(
         coat=bowl,
         purpose=bowl.coat.get_purpose_display(),
-        zones=", ".join(names),
+        zones=listed(names),
         shared=", ".join(f"{each.zone.name} {need.grams:.0f} g" for each, need in zip(coats, needs, strict=True))
         if len(names) > 1
         else "",
@@ -92,7 +93,7 @@ def _bowl_row(coats: list[ZoneBench], asked: Asked, plan: HeadPlan) -> BowlRow:
         asked="" if wanted == full and total in (0.0, full) else f"{full:.0f}",
         developer=f"{bowl.developer_g:.0f}" if bowl.developer_g else "",
         foils=sum(_foils(each, asked, plan) for each in coats) if bowl.coat.lifts else 0,
-        cost=f"{cost:.2f}" if cost else "",
+        cost=decimals(f"{cost:.2f}") if cost else "",
         tubes=", ".join(
             f"{tubes_for(float(poured), float(tube_g))} {shade.name}"
             for shade, poured in bowl.poured
@@ -123,7 +124,11 @@ def _sections(zone: ZoneBench, plan: HeadPlan) -> str:
         return ""
     last_min = planned.stays_min(planned.apply_min) - planned.apply_min
     found = sections(canvas_of(zone.reading), bowl, apply_min=planned.apply_min, process_min=last_min)
-    return "" if found.delta_e00 < 1 else f"rinsed all at once, the last section is {found.delta_e00:.1f} off the first"
+    return (
+        ""
+        if found.delta_e00 < 1
+        else say("rinsed all at once, the last section is {delta_e00:.1f} off the first", delta_e00=found.delta_e00)
+    )
 
 
 def shorts_of(bench: Bench) -> tuple[Short, ...]:
@@ -161,6 +166,9 @@ def _instead(zone: ZoneBench) -> str:
             return ""
     except EngineError:
         return ""
-    return (
-        f"{found[0].bowl.words} ({found[0].delta_e00:.1f} off{'' if target_lab is not None else ' what it was to be'})"
+    return say(
+        "{words} ({delta_e00:.1f} off{told})",
+        words=found[0].bowl.words,
+        delta_e00=found[0].delta_e00,
+        told="" if target_lab is not None else say(" what it was to be"),
     )

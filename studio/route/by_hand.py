@@ -4,6 +4,7 @@ from collections.abc import Mapping
 from dataclasses import dataclass, replace
 
 from engine.errors import BadInput, EngineError
+from engine.language import decimals
 from engine.service.by_hand import ByHand
 from engine.service.route import Route
 from studio.head.models import Coat
@@ -94,5 +95,5 @@ def _still_to_come(bench: Bench, asked: Asked) -> HandRoute:
     except BadInput:
         wanted = ByHand()
         route = hand_route_of(bench, asked, wanted)
-    typed = ["" if number is None else f"{number:g}" for number in (wanted.lift_to, wanted.vol)]
+    typed = ["" if number is None else decimals(f"{number:g}") for number in (wanted.lift_to, wanted.vol)]
     return HandRoute(lift_to=typed[0], vol=typed[1], fill=wanted.fill, route=route)

@@ -1,7 +1,6 @@
 """Routes of a zone, from its rows to the engine and back."""
 
 from dataclasses import replace
-from functools import lru_cache
 from typing import NamedTuple
 
 import numpy as np
@@ -16,6 +15,7 @@ from engine.dye.shade import Shade
 from engine.errors import BadInput, EmptyShelf
 from engine.hair.canvas import Canvas
 from engine.knowledge.knowledge import Knowledge
+from engine.language import kept_by_language
 from engine.service.by_hand import ByHand, route_by_hand
 from engine.service.lift import Lay, Strength
 from engine.service.purposes import MIXED_FROM
@@ -40,7 +40,7 @@ def routes_of(bench: ZoneBench, asked: Asked, last_aim: Lab | None) -> Routes | 
     return None if target_lab is None else routes_to(bench, asked, target_lab, bench, last_aim)
 
 
-@lru_cache(maxsize=128)
+@kept_by_language(maxsize=128)
 def _routes_once(
     canvas: Canvas,
     target: Lab,
@@ -150,7 +150,7 @@ class _FillAsked(NamedTuple):
     process: Process
 
 
-@lru_cache(maxsize=64)
+@kept_by_language(maxsize=64)
 def _fill_once(asked: _FillAsked, left: tuple[tuple[Shade, float], ...]) -> Fill:
     """left: what the shelf holds of each shade, none for plenty."""
     target, stock = np.array(asked.target), Stock(grams=dict(left)) if left else PLENTY

@@ -5,6 +5,7 @@ from typing import Final
 
 from engine.arrays import FloatArray
 from engine.colorimetry.lab import lch_of
+from engine.language import begun, decimals, say
 from studio.accounts.models import Person
 from studio.head.models import Coat
 from studio.head.selectors import Bench, bench_of
@@ -106,8 +107,8 @@ def head_of_visit(person: Person, visit: Visit) -> Bench | None:
 def busy_with(other: Bench) -> str:
     """Why a head's aim is no longer to be changed from elsewhere; empty when it is."""
     if other.coat.begun:
-        return "its colour is on, or has been"
-    return "its bowl is mixed" if other.mixed_g else ""
+        return say("its colour is on, or has been")
+    return say("its bowl is mixed") if other.mixed_g else ""
 
 
 def _head(person: Person, bench: Bench, other: Bench, target: FloatArray) -> HeadRoute:
@@ -119,13 +120,13 @@ def _head(person: Person, bench: Bench, other: Bench, target: FloatArray) -> Hea
     return HeadRoute(
         visit=other.visit,
         zone=other.zone.name,
-        level=f"{float(other.now.level):g}",
+        level=decimals(f"{float(other.now.level):g}"),
         now=bare_lock(canvas_of(other.now)),
         then=lock_of_colour(tuple(route.lab.tolist())),
-        title=ChosenRoute.Kind(route.kind.value).label.capitalize(),
+        title=begun(ChosenRoute.Kind(route.kind.value).label),
         off=route.delta_e00,
         reaches=route.reaches,
-        minutes=f"{least} to {most} min",
+        minutes=say("{least} to {most} min", least=least, most=most),
         cost=route.cost.words,
         stops=tuple(dict.fromkeys(seen.gate.sentence for seen in gates if seen.is_shut)),
         is_aimed=own is not None and bool(abs(lch_of(own) - lch_of(target)).max() < 0.05),

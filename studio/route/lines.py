@@ -1,7 +1,6 @@
 """One aim from each of the studio's lines, side by side: how near, how long it keeps, its shine, what it costs."""
 
 from dataclasses import dataclass
-from functools import lru_cache
 from typing import Final
 
 import numpy as np
@@ -12,6 +11,7 @@ from engine.bowl.weigh import Scale
 from engine.dye.shade import Shade
 from engine.errors import BadInput, EmptyShelf
 from engine.hair.canvas import Canvas
+from engine.language import decimals, kept_by_language, later, say
 from engine.service.lines import LineWay, line_way
 from studio.accounts.models import Person
 from studio.head.engine_adapter import scale_of, stocked_shelf
@@ -24,7 +24,7 @@ from studio.ui.locks import Lock, lock_of_colour
 from studio.ui.templatetags.ui import plain
 
 Lab = tuple[float, ...]
-NOTHING_LEFT: Final = "Too little of it is left on the shelf to mix from."
+NOTHING_LEFT: Final = later("Too little of it is left on the shelf to mix from.")
 
 
 @dataclass(frozen=True, kw_only=True, eq=False)
@@ -74,18 +74,24 @@ def _shown(bench: ZoneBench, stocked: StockedLine, canvas: Canvas, target: Lab) 
         lock=lock_of_colour(tuple(way.recipe.forecast.lab.tolist())),
         off=way.recipe.delta_e00,
         pours=way.recipe.bowl.words,
-        keeps=f"shows a change after {way.keeps_washes} washes" if way.keeps_washes else "keeps until it is cut",
-        minutes=f"{least:g} to {most:g} min",
+        keeps=say("shows a change after {keeps_washes} washes", keeps_washes=way.keeps_washes)
+        if way.keeps_washes
+        else say("keeps until it is cut"),
+        minutes=say("{least:g} to {most:g} min", least=least, most=most),
         cost=way.cost.words,
-        shine=way.shine.value,
-        developer=f"{plain(line.developer_vol)} vol, 1 to {plain(line.developer_parts)}"
+        shine=say(way.shine.value),
+        developer=say(
+            "{developer_vol} vol, 1 to {developer_parts}",
+            developer_vol=plain(line.developer_vol),
+            developer_parts=plain(line.developer_parts),
+        )
         if line.developer_parts
         else "",
-        price=f"{price:.2f}" if price else "",
+        price=decimals(f"{price:.2f}") if price else "",
     )
 
 
-@lru_cache(maxsize=64)
+@kept_by_language(maxsize=64)
 def _way_once(
     canvas: Canvas,
     target: Lab,

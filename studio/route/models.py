@@ -5,6 +5,7 @@ from typing import Final
 from django.db import models
 from django.db.models import Q
 
+from engine.language import later
 from engine.service.route import RouteKind
 from engine.service.schedule.work import HANDS_MOST
 from studio.accounts.models import Person, StudioScope
@@ -23,14 +24,14 @@ class ChosenRoute(models.Model):
     """One route a zone; choosing again takes its place."""
 
     class Kind(models.TextChoices):
-        DEPOSIT = RouteKind.DEPOSIT.value, "colour only"
-        LIFT = RouteKind.LIFT.value, "lift, then colour"
-        FILL = RouteKind.FILL.value, "fill, then colour"
-        REMOVE = RouteKind.REMOVE.value, "take old colour out, then colour"
-        RELIFT = RouteKind.RELIFT.value, "lift spots again, then colour"
-        REFRESH = RouteKind.REFRESH.value, "refresh"
-        TONE_DOWN = RouteKind.TONE_DOWN.value, "tone down"
-        BY_HAND = RouteKind.BY_HAND.value, "by hand"
+        DEPOSIT = RouteKind.DEPOSIT.value, later("colour only")
+        LIFT = RouteKind.LIFT.value, later("lift, then colour")
+        FILL = RouteKind.FILL.value, later("fill, then colour")
+        REMOVE = RouteKind.REMOVE.value, later("take old colour out, then colour")
+        RELIFT = RouteKind.RELIFT.value, later("lift spots again, then colour")
+        REFRESH = RouteKind.REFRESH.value, later("refresh")
+        TONE_DOWN = RouteKind.TONE_DOWN.value, later("tone down")
+        BY_HAND = RouteKind.BY_HAND.value, later("by hand")
 
     zone = models.OneToOneField(Zone, on_delete=models.CASCADE, related_name="route")
     kind = models.CharField(max_length=10, choices=Kind.choices)

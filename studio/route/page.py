@@ -6,8 +6,10 @@ from typing import Final
 
 from engine.arrays import FloatArray
 from engine.bowl.fill import Fill
+from engine.bowl.filler import Filler
 from engine.errors import EngineError
 from engine.hair.ladder import Ladder, School, school_ladder
+from engine.language import begun, decimals, later, say
 from engine.service.base import base_sentence
 from engine.service.developer import DeveloperBlend, blend, developer_for, percent_of, vol_of
 from engine.service.lift import BOWL_BEST_MIN, CHECK_EVERY_MIN, CLEAN_UP, Lift
@@ -31,18 +33,24 @@ from studio.visits.gates import Asked, GateSeen, asked_of, check_many
 from studio.visits.selectors import OpenZone
 
 STEP_WORDS: Final = {
-    StepKind.REMOVE: "Take old colour out",
-    StepKind.LIFT: "Lift",
-    StepKind.CLEAN_UP: "Rinse, clean, dry, read",
-    StepKind.FILL: "Fill",
-    StepKind.DEPOSIT: "Colour",
+    StepKind.REMOVE: later("Take old colour out"),
+    StepKind.LIFT: later("Lift"),
+    StepKind.CLEAN_UP: later("Rinse, clean, dry, read"),
+    StepKind.FILL: later("Fill"),
+    StepKind.DEPOSIT: later("Colour"),
+}
+FILLER_WORDS: Final[Mapping[Filler, str]] = {
+    Filler.GOLD_NEUTRAL: later("gold and neutral"),
+    Filler.COPPER_RED: later("copper and red"),
+    Filler.BROWN: later("brown"),
+    Filler.DIRECT_RED: later("direct red"),
 }
 DEVELOPER_FIELDS: Final = (
-    ("colour_grams", "Colour, g"),
-    ("parts", "Parts"),
-    ("strong_percent", "Stronger %"),
-    ("weak_percent", "Weaker %"),
-    ("wanted_percent", "Wanted %"),
+    ("colour_grams", later("Colour, g")),
+    ("parts", later("Parts")),
+    ("strong_percent", later("Stronger %")),
+    ("weak_percent", later("Weaker %")),
+    ("wanted_percent", later("Wanted %")),
 )
 
 
@@ -169,7 +177,7 @@ def _shown(route: Route, chosen: ChosenRoute | None, base: str) -> RouteShown:
     is_prepared = len(route.steps) > 1
     return RouteShown(
         route=route,
-        title=ChosenRoute.Kind(route.kind.value).label.capitalize(),
+        title=begun(ChosenRoute.Kind(route.kind.value).label),
         steps=tuple((STEP_WORDS[step.kind], _minutes(step.minutes), step.one_way) for step in route.steps),
         before=bare_lock(route.canvas) if is_prepared else None,
         then=lock_of_colour(tuple(route.lab.tolist())),
@@ -182,7 +190,7 @@ def _shown(route: Route, chosen: ChosenRoute | None, base: str) -> RouteShown:
 
 def _minutes(span: tuple[float, float]) -> str:
     least, most = (round(part) for part in span)
-    return f"{least} min" if least == most else f"{least} to {most} min"
+    return say("{least} min", least=least) if least == most else say("{least} to {most} min", least=least, most=most)
 
 
 def _developer(sent: Mapping[str, str], lift: Lift | None) -> DeveloperSum:
@@ -190,10 +198,10 @@ def _developer(sent: Mapping[str, str], lift: Lift | None) -> DeveloperSum:
     percent = percent_of(lift.vol) if lift else 3.0
     start = {
         "colour_grams": "30",
-        "parts": f"{lift.parts:g}" if lift else "2",
+        "parts": decimals(f"{lift.parts:g}") if lift else "2",
         "strong_percent": "12" if percent > 6 else "6",
         "weak_percent": "6" if percent > 6 else "0",
-        "wanted_percent": f"{percent:g}",
+        "wanted_percent": decimals(f"{percent:g}"),
     }
     typed = {name: sent.get(name, "") or start[name] for name, _ in DEVELOPER_FIELDS}
     fields = tuple((name, label, typed[name]) for name, label in DEVELOPER_FIELDS)
@@ -241,14 +249,17 @@ def fill_page(page: RoutePage) -> FillPage:
         plan=plan,
         line="" if line.pk == bench.bowl.line_id else line.name,
         steps=tuple(
-            (f"{step.level:.1f}", lock_of_colour(tuple(step.target_lab.tolist())), step.bowl.recipes[0].bowl.words)
+            (
+                decimals(f"{step.level:.1f}"),
+                lock_of_colour(tuple(step.target_lab.tolist())),
+                step.bowl.recipes[0].bowl.words,
+            )
             for step in (plan.steps if plan else ())
         ),
         without=lock(plan.without_lab) if plan else None,
         filled=lock(plan.with_lab) if plan else None,
         fillers=tuple(
-            (each.filler.value.replace("_", " and ", 1).replace("direct and", "direct"), each.cast or "clean")
-            for each in (plan.fillers if plan else ())
+            (FILLER_WORDS[each.filler], each.cast or say("clean")) for each in (plan.fillers if plan else ())
         ),
     )
 
@@ -266,7 +277,12 @@ def toner_page(person: Person, bench: Bench, route: Route | None) -> TonerPage:
     canvas = route.canvas if route else canvas_of(bench.reading)
     name, found = toners_of(canvas, [stocked_line(line) for line in lines_of(person)])
     rows = tuple(
-        (f"{each.level:g}", lock_of_colour(tuple(each.lab.tolist())), f"{each.delta_e00:.1f}", each.is_too_light)
+        (
+            decimals(f"{each.level:g}"),
+            lock_of_colour(tuple(each.lab.tolist())),
+            decimals(f"{each.delta_e00:.1f}"),
+            each.is_too_light,
+        )
         for each in found
     )
     return TonerPage(name=name, rows=rows)

@@ -3,6 +3,7 @@
 from dataclasses import dataclass
 from typing import Final
 
+from engine.language import amid, begun, decimals, later, listed, say
 from engine.service.schedule.usual import batches_of
 from engine.service.schedule.work import HANDS_MOST, Broken, Purpose, Schedule, Slot, SlotKind
 from engine.service.sections import SECTIONS_MOST
@@ -26,8 +27,8 @@ HEAD: Final = 34.0
 TICK_MIN: Final = 15
 NAME_FITS: Final = 12  # letters
 NAMES: Final = dict(Coat.Purpose.choices)
-AT_THE_HEAD: Final = {SlotKind.BASIN: "Rinse", SlotKind.DRY: "Dry", SlotKind.CHECK: "Look at"}
-LIGHTENER: Final = "Lightener"
+AT_THE_HEAD: Final = {SlotKind.BASIN: later("Rinse"), SlotKind.DRY: later("Dry"), SlotKind.CHECK: later("Look at")}
+LIGHTENER: Final = later("Lightener")
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -154,7 +155,7 @@ def plan_page(
         total=_clock(made.total_min),
         hands_busy=_clock(sum(slot.end_min - slot.start_min for slot in made.slots if slot.hand == 1)),
         hands=plan.hands,
-        side="left" if visits_before % 2 == 0 else "right",
+        side=say("left side") if visits_before % 2 == 0 else say("right side"),
         order=tuple(_step(plan, slot) for slot in _told_once(made)),
         begins=f"{begins_at:%H:%M}" if begins_at else "",
         ends=time_at(begins_at, made.total_min),
@@ -162,8 +163,8 @@ def plan_page(
         error_words=refusal_words(refusal) if refusal else "",
         bowls=bowl_rows(bench, asked, plan),
         overlap=plan.needs.overlap,
-        assumed=" and ".join(plan.needs.assumed),
-        times="" if plan.needs.times is None else f"{plan.needs.times:.1f}",
+        assumed=listed((say(each) for each in plan.needs.assumed), say(" and ")),
+        times="" if plan.needs.times is None else decimals(f"{plan.needs.times:.1f}"),
         shorts=shorts_of(bench),
         unrouted=plan.unrouted,
         unjoined=plan.unjoined,
@@ -195,23 +196,29 @@ def _shut(bench: Bench, asked: Asked, plan: HeadPlan) -> tuple[tuple[str, str, s
 def _broken(broken: Broken, plan: HeadPlan) -> BrokenShown:
     """A window that can't be kept, and what would keep it."""
     zone = plan.lanes[broken.zone][0].zone.zone
-    what = LIGHTENER if broken.purpose is Purpose.LIFT else NAMES[broken.purpose.value].capitalize()
+    what = LIGHTENER if broken.purpose is Purpose.LIFT else begun(NAMES[broken.purpose.value])
     ways, parted = [], 0
     if plan.made.hands_needed:
-        ways.append(f"{plan.made.hands_needed} pairs of hands keep it")
+        ways.append(say("{hands_needed} pairs of hands keep it", hands_needed=plan.made.hands_needed))
     sections = (broken.sections or SECTIONS_MOST) * zone.sections
     if broken.sections == 1:
-        ways.append("begin it later, when the rest is done")
+        ways.append(say("begin it later, when the rest is done"))
     elif sections <= SECTIONS_MOST and broken.sections:
-        ways.append(f"part it into {sections} sections, each rinsed in its turn")
+        ways.append(say("part it into {sections} sections, each rinsed in its turn", sections=sections))
         parted = sections
     else:
-        ways.append("work less of it at a time")
+        ways.append(say("work less of it at a time"))
     is_apart = zone.rinsed_apart or zone.sections > 1
     if broken.sections == 1 and not is_apart:
-        ways.append("rinse it at the chair, by itself")
+        ways.append(say("rinse it at the chair, by itself"))
     return BrokenShown(
-        words=f"{what} on {broken.zone} would stay on {broken.by_min:.0f} min too long: {', or '.join(ways)}.",
+        words=say(
+            "{what} on {zone} would stay on {by_min:.0f} min too long: {ways}.",
+            what=what,
+            zone=broken.zone,
+            by_min=broken.by_min,
+            ways=", or ".join(ways),
+        ),
         zone_id=zone.pk,
         hands=plan.made.hands_needed or 0,
         sections=parted,
@@ -229,7 +236,7 @@ def _lanes(plan: HeadPlan, scale: float) -> tuple[Lane, ...]:
         if slot.kind in (SlotKind.BASIN, SlotKind.DRY)
     ]
     if basins:
-        rows.append(("basin", basins))
+        rows.append((say("basin"), basins))
     return tuple(
         Lane(
             name=name,
@@ -272,14 +279,14 @@ def _bar(zone: str, stay: tuple[str, float, float, float], row: int, scale: floa
         width=f"{width:.1f}",
         y=f"{HEAD + LANE * row + 7:.0f}",
         words=words,
-        minutes=f"{end - start:.0f} min",
-        said=f"{zone}: {words} from minute {start:.0f} to {end:.0f}",
+        minutes=say("{end:.0f} min", end=end - start),
+        said=say("{zone}: {words} from minute {start:.0f} to {end:.0f}", zone=zone, words=words, start=start, end=end),
         is_wide=width > 90,
     )
 
 
 def _words(each: CoatInPlan) -> str:
-    return NAMES[each.planned.purpose.value].capitalize()
+    return begun(NAMES[each.planned.purpose.value])
 
 
 def _tick(made: Schedule) -> int:
@@ -289,12 +296,12 @@ def _tick(made: Schedule) -> int:
 
 def _clock(minutes: float) -> str:
     hours, rest = divmod(round(minutes), 60)
-    return f"{hours} h {rest:02d}" if hours else f"{rest} min"
+    return f"{hours} h {rest:02d}" if hours else say("{rest} min", rest=rest)
 
 
 def _step(plan: HeadPlan, slot: Slot) -> StepRow:
     at = time_at(plan.begins_at, slot.start_min) or f"{slot.start_min:.0f}"
-    where, minutes = ", ".join(slot.zones), f"{slot.end_min - slot.start_min:.0f} min"
+    where, minutes = listed(slot.zones), say("{end_min:.0f} min", end_min=slot.end_min - slot.start_min)
     if slot.kind is not SlotKind.APPLY:
         is_look = slot.kind is SlotKind.CHECK
         return StepRow(at=at, words=AT_THE_HEAD[slot.kind], where=where, minutes="" if is_look else minutes)
@@ -308,7 +315,7 @@ def _step(plan: HeadPlan, slot: Slot) -> StepRow:
     return StepRow(
         at=at,
         words=_words(each),
-        where=where if each.coat else f"{where}, as its route proposes",
+        where=where if each.coat else say("{where}, as its route proposes", where=where),
         minutes=minutes,
         zone=row.name,
         zone_id=row.pk,
@@ -338,7 +345,11 @@ def _joins(plan: HeadPlan, mine: CoatInPlan) -> tuple[tuple[int, str, bool], ...
     if own is None or mine.zone.zone.lies_apart or any(each.coat and each.coat.joins_id == own.pk for each in every):
         return ()
     return tuple(
-        (each.coat.pk, f"{_words(each).lower()} on {each.zone.zone.name}", each.coat.pk == own.joins_id)
+        (
+            each.coat.pk,
+            say("{words} on {name}", words=amid(_words(each)), name=each.zone.zone.name),
+            each.coat.pk == own.joins_id,
+        )
         for each in every
         if each.coat and each.zone.zone.pk != mine.zone.zone.pk
         if not each.zone.zone.lies_apart and each.coat.joins_id is None

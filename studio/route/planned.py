@@ -3,9 +3,9 @@
 import datetime
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass, replace
-from functools import lru_cache
 
 from engine.errors import BadInput
+from engine.language import kept_by_language, say
 from engine.service.amounts import Density, Length, Needed, as_used
 from engine.service.parting import Place, parted
 from engine.service.route import Route
@@ -127,7 +127,7 @@ def _with_joins(coats: Coats) -> tuple[Coats, Unjoined]:
             return each
         there = rows.get(each.coat.joins_id)
         if there is None or there.zone.lies_apart or each.zone.zone.lies_apart or there.joins_id in rows:
-            unjoined.append((each.zone.zone.name, there.zone.name if there else "the coat that is gone"))
+            unjoined.append((each.zone.zone.name, there.zone.name if there else say("the coat that is gone")))
             return each
         minutes = None if each.coat.minutes is None else float(each.coat.minutes)
         return replace(each, planned=joined(each.planned, places[there.pk], minutes))
@@ -166,10 +166,10 @@ def _lanes(name: str, coats: tuple[CoatInPlan, ...]) -> Iterator[tuple[str, tupl
         replace(each, planned=replace(each.planned, apply_min=each.planned.apply_min / count)) for each in coats
     )
     for number in range(1, count + 1):
-        yield f"{name}, section {number}", shared
+        yield say("{name}, section {number}", name=name, number=number), shared
 
 
-@lru_cache(maxsize=256)
+@kept_by_language(maxsize=256)
 def _schedule_once(visit: Visit) -> Schedule:
     """A head is planned anew only when something of its plan has changed."""
     return schedule(visit)

@@ -72,6 +72,7 @@ MIDDLEWARE = [
     "django.middleware.common.CommonMiddleware",
     "django.middleware.csrf.CsrfViewMiddleware",
     "django.contrib.auth.middleware.AuthenticationMiddleware",
+    "studio.ui.speaking.OwnLanguage",
     "studio.people.limit.Limit",
     "studio.ui.middleware.SignInFirst",
     "django.contrib.messages.middleware.MessageMiddleware",
@@ -100,7 +101,12 @@ TEMPLATES = [
                 "django.contrib.auth.context_processors.auth",
                 "django.contrib.messages.context_processors.messages",
             ],
-            "builtins": ["django.templatetags.static", "studio.ui.templatetags.ui"],
+            "builtins": [
+                "django.templatetags.i18n",
+                "django.templatetags.l10n",
+                "django.templatetags.static",
+                "studio.ui.templatetags.ui",
+            ],
         },
     }
 ]
@@ -176,8 +182,11 @@ AXES_HTTP_RESPONSE_CODE = 429
 AXES_RESET_ON_SUCCESS = False  # one good password must not wash away guesses at other names
 AXES_VERBOSE = False
 
+# English is what texts are written in; a person's own language goes before their studio's. See studio.ui.speaking.
 LANGUAGE_CODE = "en-gb"
-USE_I18N = False
+LANGUAGES = [("en-gb", "English"), ("de", "Deutsch")]
+LOCALE_PATHS = [ROOT / "studio" / "locale"]
+FORMAT_MODULE_PATH = ["studio.locale"]
 TIME_ZONE = "UTC"
 USE_TZ = True
 

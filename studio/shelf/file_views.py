@@ -19,7 +19,6 @@ from studio.shelf.selectors import StockedLine, colour_lines, stocked_line
 from studio.shelf.services.line_files import take_line
 from studio.ui.http import csv_answer, page_and_change, signed_in
 from studio.ui.refusal import Refusal
-from studio.ui.templatetags.ui import plain
 from studio.ui.words import refusal_words
 
 
@@ -40,7 +39,14 @@ def line_csv(request: HttpRequest, line_id: int) -> HttpResponse:
     stocked = _own(request, line_id)
     line = stocked.line
     rows = [
-        [shade.name, shade.code, plain(shade.level), shade.tones.replace(",", ""), plain(line.tube_g), shade.tube_price]
+        [
+            shade.name,
+            shade.code,
+            "" if shade.level is None else f"{float(shade.level):g}",
+            shade.tones.replace(",", ""),
+            f"{float(line.tube_g):g}",
+            shade.tube_price,
+        ]
         for shade in stocked.shades
         if not shade.off_shelf
     ]

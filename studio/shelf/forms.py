@@ -5,6 +5,7 @@ from typing import Any, Final, cast
 
 from django import forms
 
+from engine.language import later, say
 from studio.accounts.models import Studio
 from studio.shelf.list_in import read_letters
 from studio.shelf.models import LIGHTENER, Shade, ShadeLine
@@ -20,30 +21,42 @@ class HouseForm(forms.ModelForm):  # type: ignore[type-arg]
         model = Studio
         fields = ["school", "watch", "strong_lift", "colour_from_years", "test_hours", "scalp_vol"]
         fields += ["minors_stop", "health_stops"]
-        fields += ["lock_min", "consent_first", "photos_months", "traces_months", "signed_years", "currency", "paper"]
+        fields += [
+            "lock_min",
+            "consent_first",
+            "photos_months",
+            "traces_months",
+            "signed_years",
+            "currency",
+            "paper",
+            "language",
+        ]
         labels = {
-            "school": "Level 8 shows",
-            "watch": "Colour is looked at",
-            "strong_lift": "Strong virgin hair is lifted a visit by",
-            "colour_from_years": "Nothing with peroxide before the age of",
-            "consent_first": "no photo and no health fact without consent noted",
-            "photos_months": "Photos go after, months (0: never)",
-            "traces_months": "What tells who changed what goes after, months (0: never)",
-            "signed_years": "Signatures and tests of who is forgotten stay, years (0: not)",
-            "currency": "Prices are in",
-            "paper": "Paper",
-            "lock_min": "A tablet of somebody with a PIN locks itself",
-            "test_hours": "A sensitivity test counts after",
-            "scalp_vol": "Developer on the scalp, at most",
-            "minors_stop": "a minor without a guardian's consent stops the work",
-            "health_stops": "pregnancy, illness and a doctor's note stop the work",
+            "school": later("Level 8 shows"),
+            "watch": later("Colour is looked at"),
+            "strong_lift": later("Strong virgin hair is lifted a visit by"),
+            "colour_from_years": later("Nothing with peroxide before the age of"),
+            "consent_first": later("no photo and no health fact without consent noted"),
+            "photos_months": later("Photos go after, months (0: never)"),
+            "traces_months": later("What tells who changed what goes after, months (0: never)"),
+            "signed_years": later("Signatures and tests of who is forgotten stay, years (0: not)"),
+            "currency": later("Prices are in"),
+            "paper": later("Paper"),
+            "language": later("Language"),
+            "lock_min": later("A tablet of somebody with a PIN locks itself"),
+            "test_hours": later("A sensitivity test counts after"),
+            "scalp_vol": later("Developer on the scalp, at most"),
+            "minors_stop": later("a minor without a guardian's consent stops the work"),
+            "health_stops": later("pregnancy, illness and a doctor's note stop the work"),
         }
 
 
 class LineForm(forms.ModelForm):  # type: ignore[type-arg]
     """What a line's pack says."""
 
-    empty_tube_g = forms.DecimalField(label="An empty tube weighs, g", min_value=0, max_value=200, decimal_places=1)
+    empty_tube_g = forms.DecimalField(
+        label=later("An empty tube weighs, g"), min_value=0, max_value=200, decimal_places=1
+    )
 
     class Meta:
         model = ShadeLine
@@ -57,39 +70,41 @@ class LineForm(forms.ModelForm):  # type: ignore[type-arg]
             "empty_tube_g",
         ]
         labels = {
-            "developer_vol": "Its developer, vol",
-            "pack_usual_min": "Its pack asks for, min (empty: as usual)",
-            "pack_most_min": "It allows at most, min (empty: as usual)",
-            "asks_test": "asks for a sensitivity test",
-            "test_lasts_days": "A test counts for, days",
-            "declares": "It declares, between commas",
+            "developer_vol": later("Its developer, vol"),
+            "pack_usual_min": later("Its pack asks for, min (empty: as usual)"),
+            "pack_most_min": later("It allows at most, min (empty: as usual)"),
+            "asks_test": later("asks for a sensitivity test"),
+            "test_lasts_days": later("A test counts for, days"),
+            "declares": later("It declares, between commas"),
         }
 
 
 class ListForm(forms.Form):
     """A list of tubes, and the line that they belong to: one of the studio's, or a new one."""
 
-    line = forms.ChoiceField(label="Line", required=False)
-    line_name = forms.CharField(label="Name of the new line", max_length=60, required=False)
+    line = forms.ChoiceField(label=later("Line"), required=False)
+    line_name = forms.CharField(label=later("Name of the new line"), max_length=60, required=False)
     kind = forms.ChoiceField(
-        label="What it is",
+        label=later("What it is"),
         choices=[each for each in ShadeLine.KindChoice.choices if each[0] != LIGHTENER],
         required=False,
     )
-    developer_parts = forms.DecimalField(label="Developer, parts to one", min_value=0, max_value=10, required=False)
-    developer_vol = forms.DecimalField(label="Its strength, vol", min_value=0, max_value=40, required=False)
-    tube_g = forms.DecimalField(label="A tube holds, g", min_value=1, max_value=2000, required=False, initial=60)
+    developer_parts = forms.DecimalField(
+        label=later("Developer, parts to one"), min_value=0, max_value=10, required=False
+    )
+    developer_vol = forms.DecimalField(label=later("Its strength, vol"), min_value=0, max_value=40, required=False)
+    tube_g = forms.DecimalField(label=later("A tube holds, g"), min_value=1, max_value=2000, required=False, initial=60)
     tone_letters = forms.CharField(
-        label="What letters or digits stand for",
+        label=later("What letters or digits stand for"),
         max_length=300,
         required=False,
-        widget=forms.TextInput(attrs={"placeholder": "1 ash, 3 gold, 4 copper"}),
+        widget=forms.TextInput(attrs={"placeholder": later("1 ash, 3 gold, 4 copper")}),
     )
     tubes = forms.CharField(
-        label="Tubes, one to a row: name, code, level, tone, size, price",
+        label=later("Tubes, one to a row: name, code, level, tone, size, price"),
         max_length=LIST_LONGEST,
         widget=forms.Textarea(attrs={"rows": 12, "spellcheck": "false"}),
-        error_messages={"required": "Type or paste at least one tube."},
+        error_messages={"required": later("Type or paste at least one tube.")},
     )
 
     def __init__(self, *args: Any, lines: Iterable[ShadeLine], **more: Any) -> None:
@@ -97,7 +112,7 @@ class ListForm(forms.Form):
         super().__init__(*args, **more)
         self.lines = {str(line.pk): line for line in lines}
         names = [(pk, f"{line.name}, {line.get_kind_display()}") for pk, line in self.lines.items()]
-        cast(forms.ChoiceField, self.fields["line"]).choices = [("", "a new line"), *names]
+        cast(forms.ChoiceField, self.fields["line"]).choices = [("", say("a new line")), *names]
 
     def clean_tone_letters(self) -> str:
         """The table must be readable; it is kept as it was typed."""
@@ -112,7 +127,10 @@ class ListForm(forms.Form):
         """A new line needs its name and size."""
         given = super().clean() or self.cleaned_data
         if not given.get("line") and "line" in given:
-            for name, words in (("line_name", "A new line needs a name."), ("tube_g", "How much a tube holds?")):
+            for name, words in (
+                ("line_name", say("A new line needs a name.")),
+                ("tube_g", say("How much a tube holds?")),
+            ):
                 if not given.get(name) and name not in self.errors:
                     self.add_error(name, words)
         return given
@@ -121,19 +139,19 @@ class ListForm(forms.Form):
 class TubeForm(forms.ModelForm):  # type: ignore[type-arg]
     """What is written on a tube, what it costs and when more of it is ordered."""
 
-    reorder_g = forms.DecimalField(label="Ordered at, g", min_value=0, max_value=9_000, decimal_places=1)
-    tube_price = forms.DecimalField(label="A tube costs", min_value=0, max_value=10_000, decimal_places=2)
+    reorder_g = forms.DecimalField(label=later("Ordered at, g"), min_value=0, max_value=9_000, decimal_places=1)
+    tube_price = forms.DecimalField(label=later("A tube costs"), min_value=0, max_value=10_000, decimal_places=2)
     keyboard_key = forms.RegexField(
         "^[0-9=c-]$",
-        label="Key on the Bench",
+        label=later("Key on the Bench"),
         required=False,
-        error_messages={"invalid": "A digit, - or =, or c for clear: the letters steer."},
+        error_messages={"invalid": later("A digit, - or =, or c for clear: the letters steer.")},
     )
 
     class Meta:
         model = Shade
         fields = ["name", "code", "tube_price", "reorder_g", "keyboard_key", "favourite"]
-        labels = {"favourite": "A favourite"}
+        labels = {"favourite": later("A favourite")}
 
 
 class LineFileForm(forms.Form):
@@ -149,11 +167,16 @@ class LineFileForm(forms.Form):
         given = super().clean() or self.cleaned_data
         if (sent := given.get("file")) is not None:
             if sent.size > FILE_MOST_BYTES:
-                raise forms.ValidationError(f"The file is too large: up to {FILE_MOST_BYTES // 10**6} MB are taken.")
+                raise forms.ValidationError(
+                    say(
+                        "The file is too large: up to {file_most_bytes} MB are taken.",
+                        file_most_bytes=FILE_MOST_BYTES // 10**6,
+                    )
+                )
             try:
                 given["text"] = sent.read().decode("utf-8-sig")
             except UnicodeDecodeError:
-                raise forms.ValidationError("That file is no text in UTF-8.") from None
+                raise forms.ValidationError(say("That file is no text in UTF-8.")) from None
         if not given.get("text", "").strip() and not self.errors:
-            raise forms.ValidationError("Choose a file first.")
+            raise forms.ValidationError(say("Choose a file first."))
         return given

@@ -6,6 +6,7 @@ from django.http import HttpRequest, HttpResponse
 from django.shortcuts import redirect, render
 from django.views.decorators.http import require_POST
 
+from engine.language import say
 from studio.shelf.forms import HouseForm, LineForm
 from studio.shelf.models import ShadeLine
 from studio.shelf.selectors import lines_of
@@ -27,7 +28,7 @@ def house(request: HttpRequest) -> HttpResponse:
         set_rules(signed_in(request), rules=form.cleaned_data)
     except Refusal as refusal:
         return _show(request, refusal=refusal)
-    messages.success(request, "The house's rules are kept.")
+    messages.success(request, say("The house's rules are kept."))
     return redirect("shelf:house")
 
 
@@ -42,7 +43,7 @@ def line(request: HttpRequest, line_id: int) -> HttpResponse:
         set_line(person, line_id=line_id, says=form.cleaned_data)
     except Refusal as refusal:
         return _show(request, of_line=(line_id, form), refusal=refusal)
-    messages.success(request, f"{form.instance.name}: kept.")
+    messages.success(request, say("{name}: kept.", name=form.instance.name))
     return redirect("shelf:house")
 
 

@@ -10,6 +10,7 @@ from typing import Any, Final
 
 from engine.dye import shade as dye
 from engine.errors import EngineError
+from engine.language import counted, say
 from studio.shelf.engine_adapter import engine_shade
 from studio.shelf.list_in import WrongRow
 from studio.shelf.models import Shade, ShadeBand, ShadeLine
@@ -39,10 +40,10 @@ class ToldTube:
     def known_words(self) -> str:
         """Where its colour is known from."""
         if self.shade.is_clear:
-            return "a carrier"
+            return say("a carrier")
         count = self.row.readings
         words = self.row.get_known_display()
-        return f"{words}, {count} reading{'' if count == 1 else 's'}" if count else words
+        return counted("{words}, {count} reading", "{words}, {count} readings", count, words=words) if count else words
 
 
 @dataclass(frozen=True, kw_only=True, eq=False)
@@ -99,7 +100,11 @@ def read_line(text: str) -> tuple[LineFile | None, tuple[WrongRow, ...]]:
         return None, (WrongRow(row=0, words=str(wrong)),)
     given = document.get("version") if isinstance(document, dict) else None
     if isinstance(given, int) and not isinstance(given, bool) and given > VERSION:
-        words = f"This file is of version {given}, and version {VERSION} is read here: it comes from a newer Rainshade."
+        words = say(
+            "This file is of version {given}, and version {version} is read here: it comes from a newer Rainshade.",
+            given=given,
+            version=VERSION,
+        )
         return None, (WrongRow(row=0, words=words),)
     wrong_rows = [WrongRow(row=_place(each), words=each.words) for each in unfit(document, line_schema(), WRONG_MOST)]
     if not wrong_rows:
@@ -136,13 +141,13 @@ def _place(wrong: Unfit) -> int:
 
 def _developer_wrong(document: Mapping[str, Any]) -> list[WrongRow]:
     has_parts, has_vol = bool(document.get("developer_parts")), bool(document.get("developer_vol"))
-    words = "developer_parts and developer_vol go together: a developer has its strength, and nothing else has one"
+    words = say("developer_parts and developer_vol go together: a developer has its strength, and nothing else has one")
     return [WrongRow(row=0, words=words)] if has_parts is not has_vol else []
 
 
 def _minutes_wrong(document: Mapping[str, Any]) -> list[WrongRow]:
     usual, most = (document.get(name) for name in MINUTES)
-    words = "pack_usual_min is more than pack_most_min: the pack asks for more minutes than it allows"
+    words = say("pack_usual_min is more than pack_most_min: the pack asks for more minutes than it allows")
     return [WrongRow(row=0, words=words)] if usual is not None and most is not None and usual > most else []
 
 
@@ -154,7 +159,12 @@ def _said_twice(shades: Sequence[Mapping[str, Any]]) -> list[WrongRow]:
         for name in ONCE:
             said = str(shade.get(name, "")).strip().lower()
             if said and (name, said) in seen:
-                words = f"the {name} “{shade[name]}” is that of shade {seen[name, said]} already"
+                words = say(
+                    "the {name} “{shade}” is that of shade {seen} already",
+                    name=name,
+                    shade=shade[name],
+                    seen=seen[name, said],
+                )
                 wrong.append(WrongRow(row=number, words=words))
             seen.setdefault((name, said), number)
     return wrong
@@ -163,7 +173,7 @@ def _said_twice(shades: Sequence[Mapping[str, Any]]) -> list[WrongRow]:
 def _tube(given: Mapping[str, Any], line: ShadeLine) -> ToldTube:
     """Raises EngineError and ValueError for what no schema can see."""
     if given.get("thins", 1) != 1 and ("samples" in given or "bands" in given):
-        raise ValueError("thins is for clear and conditioner only")
+        raise ValueError(say("thins is for clear and conditioner only"))
     row = Shade(
         name=given["name"].strip(),
         code=given.get("code", "").strip(),

@@ -9,6 +9,7 @@ from typing import Final
 
 from engine.dye.guess import CARRIERS, carrier_in, tone_words, tones_in
 from engine.hair.residue import LEVEL_CLEAN_WHITE, LEVEL_DARKEST
+from engine.language import say
 
 COLUMNS: Final = ("name", "code", "level", "tone", "size", "price")
 ROWS_MOST: Final = 300
@@ -61,10 +62,10 @@ def read_letters(text: str) -> Mapping[str, str]:
     for part in filter(None, (each.strip() for each in re.split(r"[,;\n]", text))):
         found = LETTER.fullmatch(part)
         if not found:
-            raise ValueError(f"“{part[:30]}” is no letter and its tone, as in “4 copper”")
+            raise ValueError(say("“{part}” is no letter and its tone, as in “4 copper”", part=part[:30]))
         letter, tone = found[1].lower(), found[2].lower()
         if tone not in tone_words():
-            raise ValueError(f"“{tone[:30]}” is no tone that is known here")
+            raise ValueError(say("“{tone}” is no tone that is known here", tone=tone[:30]))
         letters[letter] = tone
     return letters
 
@@ -77,14 +78,20 @@ def read_list(
     """
     rows = [(number, row) for number, row in enumerate(_rows(text), 1) if any(cell.strip() for cell in row)]
     if len(rows) > ROWS_MOST + 1:
-        words = f"{len(rows)} rows: a line takes {ROWS_MOST} tubes at once, so bring it in pieces"
+        words = say(
+            "{rows} rows: a line takes {rows_most} tubes at once, so bring it in pieces",
+            rows=len(rows),
+            rows_most=ROWS_MOST,
+        )
         return ReadList(tubes=(), wrong=(WrongRow(row=0, words=words),))
     columns: tuple[str, ...] = COLUMNS
     head = [cell.strip().lower() for cell in rows[0][1]] if rows else []
     if "name" in head:
         columns, rows = tuple(head), rows[1:]
         if unknown := [name for name in columns if name not in COLUMNS]:
-            words = f"no column is called “{unknown[0][:30]}”: {', '.join(COLUMNS)}"
+            words = say(
+                "no column is called “{unknown}”: {columns}", unknown=unknown[0][:30], columns=", ".join(COLUMNS)
+            )
             return ReadList(tubes=(), wrong=(WrongRow(row=1, words=words),))
     taken = {"name": {name.lower() for name in names}, "code": {code.lower() for code in codes}}
     tubes: list[Tube] = []
@@ -92,12 +99,19 @@ def read_list(
     for number, cells in rows:
         try:
             if len(cells) > len(columns):
-                raise ValueError(f"{len(cells)} entries, where {len(columns)} are known: {', '.join(columns)}")
+                raise ValueError(
+                    say(
+                        "{cells} entries, where {columns} are known: {columns2}",
+                        cells=len(cells),
+                        columns=len(columns),
+                        columns2=", ".join(columns),
+                    )
+                )
             given = {name: cell.strip() for name, cell in zip(columns, cells, strict=False)}
             tube = _tube(number, given, letters, is_oxidative=is_oxidative)
             for name, said in (("name", tube.name), ("code", tube.code)):
                 if said and said.lower() in taken[name]:
-                    raise ValueError(f"the {name} “{said}” is there already")
+                    raise ValueError(say("the {name} “{said}” is there already", name=name, said=said))
                 taken[name].add(said.lower())
         except ValueError as error:
             wrong.append(WrongRow(row=number, words=str(error)))
@@ -116,11 +130,11 @@ def _tube(number: int, given: Mapping[str, str], letters: Mapping[str, str], *, 
     """One row. Raises ValueError in words."""
     name, code = given.get("name", ""), given.get("code", "")
     if not name:
-        raise ValueError("the name is missing")
+        raise ValueError(say("the name is missing"))
     if len(name) > NAME_LONGEST:
-        raise ValueError(f"the name is longer than {NAME_LONGEST} letters")
+        raise ValueError(say("the name is longer than {name_longest} letters", name_longest=NAME_LONGEST))
     if len(code) > CODE_LONGEST:
-        raise ValueError(f"the code is longer than {CODE_LONGEST} letters")
+        raise ValueError(say("the code is longer than {code_longest} letters", code_longest=CODE_LONGEST))
     spelt = CODE.search(code) or CODE.search(name)
     tones = _tones(given.get("tone", ""), name, spelt[2] if spelt else "", letters)
     carrier = None if tones else carrier_in(f"{name} {given.get('tone', '')}")
@@ -155,7 +169,10 @@ def _tones(said: str, name: str, spelling: str, letters: Mapping[str, str]) -> t
         tone = letters.get(word, word)
         if tone not in tone_words():
             raise ValueError(
-                f"“{word[:30]}” is no tone that is known here: say it in words, or what the letter stands for"
+                say(
+                    "“{word}” is no tone that is known here: say it in words, or what the letter stands for",
+                    word=word[:30],
+                )
             )
         found.append(tone)
     if not found:
@@ -180,7 +197,15 @@ def _number(said: str, name: str, least: float, most: float) -> Decimal:
     try:
         number = Decimal(said.replace(",", "."))
     except InvalidOperation:
-        raise ValueError(f"the {name} “{said[:20]}” is no number") from None
+        raise ValueError(say("the {name} “{said}” is no number", name=name, said=said[:20])) from None
     if not number.is_finite() or not least <= number <= most:
-        raise ValueError(f"the {name} is {said[:20]}, and goes from {least:g} to {most:g}")
+        raise ValueError(
+            say(
+                "the {name} is {said}, and goes from {least:g} to {most:g}",
+                name=name,
+                said=said[:20],
+                least=least,
+                most=most,
+            )
+        )
     return round(number, 2)

@@ -8,6 +8,7 @@ from django.shortcuts import redirect, render
 from django.urls import reverse
 from django.views.decorators.http import require_POST
 
+from engine.language import say
 from studio.accounts.services.once import made_once
 from studio.shelf.forms import ListForm
 from studio.shelf.list_page import ListPage, line_of, list_page
@@ -55,7 +56,7 @@ def undo(request: HttpRequest, list_id: int) -> HttpResponse:
         made_once(person, request.POST.get("token", ""), lambda: undo_list(person, list_id=list_id))
     except Refusal as refusal:
         return show_shelf(request, refusal)
-    messages.success(request, "The list is off the shelf again.")
+    messages.success(request, say("The list is off the shelf again."))
     return redirect("shelf:shelf")
 
 

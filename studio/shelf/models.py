@@ -10,6 +10,7 @@ from engine.dye.known import Known
 from engine.dye.shade import THINS_LIMITS
 from engine.hair.residue import LEVEL_CLEAN_WHITE, LEVEL_DARKEST
 from engine.hair.source import Source
+from engine.language import later
 from engine.service.purposes import LIGHTENER as LIGHTENER
 from engine.service.timing import MINUTES_MOST, Pack
 from engine.service.work import TEST_LASTS_DAYS
@@ -27,12 +28,12 @@ class ShadeLine(models.Model):
     """A family of shades with its own mixing rules."""
 
     class KindChoice(models.TextChoices):
-        DIRECT = Kind.DIRECT.value, "direct"
-        BOOSTER = Kind.BOOSTER.value, "booster"
-        MASK = Kind.MASK.value, "mask"
-        DEMI = Kind.DEMI.value, "demi"
-        PERMANENT = Kind.PERMANENT.value, "permanent"
-        LIGHTENER = LIGHTENER, "lightener"
+        DIRECT = Kind.DIRECT.value, later("direct")
+        BOOSTER = Kind.BOOSTER.value, later("booster")
+        MASK = Kind.MASK.value, later("mask")
+        DEMI = Kind.DEMI.value, later("demi")
+        PERMANENT = Kind.PERMANENT.value, later("permanent")
+        LIGHTENER = LIGHTENER, later("lightener")
 
     studio = models.ForeignKey(Studio, on_delete=models.CASCADE, related_name="lines")
     name = models.CharField(max_length=60)
@@ -157,12 +158,12 @@ class Shade(models.Model):
     """
 
     class KnownChoice(models.TextChoices):
-        DESCRIBED = "", "described by its line"
-        NAMED = Known.NAMED.value, "guessed by its name"
-        SWATCH = Known.SWATCH.value, "from a swatch"
-        STRANDS = Known.STRANDS.value, "from strands"
-        INSTRUMENT = Known.INSTRUMENT.value, "measured"
-        RESULTS = Known.RESULTS.value, "from results"
+        DESCRIBED = "", later("described by its line")
+        NAMED = Known.NAMED.value, later("guessed by its name")
+        SWATCH = Known.SWATCH.value, later("from a swatch")
+        STRANDS = Known.STRANDS.value, later("from strands")
+        INSTRUMENT = Known.INSTRUMENT.value, later("measured")
+        RESULTS = Known.RESULTS.value, later("from results")
 
     line = models.ForeignKey(ShadeLine, on_delete=models.CASCADE, related_name="shades")
     name = models.CharField(max_length=40)
@@ -295,10 +296,10 @@ class StockMove(models.Model):
     """
 
     class Kind(models.TextChoices):
-        DELIVERED = "delivered", "delivered"
-        COUNTED = "counted", "counted"
-        MIXED = "mixed", "mixed"
-        SPILT = "spilt", "spilt or thrown away"
+        DELIVERED = "delivered", later("delivered")
+        COUNTED = "counted", later("counted")
+        MIXED = "mixed", later("mixed")
+        SPILT = "spilt", later("spilt or thrown away")
 
     shade = models.ForeignKey(Shade, on_delete=models.CASCADE, related_name="moves")
     kind = models.CharField(max_length=9, choices=Kind.choices)
@@ -345,8 +346,8 @@ class StrandSheet(models.Model):
     """
 
     class Kind(models.TextChoices):
-        STRANDS = "strands", "strands"
-        SWATCH = "swatch", "a swatch"
+        STRANDS = "strands", later("strands")
+        SWATCH = "swatch", later("a swatch")
 
     shade = models.ForeignKey(Shade, on_delete=models.CASCADE, related_name="sheets")
     kind = models.CharField(max_length=7, choices=Kind.choices, default=Kind.STRANDS)
@@ -387,9 +388,9 @@ class StrandReading(models.Model):
     """
 
     class SourceChoice(models.TextChoices):
-        READER = Source.READER.value, "by the colour reader"
-        PHOTO = Source.PHOTO.value, "from a photo"
-        EYE = Source.EYE.value, "by eye"
+        READER = Source.READER.value, later("by the colour reader")
+        PHOTO = Source.PHOTO.value, later("from a photo")
+        EYE = Source.EYE.value, later("by eye")
 
     shade = models.ForeignKey(Shade, on_delete=models.CASCADE, related_name="strands")
     level = models.DecimalField(max_digits=3, decimal_places=1)

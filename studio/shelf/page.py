@@ -8,6 +8,7 @@ from typing import Final, NamedTuple
 from engine.bowl.sureness import within_of
 from engine.dye import shade as dye
 from engine.hair.canvas import Canvas
+from engine.language import later, say
 from studio.accounts.models import Person
 from studio.shelf.ladders import Ladder, ladders_of
 from studio.shelf.models import Shade, ShadeLine, TubeList
@@ -18,11 +19,11 @@ CANVASES: Final = (8, 9, 10, 11)
 SHOWN_ON: Final = 10
 LEAST_SURE: Final = 20.0  # delta E00 at which the bar of what is known is empty
 SHOWING: Final = (
-    ("", "all"),
-    ("guessed", "guessed"),
-    ("short", "running out"),
-    ("favourites", "favourites"),
-    ("off", "taken off"),
+    ("", later("all")),
+    ("guessed", later("guessed")),
+    ("short", later("running out")),
+    ("favourites", later("favourites")),
+    ("off", later("taken off")),
 )
 
 
@@ -37,7 +38,7 @@ class Known:
     @property
     def told(self) -> str:
         """How near a forecast of the shade alone comes, in words; nothing of a carrier."""
-        return f"9 in 10 within {self.within:.1f}" if self.within else ""
+        return say("9 in 10 within {within:.1f}", within=self.within) if self.within else ""
 
 
 class TubeRow(NamedTuple):
@@ -161,7 +162,7 @@ def _value(line: ShadeLine, shades: list[Shade]) -> Decimal:
 def known_of(shade: Shade, found: dye.Shade) -> Known:
     """How surely a shade is known."""
     if found.is_clear:
-        return Known(words="a carrier", within=0.0, percent=100)
+        return Known(words=say("a carrier"), within=0.0, percent=100)
     within = within_of(found)
     percent = round(100 * max(0.0, 1 - within / LEAST_SURE))
     return Known(words=shade.get_known_display(), within=within, percent=percent)

@@ -10,6 +10,7 @@ from django.shortcuts import redirect, render
 from django.utils import timezone
 from django.views.decorators.http import require_POST, require_safe
 
+from engine.language import say
 from studio.accounts.models import Person
 from studio.accounts.services.once import made_once
 from studio.shelf.models import StockMove
@@ -94,5 +95,5 @@ def _act(request: HttpRequest, shade_id: int, form: forms.Form, act: Act) -> Htt
     except Refusal as refusal:
         return show_tube(request, shade_id, stock_form=form, refusal=refusal)
     if move is not None:
-        messages.success(request, f"{move.shade}: {move.left_g:g} g left.")
+        messages.success(request, say("{shade}: {left_g:g} g left.", shade=move.shade, left_g=move.left_g))
     return redirect("shelf:tube", shade_id)

@@ -4,6 +4,7 @@ from dataclasses import dataclass
 from typing import Final
 
 from engine.dye.characterise import NextStrand, prior_of, strands_to_make
+from engine.language import say
 from studio.accounts.models import Person
 from studio.shelf.models import Shade, StrandReading
 from studio.shelf.page import Known, known_of
@@ -26,7 +27,7 @@ class StrandPlanned:
     @property
     def parts(self) -> str:
         """As colourists say it."""
-        return "undiluted" if self.share == 1 else f"1 to {round(1 / self.share - 1, 1):g}"
+        return say("undiluted") if self.share == 1 else say("1 to {told:g}", told=round(1 / self.share - 1, 1))
 
 
 @dataclass(frozen=True, kw_only=True)

@@ -5,6 +5,7 @@ from django.http import HttpRequest, HttpResponse
 from django.shortcuts import redirect, render
 from django.views.decorators.http import require_POST
 
+from engine.language import decimals, say
 from studio.accounts.services.once import made_once
 from studio.shelf.services.strands import forget_strand, read_strand
 from studio.shelf.strand_form import StrandForm
@@ -38,7 +39,7 @@ def strands(request: HttpRequest, shade_id: int) -> HttpResponse:
         )
     except Refusal as refusal:
         return _show(request, shade_id, form=form, refusal=refusal)
-    messages.success(request, "The strand is noted.")
+    messages.success(request, say("The strand is noted."))
     return redirect("shelf:strands", shade_id)
 
 
@@ -54,7 +55,7 @@ def _show(
 ) -> HttpResponse:
     page = strand_page(signed_in(request), shade_id)
     first = page.planned[0] if page.planned else None
-    start = {"level": f"{first.level:g}", "share": f"{first.share:g}"} if first else {}
+    start = {"level": decimals(f"{first.level:g}"), "share": decimals(f"{first.share:g}")} if first else {}
     context = {
         "page": page,
         "form": form or StrandForm(initial=start),

@@ -4,7 +4,6 @@ import datetime
 import math
 from copy import copy
 from dataclasses import dataclass
-from functools import lru_cache
 from typing import Final
 
 from django.utils import timezone
@@ -17,6 +16,7 @@ from engine.colorimetry.grid import WAVELENGTHS_NM
 from engine.colorimetry.words import colour_word
 from engine.dye import shade as dye
 from engine.hair.canvas import Canvas
+from engine.language import kept_by_language, say
 from studio.accounts.models import Person
 from studio.shelf.engine_adapter import engine_shade
 from studio.shelf.ladders import Ladder, ladders_of
@@ -111,8 +111,10 @@ def _works_words(stocked: StockedLine, row: Shade) -> str:
     most = math.exp(TWO_SIDED_90 * told.doubt)
     low, high = told.factor / most, told.factor * most
     words = strength_words(told.factor)
-    than = "as its line says" if words == "as strong" else "than its line says"
-    return f"{words} {than}, {low:.2f} to {high:.2f} times in nine cases of ten"
+    than = say("as its line says") if words == "as strong" else say("than its line says")
+    return say(
+        "{words} {than}, {low:.2f} to {high:.2f} times in nine cases of ten", words=words, than=than, low=low, high=high
+    )
 
 
 def _neighbours(stocked: StockedLine, row: Shade) -> tuple[Neighbour, ...]:
@@ -128,7 +130,7 @@ def _neighbours(stocked: StockedLine, row: Shade) -> tuple[Neighbour, ...]:
     )
 
 
-@lru_cache(maxsize=128)
+@kept_by_language(maxsize=128)
 def _mixes(own: dye.Shade, others: tuple[dye.Shade, ...], process: Process) -> list[tuple[str, str]]:
     clear, found = dye.Shade(name=dye.CLEAR), []
     for other in others:

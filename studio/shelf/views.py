@@ -9,6 +9,7 @@ from django.shortcuts import redirect, render
 from django.urls import reverse
 from django.views.decorators.http import require_POST, require_safe
 
+from engine.language import say
 from studio.shelf.forms import TubeForm
 from studio.shelf.models import Shade, TubeList
 from studio.shelf.page import CANVASES, SHOWING, SHOWN_ON, shelf_page
@@ -58,7 +59,7 @@ def tube(request: HttpRequest, shade_id: int) -> HttpResponse:
         set_tube(person, shade_id=shade_id, says=form.cleaned_data)
     except Refusal as refusal:
         return show_tube(request, shade_id, form=form, refusal=refusal)
-    messages.success(request, f"{form.cleaned_data['name']}: kept.")
+    messages.success(request, say("{cleaned_data}: kept.", cleaned_data=form.cleaned_data["name"]))
     return redirect("shelf:tube", shade_id)
 
 
@@ -68,10 +69,14 @@ def off(request: HttpRequest, shade_id: int) -> HttpResponse:
     person = signed_in(request)
     if "back" in request.POST:
         shade = put_back(person, shade_id=shade_id)
-        messages.success(request, f"{shade} is on the shelf again, and empty: count it.")
+        messages.success(request, say("{shade} is on the shelf again, and empty: count it.", shade=shade))
         return redirect("shelf:tube", shade_id)
     kept = take_off(person, shade_id=shade_id)
-    said = f"{kept} is off the shelf; bowls and cards keep it." if kept else "The tube is off the shelf."
+    said = (
+        say("{kept} is off the shelf; bowls and cards keep it.", kept=kept)
+        if kept
+        else say("The tube is off the shelf.")
+    )
     messages.success(request, said)
     return redirect(reverse("shelf:shelf"))
 

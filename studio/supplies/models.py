@@ -5,6 +5,7 @@ from typing import Final
 from django.db import models
 from django.db.models import Q
 
+from engine.language import later
 from studio.accounts.models import Person, Studio, StudioScope
 
 AMOUNT_MOST: Final = 99_999
@@ -14,19 +15,19 @@ class Supply(models.Model):
     """Something that a visit takes and that colours nothing. Amounts are in grams, or in pieces."""
 
     class Kind(models.TextChoices):
-        DEVELOPER = "developer", "developer"
-        BOND = "bond", "bond builder"
-        EQUALISER = "equaliser", "equaliser"
-        REMOVER = "remover", "remover"
-        SEALER = "sealer", "sealer"
-        MASK = "mask", "mask or conditioner"
-        FOIL = "foil", "foils"
-        GLOVES = "gloves", "gloves"
-        OTHER = "other", "other"
+        DEVELOPER = "developer", later("developer")
+        BOND = "bond", later("bond builder")
+        EQUALISER = "equaliser", later("equaliser")
+        REMOVER = "remover", later("remover")
+        SEALER = "sealer", later("sealer")
+        MASK = "mask", later("mask or conditioner")
+        FOIL = "foil", later("foils")
+        GLOVES = "gloves", later("gloves")
+        OTHER = "other", later("other")
 
     class Unit(models.TextChoices):
-        GRAM = "g", "g"
-        PIECE = "pieces", "pieces"
+        GRAM = "g", later("g")
+        PIECE = "pieces", later("pieces")
 
     studio = models.ForeignKey(Studio, on_delete=models.CASCADE, related_name="supplies")
     kind = models.CharField(max_length=10, choices=Kind.choices)
@@ -76,9 +77,9 @@ class SupplyMove(models.Model):
     """What came to a supply or went from it, and what was left by the record. paid: what a pack cost, when it came."""
 
     class Kind(models.TextChoices):
-        DELIVERED = "delivered", "came in"
-        COUNTED = "counted", "counted"
-        USED = "used", "used"
+        DELIVERED = "delivered", later("came in")
+        COUNTED = "counted", later("counted")
+        USED = "used", later("used")
 
     supply = models.ForeignKey(Supply, on_delete=models.CASCADE, related_name="moves")
     kind = models.CharField(max_length=9, choices=Kind.choices)

@@ -8,6 +8,7 @@ from django.http import HttpRequest, HttpResponse
 from django.shortcuts import redirect, render
 from django.views.decorators.http import require_POST
 
+from engine.language import say
 from studio.accounts.models import Person
 from studio.accounts.services.once import made_once
 from studio.supplies.forms import SupplyForm
@@ -34,7 +35,7 @@ def supplies(request: HttpRequest) -> HttpResponse:
         made_once(person, form.cleaned_data["token"], lambda: add_supply(person, **given))
     except Refusal as refusal:
         return _show(request, form=form, refusal=refusal)
-    messages.success(request, f"{given['name']}: on the shelf.")
+    messages.success(request, say("{given}: on the shelf.", given=given["name"]))
     return redirect("supplies:supplies")
 
 
@@ -48,7 +49,9 @@ def move(request: HttpRequest, supply_id: int) -> HttpResponse:
     except Refusal as refusal:
         return _show(request, refusal=refusal, refused=supply_id)
     supply.refresh_from_db()
-    messages.success(request, f"{supply}: {float(supply.stock):g} {supply.unit} left.")
+    messages.success(
+        request, say("{supply}: {stock:g} {unit} left.", supply=supply, stock=float(supply.stock), unit=supply.unit)
+    )
     return redirect("supplies:supplies")
 
 

@@ -2,11 +2,17 @@
 
 from typing import Final
 
+from engine.language import say
+
 HARDLY: Final = 0.015  # of a factor: less is not worth a word
 
 
 def strength_words(factor: float) -> str:
     """How much stronger than its line says a tube works."""
     return (
-        "as strong" if abs(factor - 1) < HARDLY else f"{abs(factor - 1):.0%} {'stronger' if factor > 1 else 'weaker'}"
+        say("as strong")
+        if abs(factor - 1) < HARDLY
+        else say("{more:.0%} stronger", more=factor - 1)
+        if factor > 1
+        else say("{less:.0%} weaker", less=1 - factor)
     )

@@ -3,19 +3,20 @@
 import datetime
 from collections.abc import Iterable, Mapping
 from dataclasses import dataclass
+from decimal import Decimal
 from typing import Any, Final
 
 from django.apps import apps
 from django.db.models import Model, Q, QuerySet
-from django.utils import timezone
-from django.utils.formats import date_format
 
+from engine.language import decimals, later, listed, say
 from studio.accounts.models import Person
 from studio.clients.models import Client
+from studio.ui.days import day_words, moment_words
 from studio.visits.models import Visit, Zone
 
 MOST: Final = 300  # of a kind of row: what a page shows
-DID: Final = {"insert": "made", "update": "changed", "delete": "deleted"}
+DID: Final = {"insert": later("made"), "update": later("changed"), "delete": later("deleted")}
 # The traces of a client's rows: their app and model, and by what a row is hers.
 OF_CLIENT: Final = (
     ("clients.ClientEvent", "pgh_obj_id"),
@@ -115,7 +116,7 @@ def _rows_by(ids: Mapping[str, list[int]]) -> Iterable[tuple[type[Model], QueryS
 def _told(event: type[Model], rows: QuerySet[Any], names: Mapping[int, str]) -> list[Trace]:
     """Traces of one kind, in words. Rows come newest first; each is told beside what the same row was before it."""
     newest_first = list(rows.select_related("pgh_context"))
-    label = str(event.pgh_tracked_model._meta.verbose_name)  # type: ignore[attr-defined]
+    label = say(str(event.pgh_tracked_model._meta.verbose_name))  # type: ignore[attr-defined]
     found: list[Trace] = []
     before: dict[int, Any] = {}
     for row in reversed(newest_first):
@@ -139,7 +140,7 @@ def _told(event: type[Model], rows: QuerySet[Any], names: Mapping[int, str]) -> 
 def _title(row: Any) -> str:
     fields = {field.name for field in row._meta.concrete_fields}
     said = [_said(row, name) for name in NAMED_BY if name in fields]
-    return ", ".join(each for each in said if each != "–")
+    return listed(each for each in said if each != "–")
 
 
 def _parts(old: Any, new: Any, names: Mapping[int, str]) -> tuple[Part, ...]:
@@ -149,7 +150,7 @@ def _parts(old: Any, new: Any, names: Mapping[int, str]) -> tuple[Part, ...]:
     changed = [field for field in fields if getattr(old, field.attname) != getattr(new, field.attname)]
     return tuple(
         Part(
-            field=str(field.verbose_name),
+            field=say(str(field.verbose_name)),
             before=_said(old, field.name, names),
             after=_said(new, field.name, names),
         )
@@ -163,15 +164,19 @@ def _said(row: Any, name: str, names: Mapping[int, str] | None = None) -> str:
     value = getattr(row, field.attname)
     if field.remote_field:
         whose = field.remote_field.model is Person and names
-        return names.get(value, "somebody") if whose and names else ("–" if value is None else f"no. {value}")
+        return (
+            names.get(value, say("somebody"))
+            if whose and names
+            else ("–" if value is None else say("no. {value}", value=value))
+        )
     if value in (None, "", [], {}):
         return "–"
     if isinstance(value, bool):
-        return "yes" if value else "no"
+        return say("yes") if value else say("no")
     if isinstance(value, datetime.datetime):
-        return date_format(timezone.localtime(value), "j M Y, H:i")
+        return moment_words(value)
     if isinstance(value, datetime.date):
-        return date_format(value, "j M Y")
+        return day_words(value)
     if field.choices:
         return str(getattr(row, f"get_{name}_display")())
-    return str(value)
+    return decimals(str(value)) if isinstance(value, Decimal | float) else str(value)

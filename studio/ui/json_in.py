@@ -8,6 +8,8 @@ from typing import Any, Final
 
 import jsonschema
 
+from engine.language import say
+
 WORDS_MOST: Final = 160
 
 
@@ -25,12 +27,12 @@ def loaded(text: str) -> Any:
         document = json.loads(text, parse_constant=_no_number, object_pairs_hook=_once)
         json.dumps(document, ensure_ascii=False).encode()  # half a character has no place in a database
     except (ValueError, RecursionError) as wrong:
-        said = getattr(wrong, "msg", "") or str(wrong)[:WORDS_MOST] or "it can not be read"
-        told = ValueError(f"This is no JSON that can be taken: {said}.")
+        said = getattr(wrong, "msg", "") or str(wrong)[:WORDS_MOST] or say("it can not be read")
+        told = ValueError(say("This is no JSON that can be taken: {said}.", said=said))
         told.lineno = getattr(wrong, "lineno", 1)  # type: ignore[attr-defined]
         raise told from None
     if "\\u0000" in text:
-        raise ValueError("This has characters that no text has.")
+        raise ValueError(say("This has characters that no text has."))
     return document
 
 
@@ -39,7 +41,7 @@ def unfit(document: Any, schema: Mapping[str, Any], most: int) -> Iterator[Unfit
     validator = jsonschema.Draft202012Validator(schema)
     for error in itertools.islice(validator.iter_errors(document), most):
         path = tuple(error.absolute_path)
-        where = ".".join(str(part) for part in path) or "the document"
+        where = ".".join(str(part) for part in path) or say("the document")
         yield Unfit(path=path, words=f"{where}: {error.message[:WORDS_MOST]}")
 
 
@@ -49,9 +51,9 @@ def _once(pairs: list[tuple[str, Any]]) -> dict[str, Any]:
     if len(found) != len(pairs):
         names = [name for name, _ in pairs]
         twice = next(name for name in names if names.count(name) > 1)
-        raise ValueError(f"the key “{twice[:40]}” is there twice in one object")
+        raise ValueError(say("the key “{twice}” is there twice in one object", twice=twice[:40]))
     return found
 
 
 def _no_number(name: str) -> float:
-    raise ValueError(f"{name} is no number")
+    raise ValueError(say("{name} is no number", name=name))

@@ -2,7 +2,6 @@
 
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
-from functools import lru_cache
 from typing import Final
 
 import numpy as np
@@ -16,6 +15,7 @@ from engine.colorimetry.words import colour_word
 from engine.hair.canvas import Canvas, fibres_of
 from engine.hair.lock import BODY, lock_tones, tones_of_colour
 from engine.hair.tress import Seam, Stretch, seam_weights, tress_tones
+from engine.language import kept_by_language, say
 
 # Where along a lock light falls: share of the length, and how many tones lighter or darker than the strand's own.
 LIGHT_ALONG: Final = ((0.0, -2), (0.08, -1), (0.2, 0), (0.26, 2), (0.36, 2), (0.43, 0), (0.75, 0), (0.9, -1), (1.0, -1))
@@ -69,8 +69,20 @@ class Lock:
     @property
     def said(self) -> str:
         """The colour in words and numbers."""
-        own = f"{self.words}, depth {self.lightness:.0f}, strength {self.chroma:.0f}, hue {self.hue_deg:.0f}°"
-        return own if self.beside is None else f"{own}, {self.share:.0%} of the strands among {self.beside.words}"
+        own = say(
+            "{words}, depth {lightness:.0f}, strength {chroma:.0f}, hue {hue_deg:.0f}°",
+            words=self.words,
+            lightness=self.lightness,
+            chroma=self.chroma,
+            hue_deg=self.hue_deg,
+        )
+        return (
+            own
+            if self.beside is None
+            else say(
+                "{own}, {share:.0%} of the strands among {words}", own=own, share=self.share, words=self.beside.words
+            )
+        )
 
 
 def woven(lock: Lock, beside: Lock, share: float) -> Lock:
@@ -108,7 +120,7 @@ def tress_lock(stretches: Sequence[Stretch], light: Light = Light.DAYLIGHT, *, w
     return _lock_along(places, seen, screen_colour(lab, viewing(light).white_xyz).srgb, lab[BODY])
 
 
-@lru_cache(maxsize=256)
+@kept_by_language(maxsize=256)
 def aim_tress_lock(aims: tuple[tuple[Aimed | None, float, float], ...], *, words_of: int = 0) -> Lock:
     """A lock from root to end in the colours aimed at, with each zone's length and seam; a zone without aim is grey."""
     labs = np.array([aim if aim else (75.0, 0.0, 0.0) for aim, _, _ in aims])
@@ -158,15 +170,15 @@ def lock_from_tones(tones_lab: FloatArray) -> Lock:
     return lock_of(screen_colour(tones_lab).srgb, tones_lab[BODY])
 
 
-@lru_cache(maxsize=512)
+@kept_by_language(maxsize=512)
 def bare_lock(canvas: Canvas) -> Lock:
     """Bare hair as a lock."""
     fibres = fibres_of(canvas)
     return lock_from_tones(lock_tones(fibres, np.zeros(BANDS)))
 
 
-@lru_cache(maxsize=512)
-def lock_of_colour(lab: tuple[float, float, float]) -> Lock:
+@kept_by_language(maxsize=512)
+def lock_of_colour(lab: tuple[float, ...]) -> Lock:
     """A lock of which only the colour L*a*b* is known."""
     colour = np.array(lab)
     return lock_of(tones_of_colour(colour), colour)

@@ -5,6 +5,7 @@ from collections.abc import Mapping, Sequence
 from decimal import Decimal, InvalidOperation
 from typing import Final
 
+from engine.language import decimals
 from studio.ui.refusal import Refusal
 
 WHOLE_LONGEST: Final = 18  # digits: what a row's number can have
@@ -32,9 +33,14 @@ def within(number: Decimal, field: str, low: float, high: float, unit: str = "")
     return number
 
 
-def shown_grams(grams: Decimal) -> str:
-    """A weight as a scale shows it: tenths, and hundredths only where it has them."""
+def written_grams(grams: Decimal) -> str:
+    """A weight as files hold it: tenths, and hundredths only where it has them."""
     return f"{grams:.2f}" if grams != round(grams, 1) else f"{grams:.1f}"
+
+
+def shown_grams(grams: Decimal) -> str:
+    """A weight as a scale shows it, with the decimals of the reader's language."""
+    return decimals(written_grams(grams))
 
 
 def whole_number(text: str, field: str) -> int:

@@ -5,16 +5,22 @@ from typing import Final
 from django.http import HttpRequest
 from django.urls import reverse
 
+from engine.language import later, say
+
 # In words, its address, and the apps whose pages belong to it.
 PLACES: Final = (
-    ("Chairs", "chairs:chairs", ("chairs",)),
-    ("Cards", "cards:list", ("cards", "clients", "formats")),
-    ("Shelf", "shelf:shelf", ("shelf", "readings", "supplies")),
-    ("Learned", "learning:learned", ("learning",)),
+    (later("Chairs"), "chairs:chairs", ("chairs",)),
+    (later("Cards"), "cards:list", ("cards", "clients", "formats")),
+    (later("Shelf"), "shelf:shelf", ("shelf", "readings", "supplies")),
+    (later("Learned"), "learning:learned", ("learning",)),
 )
-OF_DESK: Final = ("Chairs", "Cards")  # where those are who work at no chair
-NEAREST: Final = {"visits": ("Chairs", "Cards"), "shelf": ("Shelf", "Cards"), "learned": ("Learned", "Cards")}
-NEAR: Final = ("Cards", "Chairs")
+OF_DESK: Final = (later("Chairs"), later("Cards"))  # where those are who work at no chair
+NEAREST: Final = {
+    "visits": (later("Chairs"), later("Cards")),
+    "shelf": (later("Shelf"), later("Cards")),
+    "learned": (later("Learned"), later("Cards")),
+}
+NEAR: Final = (later("Cards"), later("Chairs"))
 
 
 def places_of(request: HttpRequest) -> list[tuple[str, str, tuple[str, ...]]]:
@@ -36,5 +42,5 @@ def near(request: HttpRequest, *, visit_stands: bool = False) -> list[tuple[str,
     found = [(words, places[words]) for words in nearest]
     met = request.resolver_match
     if visit_stands and _works(request) and met and "visit_id" in met.kwargs:
-        found.insert(0, ("Bench", reverse("bench:bench", args=[met.kwargs["visit_id"]])))
+        found.insert(0, (say("Bench"), reverse("bench:bench", args=[met.kwargs["visit_id"]])))
     return found[:2]

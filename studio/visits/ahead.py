@@ -3,6 +3,7 @@
 from collections.abc import Sequence
 from dataclasses import dataclass
 
+from engine.language import listed
 from engine.service.safety import ORDER, Gate
 from studio.shelf.models import ShadeLine
 from studio.visits.coats import lift_coat, line_coat
@@ -38,5 +39,5 @@ def ahead_of(asked: Asked, opened: OpenZone, lines: Sequence[ShadeLine]) -> list
     for coat in (lightener, *(line_coat(line, readings) for line in lines)):
         for seen in check(asked, coat):
             found.setdefault(seen.gate.code, (seen.gate, []))[1].append(coat.words)
-    told = [Ahead(gate=gate, works=", ".join(words)) for gate, words in found.values()]
+    told = [Ahead(gate=gate, works=listed(words)) for gate, words in found.values()]
     return sorted(told, key=lambda each: ORDER.index(each.gate.severity))

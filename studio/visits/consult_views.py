@@ -11,6 +11,7 @@ from django.utils import timezone
 from django.views.decorators.http import require_POST
 from django_htmx.http import retarget
 
+from engine.language import amid
 from studio.clients.services.history import add_past, record_skin_test, remove_past
 from studio.shelf.selectors import colour_lines, lines_of
 from studio.ui.http import page_and_change, signed_in, wants_fragment
@@ -130,7 +131,7 @@ def show_consult(
         "skin": typed.get("skin") or SkinTestForm(),
         "lines": lines,
         "ahead": ahead_of(asked, opened, lines),
-        "unasked": [form[name].label for name in asked.consult.unasked],
+        "unasked": [amid(str(form[name].label)) for name in asked.consult.unasked],
         "error_words": refusal_words(refusal) if refusal and not typed else "",
     }
     kept_in_pieces = in_pieces and refusal is None

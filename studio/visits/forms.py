@@ -6,6 +6,7 @@ from typing import Any
 from django import forms
 from django.utils import timezone
 
+from engine.language import later, say
 from studio.clients.models import Client, PastWork
 from studio.shelf.models import ShadeLine
 from studio.visits.models import HEALTH as HEALTH
@@ -30,18 +31,26 @@ class ConsultForm(forms.ModelForm):  # type: ignore[type-arg]
         model = Consult
         fields = ["wish", *Consult.CHOICES, "resistant", *SWITCHES, *HEALTH]
         labels = {
-            "wish": "Their wish, in their words",
-            "lay": "Lightener lies",
-            "resistant": "Resistant spots, such as temples or nape",
-            "virgin": "virgin hair: asked",
-            "fragile": "the hair is fragile",
-            "stretch_failed": "it failed the stretch test",
-            "curl_loosened": "its curl has loosened",
-            "heat": "lightener with heat",
-            "pregnant": "pregnant",
-            "ill": "ill, or takes medicines",
-            "doctors_note": "a doctor's open note",
-            "guardian_consents": "a guardian consents",
+            "setting": later("Setting"),
+            "upkeep": later("Upkeep"),
+            "nerve": later("Nerve"),
+            "scalp": later("Scalp"),
+            "length": later("Length"),
+            "density": later("Density"),
+            "texture": later("Texture"),
+            "curl": later("Curl"),
+            "wish": later("Their wish, in their words"),
+            "lay": later("Lightener lies"),
+            "resistant": later("Resistant spots, such as temples or nape"),
+            "virgin": later("virgin hair: asked"),
+            "fragile": later("the hair is fragile"),
+            "stretch_failed": later("it failed the stretch test"),
+            "curl_loosened": later("its curl has loosened"),
+            "heat": later("lightener with heat"),
+            "pregnant": later("pregnant"),
+            "ill": later("ill, or takes medicines"),
+            "doctors_note": later("a doctor's open note"),
+            "guardian_consents": later("a guardian consents"),
         }
         widgets = {"wish": forms.Textarea(attrs={"rows": 3, "class": "field w-full"})}
 
@@ -75,14 +84,15 @@ class ClientFactsForm(forms.ModelForm):  # type: ignore[type-arg]
         model = Client
         fields = ["born_on", "sensitivities", "reacted", "black_henna_tattoo"]
         labels = {
-            "born_on": "Born on",
-            "sensitivities": "Sensitivities",
-            "reacted": "reacted to hair colour before",
-            "black_henna_tattoo": "has had a black henna tattoo",
+            "born_on": later("Born on"),
+            "sensitivities": later("Sensitivities"),
+            "reacted": later("reacted to hair colour before"),
+            "black_henna_tattoo": later("has had a black henna tattoo"),
         }
         widgets = {
             "born_on": forms.DateInput(
-                attrs={"type": "date", "class": "field of-client w-full", "form": "consult-form"}, format="%Y-%m-%d"
+                attrs={"type": "date", "class": "field of-client w-full", "form": "consult-form"},
+                format="%Y-%m-%d",
             )
         }
 
@@ -91,7 +101,7 @@ class ClientFactsForm(forms.ModelForm):  # type: ignore[type-arg]
         born_on = self.cleaned_data["born_on"]
         today = timezone.localdate()
         if (born_on and not today.year - 120 <= born_on.year <= today.year) or (born_on and born_on > today):
-            raise forms.ValidationError("That is no birthday of someone in the chair.")
+            raise forms.ValidationError(say("That is no birthday of someone in the chair."))
         return born_on
 
 
@@ -100,7 +110,9 @@ class PastForm(forms.Form):
 
     work = forms.ChoiceField(choices=PastWork.Kind.choices)
     part = forms.ChoiceField(choices=PastWork.Part.choices)
-    done_on = forms.DateField(error_messages={"required": "Type the day, about.", "invalid": "Type a day."})
+    done_on = forms.DateField(
+        error_messages={"required": later("Type the day, about."), "invalid": later("Type a day.")}
+    )
     note = forms.CharField(max_length=120, required=False)
 
 
@@ -108,10 +120,10 @@ class SkinTestForm(forms.Form):
     """One sensitivity test."""
 
     line = forms.ModelChoiceField(queryset=ShadeLine.objects.none(), required=False)
-    tested_on = forms.DateField(error_messages={"required": "Type the day.", "invalid": "Type a day."})
-    tested_at = forms.TimeField(required=False, error_messages={"invalid": "Type the hour like 14:30."})
+    tested_on = forms.DateField(error_messages={"required": later("Type the day."), "invalid": later("Type a day.")})
+    tested_at = forms.TimeField(required=False, error_messages={"invalid": later("Type the hour like 14:30.")})
     clear = forms.TypedChoiceField(
-        choices=[("1", "stayed clear"), ("0", "a reaction")], coerce=lambda text: text == "1"
+        choices=[("1", later("stayed clear")), ("0", later("a reaction"))], coerce=lambda text: text == "1"
     )
 
     def __init__(self, *args: object, lines: object = None, **kwargs: object) -> None:

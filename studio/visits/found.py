@@ -6,6 +6,7 @@ from engine.arrays import FloatArray
 from engine.dye.shelf import demo_shelf
 from engine.hair.ladder import School, school_ladder
 from engine.hair.reading import level_doubt, read_hair
+from engine.language import decimals, say
 from studio.ui.locks import Lock, bare_lock
 
 HARDLY_SURE = 0.75  # of a level
@@ -37,10 +38,12 @@ def found_in(
     numbers = {"level": canvas.level, "warmth": canvas.warmth, "lean": canvas.lean, "porosity": porosity, "grey": grey}
     return Found(
         lock=bare_lock(canvas),
-        level=f"{canvas.level:.1f}",
+        level=decimals(f"{canvas.level:.1f}"),
         undertone=school_ladder(school).undertone(canvas.level),
-        cast=f"a {read.cast.word} cast, {read.cast.delta_e00:.1f} from bare hair" if read.cast else "no cast",
-        doubt=f"{doubt:.1f}",
+        cast=say("a {word} cast, {delta_e00:.1f} from bare hair", word=read.cast.word, delta_e00=read.cast.delta_e00)
+        if read.cast
+        else say("no cast"),
+        doubt=decimals(f"{doubt:.1f}"),
         is_unsure=doubt > HARDLY_SURE,
         source=source,
         told=told,

@@ -8,6 +8,7 @@ from typing import Any, Final
 from django.db.models import Exists, QuerySet
 from django.utils import timezone
 
+from engine.language import say
 from engine.service.known import House, Known, Scalp, SensitivityTest, StrandTest
 from engine.service.lift import Lay, Strength
 from engine.service.past import Earlier, Past
@@ -48,7 +49,7 @@ class GateCoat:
     @property
     def words(self) -> str:
         """The coat in words."""
-        return self.line or self.kind.value
+        return self.line or say(self.kind.value)
 
 
 @dataclass(frozen=True, kw_only=True)

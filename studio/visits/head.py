@@ -4,6 +4,7 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from typing import Final
 
+from engine.language import later, say
 from engine.service.parting import STRANDS
 from studio.ui.locks import bare_lock
 from studio.visits.engine_adapter import canvas_of
@@ -36,10 +37,10 @@ BACK: Final[Shapes] = (
 )
 # Name, face or neck line, shapes, and whether the drawing is mirrored.
 VIEWS: Final = (
-    ("front", "M35 40C33 56 35 76 50 90C65 76 67 56 65 40M42 58H46M54 58H58M46 76H54", FRONT, False),
-    ("left side", "M31 33C25 40 25 50 22 57L17 65L23 67C23 76 26 84 36 86", SIDE, False),
-    ("right side", "M31 33C25 40 25 50 22 57L17 65L23 67C23 76 26 84 36 86", SIDE, True),
-    ("back", "M42 112V118M58 112V118", BACK, False),
+    (later("front"), "M35 40C33 56 35 76 50 90C65 76 67 56 65 40M42 58H46M54 58H58M46 76H54", FRONT, False),
+    (later("left side"), "M31 33C25 40 25 50 22 57L17 65L23 67C23 76 26 84 36 86", SIDE, False),
+    (later("right side"), "M31 33C25 40 25 50 22 57L17 65L23 67C23 76 26 84 36 86", SIDE, True),
+    (later("back"), "M42 112V118M58 112V118", BACK, False),
 )
 
 
@@ -156,7 +157,7 @@ def _region(
     between = colours.zones.get(solid.pk) if solid else next((colours.between[each.pk] for each in woven), None)
     return Region(
         path=path,
-        words=zone.name if zone else (f"add {label}" if adds else label),
+        words=zone.name if zone else (say("add {label}", label=label) if adds else label),
         href=f"?zone={zone.pk}" if zone else (f"?zone={in_hand.pk}&part={part}#add-zone" if adds else ""),
         hex=between or "#ffffff",
         chosen=shown is not None and shown.pk == in_hand.pk,

@@ -8,13 +8,16 @@ from django.utils import timezone
 
 from engine.hair.canvas import RANGES
 from engine.hair.residue import Family
+from engine.language import later, say
 from engine.service.known import Scalp
 from engine.service.lift import Lay
+from engine.service.parting import LENGTHS
 from engine.service.sections import SECTIONS_MOST
 from studio.accounts.models import Person, StudioScope
 from studio.accounts.traced import traced
 from studio.clients.models import Client
 from studio.shelf.models import Shade
+from studio.ui.kept_words import SaidField
 
 OLD_MOST = 3
 ZONES_MOST = 12  # of one head
@@ -60,30 +63,32 @@ class Zone(models.Model):
     """
 
     class Pattern(models.TextChoices):
-        ALL = "all", "all strands"
-        FINE_WEAVE = "fine_weave", "fine weave"
-        WEAVE = "weave", "weave"
-        CHUNKY = "chunky_weave", "chunky weave"
-        SLICES = "slices", "slices"
-        ALTERNATE_A = "alternate_a", "alternate A"
-        ALTERNATE_B = "alternate_b", "alternate B"
+        ALL = "all", later("all strands")
+        FINE_WEAVE = "fine_weave", later("fine weave")
+        WEAVE = "weave", later("weave")
+        CHUNKY = "chunky_weave", later("chunky weave")
+        SLICES = "slices", later("slices")
+        ALTERNATE_A = "alternate_a", later("alternate A")
+        ALTERNATE_B = "alternate_b", later("alternate B")
 
     class Part(models.TextChoices):
-        WHOLE = "whole", "whole head"
-        ROOTS = "roots", "roots"
-        MIDS = "mids", "mids"
-        ENDS = "ends", "ends"
-        FRAME = "frame", "face frame"
-        CROWN = "crown", "crown"
-        NAPE = "nape", "nape"
-        PANEL = "panel", "panel"
-        LEFT = "left", "left half"
-        RIGHT = "right", "right half"
+        WHOLE = "whole", later("whole head")
+        ROOTS = "roots", later("roots")
+        MIDS = "mids", later("mids")
+        ENDS = "ends", later("ends")
+        FRAME = "frame", later("face frame")
+        CROWN = "crown", later("crown")
+        NAPE = "nape", later("nape")
+        PANEL = "panel", later("panel")
+        LEFT = "left", later("left half")
+        RIGHT = "right", later("right half")
 
     LENGTHWISE = (Part.WHOLE, Part.ROOTS, Part.MIDS, Part.ENDS)
 
     visit = models.ForeignKey(Visit, on_delete=models.CASCADE, related_name="zones")
-    name = models.CharField(max_length=40, default="whole head")
+    OWN_NAMES = frozenset([*Part.labels, LENGTHS])
+
+    name = SaidField(max_length=40, known=OWN_NAMES, default=Part.WHOLE.label)
     part = models.CharField(max_length=10, choices=Part.choices, default=Part.WHOLE)
     position = models.PositiveSmallIntegerField(default=0)
     removed = models.BooleanField(default=False)
@@ -119,7 +124,7 @@ class Zone(models.Model):
         ]
 
     def __str__(self) -> str:
-        return self.name
+        return str(self.name)
 
     @property
     def is_lengthwise(self) -> bool:
@@ -136,8 +141,8 @@ class Zone(models.Model):
 class FamilyChoice(models.TextChoices):
     """What the pigment of a canvas is."""
 
-    LIGHTENED = Family.LIGHTENED.value, "lightened"
-    NATURAL = Family.NATURAL.value, "natural"
+    LIGHTENED = Family.LIGHTENED.value, later("lightened")
+    NATURAL = Family.NATURAL.value, later("natural")
 
 
 HAIR_NAMES: Final = (*RANGES, "family", "old_shade", "old_k_s", "laid")
@@ -178,7 +183,7 @@ class HairFields(models.Model):
         """What the old colour is called. A query where it is one of the studio's own."""
         if not self.old_shade.isdecimal():
             return self.old_shade
-        return Shade.objects.filter(pk=self.old_shade).values_list("name", flat=True).first() or "a colour"
+        return Shade.objects.filter(pk=self.old_shade).values_list("name", flat=True).first() or say("a colour")
 
 
 @traced()
@@ -186,10 +191,10 @@ class Reading(HairFields):
     """A zone's canvas as seen; the one with the highest number is in force."""
 
     class Source(models.TextChoices):
-        EYE = "eye", "by eye"
-        PHOTO = "photo", "from a photo"
-        READER = "reader", "by the colour reader"
-        FORECAST = "forecast", "as it was forecast"
+        EYE = "eye", later("by eye")
+        PHOTO = "photo", later("from a photo")
+        READER = "reader", later("by the colour reader")
+        FORECAST = "forecast", later("as it was forecast")
 
     zone = models.ForeignKey(Zone, on_delete=models.CASCADE, related_name="readings")
     number = models.PositiveIntegerField()
@@ -236,54 +241,54 @@ class Consult(models.Model):
     CHOICES = ("setting", "upkeep", "nerve", "scalp", "length", "density", "texture", "curl", "lay")
 
     class Setting(models.TextChoices):
-        EVERYDAY = "everyday", "daily"
-        WORK = "work", "work"
-        STAGE = "stage", "stage"
-        EVENT = "event", "event"
+        EVERYDAY = "everyday", later("daily")
+        WORK = "work", later("work")
+        STAGE = "stage", later("stage")
+        EVENT = "event", later("event")
 
     class Upkeep(models.TextChoices):
-        LITTLE = "little", "little"
-        SOME = "some", "some"
-        WEEKLY = "weekly", "weekly mask"
+        LITTLE = "little", later("little")
+        SOME = "some", later("some")
+        WEEKLY = "weekly", later("weekly mask")
 
     class Nerve(models.TextChoices):
-        FRIGHTENED = "frightened", "frightened"
-        CALM = "calm", "calm"
-        BOLD = "bold", "bold"
+        FRIGHTENED = "frightened", later("frightened")
+        CALM = "calm", later("calm")
+        BOLD = "bold", later("bold")
 
     class ScalpSeen(models.TextChoices):
-        SOUND = Scalp.SOUND.value, "sound"
-        TINGLING = Scalp.TINGLING.value, "tingling"
-        SORE = Scalp.SORE.value, "sore"
-        SUNBURNT = Scalp.SUNBURNT.value, "sunburnt"
-        BROKEN = Scalp.BROKEN.value, "broken"
+        SOUND = Scalp.SOUND.value, later("sound")
+        TINGLING = Scalp.TINGLING.value, later("tingling")
+        SORE = Scalp.SORE.value, later("sore")
+        SUNBURNT = Scalp.SUNBURNT.value, later("sunburnt")
+        BROKEN = Scalp.BROKEN.value, later("broken")
 
     class Length(models.TextChoices):
-        SHORT = "short", "short"
-        MEDIUM = "medium", "medium"
-        LONG = "long", "long"
-        VERY_LONG = "very_long", "very long"
+        SHORT = "short", later("short")
+        MEDIUM = "medium", later("medium")
+        LONG = "long", later("long")
+        VERY_LONG = "very_long", later("very long")
 
     class Density(models.TextChoices):
-        THIN = "thin", "thin"
-        MEDIUM = "medium", "medium"
-        THICK = "thick", "thick"
+        THIN = "thin", later("thin")
+        MEDIUM = "medium", later("medium")
+        THICK = "thick", later("thick")
 
     class Texture(models.TextChoices):
-        FINE = "fine", "fine"
-        MEDIUM = "medium", "medium"
-        COARSE = "coarse", "coarse"
+        FINE = "fine", later("fine")
+        MEDIUM = "medium", later("medium")
+        COARSE = "coarse", later("coarse")
 
     class Curl(models.TextChoices):
-        STRAIGHT = "straight", "straight"
-        WAVY = "wavy", "wavy"
-        CURLY = "curly", "curly"
-        COILY = "coily", "coily"
+        STRAIGHT = "straight", later("straight")
+        WAVY = "wavy", later("wavy")
+        CURLY = "curly", later("curly")
+        COILY = "coily", later("coily")
 
     class Lay(models.TextChoices):
-        FOIL = Lay.FOIL.value, "in foil"
-        COVER = Lay.COVER.value, "covered"
-        OPEN = Lay.OPEN.value, "open"
+        FOIL = Lay.FOIL.value, later("in foil")
+        COVER = Lay.COVER.value, later("covered")
+        OPEN = Lay.OPEN.value, later("open")
 
     visit = models.OneToOneField(Visit, on_delete=models.CASCADE, related_name="consult")
     version = models.PositiveIntegerField(default=0)
@@ -353,7 +358,7 @@ class Signature(models.Model):
     line = models.CharField(max_length=60, blank=True)
     zones = models.JSONField(default=list)
     given = models.JSONField(default=dict)
-    sentence = models.CharField(max_length=300, help_text="the gate as it was read")
+    sentence = SaidField(max_length=300, help_text="the gate as it was read")
     reason = models.CharField(max_length=300)
     signed_by = models.ForeignKey(Person, on_delete=models.PROTECT, related_name="+")
     signed_at = models.DateTimeField(default=timezone.now)
@@ -388,8 +393,8 @@ class Incident(models.Model):
     """Something that was felt or seen while it worked: it stung, or stretch or curl was going. Never changed."""
 
     class Kind(models.TextChoices):
-        STUNG = "stung", "it stings, itches or burns"
-        GOING = "going", "stretch or curl is going"
+        STUNG = "stung", later("it stings, itches or burns")
+        GOING = "going", later("stretch or curl is going")
 
     visit = models.ForeignKey(Visit, on_delete=models.CASCADE, related_name="incidents")
     zone = models.ForeignKey(Zone, on_delete=models.CASCADE, related_name="incidents")

@@ -8,6 +8,7 @@ from engine.dye.shelf import demo_shelf
 from engine.hair.canvas import RANGES, Canvas
 from engine.hair.ladder import Ladder, School, school_ladder
 from engine.hair.residue import Family
+from engine.language import decimals, later, say
 from engine.service.parting import PARTS, parted_as
 from studio.accounts.models import Studio
 from studio.shelf.selectors import coloured_shades
@@ -23,50 +24,72 @@ from studio.visits.services.read_hair import START_LEVEL
 if TYPE_CHECKING:
     from studio.visits.found import Found
 
-WARMTHS: Final = ((-2.0, "ashy"), (-1.0, "cool"), (0.0, "even"), (1.0, "warm"), (2.0, "brassy"))
-LEANS: Final = ((0.0, "yellow"), (1.5, "golden"), (4.0, "orange"), (8.0, "red-orange"))
-POROSITIES: Final = (("0.6", "resistant"), ("1", "even"), ("1.3", "porous"), ("1.6", "overworked"))
-KINDS: Final = (("lightened", "lightened"), ("natural", "natural"), ("grey", "grey"), ("yellowed", "yellowed grey"))
-WHITES: Final = ((0.0, "none"), (0.2, "a fifth"), (0.4, "two fifths"), (0.7, "most"), (1.0, "all white"))
-YELLOWINGS: Final = ((0.0, "clean"), (0.5, "a little"), (1.0, "much"))
-REDS: Final = ((0.0, "none"), (2.0, "some"), (5.0, "auburn"), (8.0, "red"))
-OLD_AMOUNTS: Final = (("0", "none"), ("0.1", "trace"), ("0.3", "some"), ("0.8", "much"))
-OLD_FAMILIES: Final = tuple((name, name) for name in demo_shelf() if name != "clear")
+WARMTHS: Final = (
+    (-2.0, later("ashy")),
+    (-1.0, later("cool")),
+    (0.0, later("even")),
+    (1.0, later("warm")),
+    (2.0, later("brassy")),
+)
+LEANS: Final = ((0.0, later("yellow")), (1.5, later("golden")), (4.0, later("orange")), (8.0, later("red-orange")))
+POROSITIES: Final = (
+    ("0.6", later("resistant")),
+    ("1", later("even")),
+    ("1.3", later("porous")),
+    ("1.6", later("overworked")),
+)
+KINDS: Final = (
+    ("lightened", later("lightened")),
+    ("natural", later("natural")),
+    ("grey", later("grey")),
+    ("yellowed", later("yellowed grey")),
+)
+WHITES: Final = (
+    (0.0, later("none")),
+    (0.2, later("a fifth")),
+    (0.4, later("two fifths")),
+    (0.7, later("most")),
+    (1.0, later("all white")),
+)
+YELLOWINGS: Final = ((0.0, later("clean")), (0.5, later("a little")), (1.0, later("much")))
+REDS: Final = ((0.0, later("none")), (2.0, later("some")), (5.0, later("auburn")), (8.0, later("red")))
+OLD_AMOUNTS: Final = (("0", later("none")), ("0.1", later("trace")), ("0.3", later("some")), ("0.8", later("much")))
+OLD_FAMILIES: Final = tuple((name, later(name)) for name in demo_shelf() if name != "clear")
 HINTS: Final[Mapping[str, str]] = {
-    "level": "1 black to 11 clean white",
-    "warmth": "-2 ashy to 2 brassy",
-    "lean": "0 yellow to 10 orange-red",
-    "porosity": "0.5 resistant to 1.6 overworked",
-    "grey": "0 to 1, share of white hair",
-    "yellowing": "0 white to 1 yellowed",
+    "level": later("1 black to 11 clean white"),
+    "warmth": later("-2 ashy to 2 brassy"),
+    "lean": later("0 yellow to 10 orange-red"),
+    "porosity": later("0.5 resistant to 1.6 overworked"),
+    "grey": later("0 to 1, share of white hair"),
+    "yellowing": later("0 white to 1 yellowed"),
 }
 # What has no part in hair of a family, and is not asked there.
 NOT_ASKED: Final = {Family.LIGHTENED: ("yellowing",), Family.NATURAL: ("warmth",)}
 
 
 PLACE_HINTS: Final[Mapping[str, str]] = {
-    "length_cm": "by its word",
+    "length_cm": later("by its word"),
     "regrowth_cm": "3",
-    "from_cm": "by its part",
-    "to_cm": "by its part",
-    "area_percent": "by its part",
-    "strand_percent": "as woven",
+    "from_cm": later("by its part"),
+    "to_cm": later("by its part"),
+    "area_percent": later("by its part"),
+    "strand_percent": later("as woven"),
 }
 PLACE_FIELDS: Final = tuple(PLACE_HINTS)
 QUICK_CM: Final[Mapping[str, tuple[int, ...]]] = {"length_cm": (10, 25, 45, 65), "regrowth_cm": (1, 2, 3, 4, 6)}
 PARTINGS: Final[Mapping[str, str]] = {
-    "whole": "whole head",
-    "two": "roots, lengths",
-    "three": "roots, mids, ends",
-    "halves": "two halves",
+    "whole": later("whole head"),
+    "two": later("roots, lengths"),
+    "three": later("roots, mids, ends"),
+    "halves": later("two halves"),
 }
 
 READER_FAULTS: Final = (
-    ("none", "works"),
-    ("slips", "one reading slips"),
-    ("stops", "stops half way"),
-    ("garbage", "sends garbage"),
-    ("unplugged", "is unplugged"),
+    ("none", later("works")),
+    ("slips", later("one reading slips")),
+    ("stops", later("stops half way")),
+    ("garbage", later("sends garbage")),
+    ("unplugged", later("is unplugged")),
 )
 
 
@@ -163,14 +186,15 @@ def read_page(
     if reading and after_lift and not reading.after_lift:  # what lightener has been on starts as lightened
         reading = lifted_hair(reading)
     canvas = canvas_of(reading) if reading else ladder.canvas(START_LEVEL)
-    numbers = {name: f"{getattr(canvas, name):g}" for name in RANGES}
+    numbers = {name: decimals(f"{getattr(canvas, name):g}") for name in RANGES}
     parts = tuple(zone.part for zone in opened.zones)
     old_shade, old_k_s = (reading.old_shade, float(reading.old_k_s)) if reading else ("", 0.0)
     return ReadPage(
         opened=opened,
         now=bare_lock(canvas),
         level=numbers["level"],
-        undertone=_shows(canvas, ladder) + (f", {100 * canvas.grey:.0f} % white" if canvas.grey else ""),
+        undertone=str(_shows(canvas, ladder))
+        + (say(", {told:.0f} % white", told=100 * canvas.grey) if canvas.grey else ""),
         fields=[
             (name, LABELS[name], typed.get(name, numbers[name]), HINTS[name])
             for name in RANGES
@@ -228,7 +252,8 @@ def _place(opened: OpenZone) -> list[tuple[str, str, str]]:
         "strand_percent": None if zone.strand_share is None else 100 * zone.strand_share,
     }
     return [
-        (name, "" if number is None else f"{float(number):g}", PLACE_HINTS[name]) for name, number in lengths.items()
+        (name, "" if number is None else decimals(f"{float(number):g}"), PLACE_HINTS[name])
+        for name, number in lengths.items()
     ]
 
 
@@ -256,11 +281,11 @@ def _kind(canvas: Canvas) -> str:
 def _ladders(canvas: Canvas) -> list[LockLadder]:
     """Locks for what a level leaves open: the warmth of lightened hair, the white and the red of natural hair."""
     if canvas.family is Family.LIGHTENED:
-        asked = [("warmth", "Warmth of what is left", WARMTHS), ("lean", "Lean of what is left", LEANS)]
+        asked = [("warmth", say("Warmth of what is left"), WARMTHS), ("lean", say("Lean of what is left"), LEANS)]
     else:
-        asked = [("grey", "How much is white", WHITES), ("lean", "Red in its own pigment", REDS)]
+        asked = [("grey", say("How much is white"), WHITES), ("lean", say("Red in its own pigment"), REDS)]
         if canvas.grey:
-            asked.insert(1, ("yellowing", "Its yellow", YELLOWINGS))
+            asked.insert(1, ("yellowing", say("Its yellow"), YELLOWINGS))
     return [
         LockLadder(
             name=name,
@@ -280,7 +305,7 @@ def _old_shades(studio_id: int) -> list[tuple[str, list[tuple[str, str]]]]:
     own: dict[str, list[tuple[str, str]]] = {}
     for pk, name, line in coloured_shades(studio_id):
         own.setdefault(line, []).append((str(pk), name))
-    return [("a family", list(OLD_FAMILIES)), *own.items()]
+    return [(say("a family"), list(OLD_FAMILIES)), *own.items()]
 
 
 def _with(canvas: Canvas, name: str, number: float) -> Canvas:

@@ -10,6 +10,7 @@ from django.views.decorators.http import require_POST
 from engine.hair.canvas import Canvas
 from engine.hair.instrument import ReadingsUnusable, average_readings
 from engine.hair.ladder import School
+from engine.language import counted
 from engine.service.parting import SETS, parted_as
 from studio.accounts.services.set_school import set_school
 from studio.devices.colour_reader import Fault, ReaderFault, SimulatedReader, take_readings
@@ -61,7 +62,12 @@ def _reading(sent: Sent) -> Found:
         porosity=hair.porosity,
         grey=hair.grey,
         school=School(sent.person.studio.school),
-        told=f"{averaged.kept} readings, {refused} refused as outlier{'' if refused == 1 else 's'}",
+        told=counted(
+            "{kept} readings, {count} refused as outlier",
+            "{kept} readings, {count} refused as outliers",
+            refused,
+            kept=averaged.kept,
+        ),
     )
 
 

@@ -7,6 +7,7 @@ from django.utils import timezone
 from django.views.decorators.http import require_POST
 
 from engine.hair.canvas import RANGES
+from engine.language import say
 from studio.ui.http import page_and_change, signed_in, wants_fragment
 from studio.ui.numbers import typed_number, whole_number
 from studio.ui.refusal import Refusal
@@ -30,7 +31,9 @@ def start(request: HttpRequest, client_id: int) -> HttpResponse:
 def hand_on(request: HttpRequest, visit_id: int) -> HttpResponse:
     """Hand the head over to a colleague."""
     visit = hand_over(signed_in(request), visit_id=visit_id, to=whole_number(request.POST.get("to") or "0", "to"))
-    messages.success(request, f"{visit.client} is at {visit.colourist}'s chair now.")
+    messages.success(
+        request, say("{client} is at {colourist}'s chair now.", client=visit.client, colourist=visit.colourist)
+    )
     return redirect("cards:card", visit.client_id)
 
 

@@ -140,6 +140,7 @@ MASTHEAD: Final[Declared] = {
         "input:text town": "with post people:begin",
         "input:text time_zone": "with post people:begin",
         "input:text currency": "with post people:begin",
+        "select (language|school)": "with post people:begin",
         "input:text name": "with post people:begin",
         "input:text username": "with post people:begin",
         "input:password password": "with post people:begin",
@@ -356,7 +357,7 @@ HANDED: Final[Declared] = {
         "a House rules": "get shelf:house",
     },
     "house": {
-        "select (school|watch|strong_lift|test_hours|scalp_vol|lock_min|paper)": "with post shelf:house",
+        "select (school|watch|strong_lift|test_hours|scalp_vol|lock_min|paper|language)": "with post shelf:house",
         "input:number (colour_from_years|photos_months|traces_months|signed_years)": "with post shelf:house",
         "input:checkbox (minors_stop|health_stops|consent_first)": "with post shelf:house",
         "input:text currency": "with post shelf:house",
@@ -386,6 +387,8 @@ OWN: Final[Declared] = {
         "a Set one": "get account_email",
         "a Turn it on": "get mfa_index",
         "input:password (pin|password)": "with post you-act",
+        "select language": "with post you-act",
+        "button Set": "post you-act",
         "button (way|of)": "post you-act",
     },
     "mail": {

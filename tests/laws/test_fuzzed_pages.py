@@ -10,14 +10,14 @@ from django.apps import apps
 from django.core.files.uploadedfile import SimpleUploadedFile
 from django.db import connection, transaction
 
-from studio.cards.models import Formula, ZoneResult
+from studio.cards.models import Formula
 from studio.formats.models import Intake, IntakePart
 from studio.shelf.models import StrandReading, StrandSheet, TubeList
 from studio.supplies.models import Supply
 from studio.visits.selectors import open_zone
 from tests.laws.addresses import PUBLIC, Address, addresses, asked_names, controls_of, rows_below, spread_ids
 from tests.studio.made import StudioCase, make_person, make_visit
-from tests.studio.made_far import bring_far, picture
+from tests.studio.made_far import bring_far, picture, rows_of
 
 POSTS, GETS, ROUNDS = 7, 4, 4
 ODD = (
@@ -114,22 +114,7 @@ class Fuzzed(StudioCase):
 
     @classmethod
     def places(cls, **other: object) -> list[Address]:
-        given = {
-            "visit_id": cls.visit.pk,
-            "client_id": cls.visit.client_id,
-            "formula_id": Formula.objects.filter(visit=cls.visit).first().pk,
-            "line_id": cls.person.studio.lines.first().pk,
-            "shade_id": cls.person.studio.lines.first().shades.first().pk,
-            "list_id": TubeList.objects.visible_to(cls.person).first().pk,
-            "strand_id": StrandReading.objects.visible_to(cls.person).first().pk,
-            "sheet_id": StrandSheet.objects.visible_to(cls.person).first().pk,
-            "supply_id": Supply.objects.visible_to(cls.person).first().pk,
-            "intake_id": cls.intake.pk,
-            "depth": 50,
-            "kind": "json",
-            "key": f"result-{ZoneResult.objects.visible_to(cls.person).first().pk}",
-            "uidb36": "1",
-        }
+        given = rows_of(cls.person, cls.visit) | {"intake_id": cls.intake.pk}
         return [each for each in addresses(given | other) if each.name not in LEFT_OUT]
 
     def sent(self, names: set[str], chance: random.Random) -> dict[str, str]:

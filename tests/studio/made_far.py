@@ -10,7 +10,7 @@ from django.utils import timezone
 from PIL import Image
 
 from studio.accounts.models import Person
-from studio.cards.models import AmountTaken, HomeCare, LaterLook, Leftover
+from studio.cards.models import AmountTaken, Formula, HomeCare, LaterLook, Leftover, ZoneResult
 from studio.cards.services.judge import judge_zone, note_tweak
 from studio.clients.models import StrandTest
 from studio.clients.services.history import add_past, record_skin_test
@@ -22,9 +22,10 @@ from studio.pour.services.mix import mix_batch
 from studio.pour.services.weigh import weigh
 from studio.route.models import Agreement, ChosenRoute, VisitPlan
 from studio.shelf.list_in import read_list
-from studio.shelf.models import TubeList
+from studio.shelf.models import StrandReading, StrandSheet, TubeList
 from studio.shelf.services.own_tubes import take_list
 from studio.shelf.services.strands import read_strand
+from studio.supplies.models import Supply
 from studio.supplies.services.stock import add_supply
 from studio.visits.models import Consult, Incident, Signature, Visit, Zone
 from studio.visits.selectors import open_zone
@@ -121,3 +122,24 @@ def note_safety(person: Person, visit: Visit, zone: Zone) -> None:
     clock = ZoneClock.objects.get(zone=zone)
     ClockCheck.objects.create(clock=clock, minute=5, depth="on", seen_by=person, seen_at=now)
     ClockCorrection.objects.create(clock=clock, moment="applied_at", was=now, became=now, corrected_by=person)
+
+
+def rows_of(person: Person, visit: Visit) -> dict[str, object]:
+    """What every parameter of an address can be, for a visit that has come far."""
+    line = person.studio.lines.first()
+    return {
+        "visit_id": visit.pk,
+        "client_id": visit.client_id,
+        "formula_id": Formula.objects.filter(visit=visit).first().pk,
+        "line_id": line.pk,
+        "shade_id": line.shades.first().pk,
+        "list_id": TubeList.objects.visible_to(person).first().pk,
+        "strand_id": StrandReading.objects.visible_to(person).first().pk,
+        "sheet_id": StrandSheet.objects.visible_to(person).first().pk,
+        "supply_id": Supply.objects.visible_to(person).first().pk,
+        "intake_id": 1,
+        "depth": 50,
+        "kind": "json",
+        "key": f"result-{ZoneResult.objects.visible_to(person).first().pk}",
+        "uidb36": "1",
+    }

@@ -134,7 +134,7 @@ class Out(FilesCase):
         for body in (self.get("card", self.visit.client_id, "pdf"), self.get("handout", self.visit.pk)):
             reader, _ = self.read(body)
             root = reader.trailer["/Root"]
-            self.assertEqual(root["/Lang"], "en")
+            self.assertEqual(root["/Lang"], "en-gb")
             self.assertTrue(root["/MarkInfo"]["/Marked"])
             self.assertIn("/StructTreeRoot", root)
             self.assertTrue(root["/ViewerPreferences"]["/DisplayDocTitle"])

@@ -41,7 +41,7 @@ CHOSEN = {
 HTMX = {"HX-Request": "true"}
 
 HOUSE = {"school": "yellow_gold_at_8", "watch": "by_kind", "strong_lift": "steps", "colour_from_years": 16}
-HOUSE |= {"test_hours": 48, "scalp_vol": 20, "lock_min": 15, "paper": "A4"}
+HOUSE |= {"test_hours": 48, "scalp_vol": 20, "lock_min": 15, "paper": "A4", "language": "en-gb"}
 HOUSE |= {"photos_months": 0, "traces_months": 36, "signed_years": 0}
 
 

@@ -1,7 +1,7 @@
 """The parts of the Bench's drawings that never change, drawn once."""
 
 from collections.abc import Sequence
-from functools import cache, lru_cache
+from functools import lru_cache
 
 from django import template
 from django.template import Context
@@ -10,6 +10,7 @@ from django.urls import reverse
 from django.utils.html import escape, format_html, format_html_join
 from django.utils.safestring import SafeString, mark_safe
 
+from engine.language import kept_by_language, say
 from studio.bench import plane
 from studio.bench.page import BenchPage
 from studio.bench.poured import RailRow
@@ -70,7 +71,7 @@ def shows(page: BenchPage, query: str = "") -> SafeString:
 
 
 @register.simple_tag
-@lru_cache(maxsize=4096)
+@kept_by_language(maxsize=4096)
 def rail_row(row: RailRow) -> SafeString:
     """A shade on the rail, drawn once for all that it says: of 192 a pour changes one."""
     drawn = (
@@ -90,7 +91,12 @@ def in_bowl(row: RailRow, swap: str = "") -> SafeString:
     """Under a shade's name on the rail: what is poured of it, or what is left. swap: when it is sent by itself."""
     swapped = format_html(' hx-swap-oob="{}"', swap) if swap else ""
     code = f"{row.code}, " if row.code else ""
-    words = f"{row.grams} g in" if row.grams else f"{code}{row.stock} g{', guessed' if row.is_guessed else ' left'}"
+    words = (
+        say("{grams} g in", grams=row.grams)
+        if row.grams
+        else code
+        + (say("{stock} g, guessed", stock=row.stock) if row.is_guessed else say("{stock} g left", stock=row.stock))
+    )
     kind = "rail-grams" if row.grams else "rail-stock"
     span = '<span id="in-{}" data-grams="{}" class="{}"{}>{}</span>'
     return format_html(span, row.pk, row.grams, kind, swapped, words)
@@ -118,11 +124,12 @@ def _left(button: WheelButton) -> str:
     """What is left to the aim, under the name of a shade that brings it nearer."""
     if button.off is None or not button.is_nearer:
         return ""
-    return f'<tspan class="wheel-left" x="{button.label_x}" dy="1.15em">{button.left} left</tspan>'
+    words = escape(say("{left} left", left=button.left))
+    return f'<tspan class="wheel-left" x="{button.label_x}" dy="1.15em">{words}</tspan>'
 
 
 @register.simple_tag
-@cache
+@kept_by_language(maxsize=8)
 def edge_words() -> SafeString:
     """Which way is which on the wheel."""
     return format_html_join("", '<text class="wheel-edge" x="{1}" y="{2}" text-anchor="{3}">{0}</text>', EDGE_WORDS)
@@ -154,7 +161,7 @@ def rim(dots: tuple[plane.Place, ...]) -> SafeString:
 
 
 @register.simple_tag
-@cache
+@kept_by_language(maxsize=8)
 def plane_frame() -> SafeString:
     """The rim of the plane and the hue names round it."""
     radius = plane.RIM_CHROMA * plane.UNITS_PER_CHROMA
@@ -163,7 +170,7 @@ def plane_frame() -> SafeString:
 
 
 @register.simple_tag
-@cache
+@kept_by_language(maxsize=8)
 def depth_scale() -> SafeString:
     """The rungs of the depth ladder."""
     ticks = [(str(lightness), plane.ladder_y(lightness)) for lightness in range(100, 0, -10)]

@@ -8,6 +8,7 @@ from typing import Final
 
 from django.db import transaction
 
+from engine.language import say
 from studio.accounts.models import Person
 from studio.cards.models import Formula, Tweak
 from studio.cards.services.judge import use_tweak
@@ -17,6 +18,7 @@ from studio.head.models import Coat
 from studio.head.services.open_bowl import open_bowl
 from studio.head.services.set_bench import CoatSetting, ZoneSetting, set_head
 from studio.head.state import BowlState
+from studio.ui.days import day_words
 from studio.visits.models import HAIR_NAMES, Visit, Zone
 from studio.visits.selectors import open_zone
 from studio.visits.services.start_visit import start_visit
@@ -69,7 +71,7 @@ def repeat_formula(
     zones = [
         _setting([each for each in repeated if each.zone_name == name], others, tweaks.get(name)) for name in names
     ]
-    words = f"the formula of {formula.saved_at:%d %b %Y}"
+    words = say("the formula of {day}", day=day_words(formula.saved_at))
     set_head(person, zone_id=opened.zone.pk, version=bowl.version, zones=zones, words=words)
     for name in names:
         if name in tweaks:

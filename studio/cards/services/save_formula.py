@@ -14,6 +14,7 @@ from engine.bowl.predict import Aim, predict
 from engine.colorimetry.lights import Light
 from engine.hair.canvas import lightened
 from engine.hair.reading import canvas_lab
+from engine.language import say
 from studio.accounts.models import Person
 from studio.cards.fillings import Filling, fillings_of, zones_worked
 from studio.cards.models import Formula, FormulaPour, Tweak
@@ -52,7 +53,7 @@ def save_formula(
     Raises Refusal empty_bowl, zone_gone; Stale when the bench was changed since it was seen; Zone.DoesNotExist.
     """
     opened = open_zone(person, visit_id, zone_id)
-    locked_bowl(person, zone_id=opened.zone.pk, version=version, attempt="save to the card", whole=True)
+    locked_bowl(person, zone_id=opened.zone.pk, version=version, attempt=say("save to the card"), whole=True)
     bench = bench_of(person, opened)
     moment = at or timezone.now()
     tweaks = dict(Tweak.objects.visible_to(person).filter(visit=visit_id).values_list("zone_name", "words"))

@@ -6,6 +6,7 @@ from typing import Final
 
 from django.db import transaction
 
+from engine.language import later, say
 from engine.service.timing import ClockKind, most_min
 from engine.service.work import VOL_MOST, WorkKind
 from studio.accounts.models import Person
@@ -32,7 +33,7 @@ from studio.visits.gates import asked_of, refuse_shut
 from studio.visits.models import Zone
 from studio.visits.selectors import open_zone
 
-TIMED_HERE: Final = "timed here"
+TIMED_HERE: Final = later("timed here")
 WORKED_MOST_MIN: Final = Decimal(9999)
 
 
@@ -119,7 +120,12 @@ def note_lift(clock: ZoneClock) -> None:
     client, visit = clock.zone.visit.client, clock.zone.visit
     lift = {"work": PastWork.Kind.LIFT, "part": clock.zone.part, "done_on": visit.day}
     if not client.past.filter(**lift).exists():
-        client.past.create(**lift, note=f"{TIMED_HERE}, to level {clock.to_level:g}" if clock.to_level else TIMED_HERE)
+        client.past.create(
+            **lift,
+            note=say("{timed_here}, to level {to_level:g}", timed_here=TIMED_HERE, to_level=clock.to_level)
+            if clock.to_level
+            else TIMED_HERE,
+        )
 
 
 def forget_lift(clock: ZoneClock) -> None:

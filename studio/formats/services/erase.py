@@ -3,6 +3,7 @@
 from django.db import transaction
 from django.utils import timezone
 
+from engine.language import say
 from studio.accounts.models import Person
 from studio.cards.models import Formula, HomeCare, Tweak
 from studio.clients.models import Client, Consent, PastWork, SkinTest
@@ -73,7 +74,7 @@ def _without_a_name(client: Client) -> Client:
     HomeCare.objects.filter(**of_visits).update(given="", next_on=None)
     Consult.objects.filter(**of_visits).update(wish="", resistant="", **dict.fromkeys(HEALTH, False))
     Formula.objects.filter(client=client).update(note="")
-    client.name, client.about, client.notes = f"No name {client.pk}", "", ""
+    client.name, client.about, client.notes = say("No name {pk}", pk=client.pk), "", ""
     client.born_on, client.sensitivities, client.reacted, client.black_henna_tattoo = None, "", False, False
     client.forgotten_at = timezone.now()
     client.save()

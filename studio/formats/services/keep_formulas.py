@@ -13,6 +13,7 @@ from engine.bowl.predict import predict
 from engine.colorimetry.difference import delta_e00
 from engine.hair.canvas import lightened
 from engine.hair.reading import canvas_lab
+from engine.language import say
 from studio.accounts.models import Person
 from studio.cards.models import Formula, FormulaPour, ZoneResult
 from studio.clients.models import Client
@@ -198,8 +199,16 @@ def _keep_results(person: Person, judged: Sequence[tuple[Entry, Zone]], told: To
         if ours is None:
             fresh.setdefault(zone.pk, theirs)
         elif ours.lab != theirs.lab:
-            stands = "the file's" if told.prefers_file else "what was judged here"
-            told.tell(f"{entry.client}, {zone.visit.day}, {zone.name}: judged otherwise in the file; {stands} stands.")
+            stands = say("the file's") if told.prefers_file else say("what was judged here")
+            told.tell(
+                say(
+                    "{client}, {day}, {name}: judged otherwise in the file; {stands} stands.",
+                    client=entry.client,
+                    day=zone.visit.day,
+                    name=zone.name,
+                    stands=stands,
+                )
+            )
             if told.prefers_file:
                 theirs.pk = ours.pk
                 theirs.save()
@@ -209,7 +218,7 @@ def _keep_results(person: Person, judged: Sequence[tuple[Entry, Zone]], told: To
 def _result(person: Person, entry: Entry, zone: Zone) -> ZoneResult:
     result = entry.result
     if result is None:
-        raise ValueError("an entry without a result was to be judged")
+        raise ValueError(say("an entry without a result was to be judged"))
     forecast = entry.forecast_lab or result.lab
     return ZoneResult(
         zone=zone,

@@ -9,6 +9,7 @@ from typing import Any, Final
 
 from django.utils import timezone
 
+from engine.language import say
 from studio.accounts.models import Person
 from studio.cards.models import AmountTaken, HomeCare, Leftover, Tweak
 from studio.clients.models import Client, PastWork, SkinTest, StrandTest
@@ -66,7 +67,12 @@ def _joined_notes(client: Client, theirs: str, told: Told) -> str:
         return theirs
     both = f"{ours}\n{theirs}"
     if len(both) > NOTES_MOST:
-        told.tell(f"{client.name}: the notes of the file do not fit below those that are here, and were left out.")
+        told.tell(
+            say(
+                "{name}: the notes of the file do not fit below those that are here, and were left out.",
+                name=client.name,
+            )
+        )
         return ours
     return both
 
@@ -81,7 +87,11 @@ def _add_sensitivity(client: Client, words: str, told: Told) -> None:
     else:
         client.reacted = True
         told.tell(
-            f"{client.name}: “{words.strip()[:80]}” does not fit under sensitivities; noted as an earlier reaction."
+            say(
+                "{name}: “{words}” does not fit under sensitivities; noted as an earlier reaction.",
+                name=client.name,
+                words=words.strip()[:80],
+            )
         )
 
 
@@ -112,10 +122,17 @@ def _merge_skin_tests(
         if name and name not in lines:
             day = timezone.localdate(tested_at)
             if each["clear"]:
-                told.tell(f"{client.name}: a clear skin test of {name}, {day}, was left out: the line is not here.")
+                told.tell(
+                    say(
+                        "{name}: a clear skin test of {name2}, {day}, was left out: the line is not here.",
+                        name=client.name,
+                        name2=name,
+                        day=day,
+                    )
+                )
             else:
                 client.reacted = True
-                _add_sensitivity(client, f"reacted to {name} on {day}", told)
+                _add_sensitivity(client, say("reacted to {name} on {day}", name=name, day=day), told)
             continue
         line = lines[name] if name else None
         if (line.pk if line else None, tested_at, each["clear"]) not in known:
@@ -131,7 +148,11 @@ def _merge_strand_tests(
     for each in said:
         name, tested_at = each.get("line", ""), moment_of(each["tested_at"], "tested_at")
         if name and name not in lines:
-            told.tell(f"{client.name}: a strand test of {name} was left out: the line is not here.")
+            told.tell(
+                say(
+                    "{name}: a strand test of {name2} was left out: the line is not here.", name=client.name, name2=name
+                )
+            )
             continue
         line = lines[name] if name else None
         if (line.pk if line else None, each["part"], tested_at) in known:
@@ -211,7 +232,9 @@ def _merge_amount(visit: Visit, said: Mapping[str, float], told: Told) -> None:
     if Leftover.objects.filter(bowl__worktop__visit=visit, left_g__isnull=False).exists():
         return
     if said["left_g"] > said["poured_g"]:
-        told.tell(f"{visit.client.name}, {visit.day}: more was weighed back than poured; left out.")
+        told.tell(
+            say("{name}, {day}: more was weighed back than poured; left out.", name=visit.client.name, day=visit.day)
+        )
         return
     grams = {name: round(Decimal(str(said[name])), 1) for name in ("needed_g", "poured_g", "left_g")}
     AmountTaken.objects.update_or_create(visit=visit, defaults=grams)

@@ -9,6 +9,7 @@ from typing import Any, Final
 from django.db import transaction
 from django.utils import timezone
 
+from engine.language import say
 from studio.accounts.models import Person
 from studio.formats.entry import FAULTS_MOST, Entry, Fault, Row, entry_of
 from studio.formats.models import Intake, IntakePart
@@ -99,9 +100,11 @@ def _unknown(entry: Entry, shelf: dict[str, StockedLine]) -> Fault | None:
     wanted += [(layer.line, layer.shade) for layer in entry.laid]
     for line, shade in wanted:
         if line not in shelf:
-            return Fault(line=entry.line_number, words=f"this shelf has no line “{line[:40]}”")
+            return Fault(line=entry.line_number, words=say("this shelf has no line “{line}”", line=line[:40]))
         if all(each.name != shade for each in shelf[line].shades):
-            return Fault(line=entry.line_number, words=f"{line} has no shade “{shade[:40]}”")
+            return Fault(
+                line=entry.line_number, words=say("{line} has no shade “{shade}”", line=line, shade=shade[:40])
+            )
     return None
 
 
@@ -109,10 +112,10 @@ def _untimely(entry: Entry) -> Fault | None:
     """A moment that can't be."""
     moments = [entry.saved_at, *entry.moments.values()]
     if any(moment > timezone.now() for moment in moments):
-        return Fault(line=entry.line_number, words="saved_at, or another moment, is still to come")
+        return Fault(line=entry.line_number, words=say("saved_at, or another moment, is still to come"))
     applied, rinsed = entry.moments.get("applied_at"), entry.moments.get("rinsed_at")
     if rinsed and (applied is None or rinsed < applied):
-        return Fault(line=entry.line_number, words="it was rinsed before it was applied")
+        return Fault(line=entry.line_number, words=say("it was rinsed before it was applied"))
     return None
 
 
@@ -128,6 +131,11 @@ def _crowded(person: Person, entries: Sequence[Entry]) -> list[Fault]:
     for entry in entries:
         names = zones[entry.client, entry.day or timezone.localdate(entry.saved_at)]
         if entry.zone not in names and len(names) >= ZONES_MOST:
-            faults.append(Fault(line=entry.line_number, words=f"a head has at most {ZONES_MOST} zones in one visit"))
+            faults.append(
+                Fault(
+                    line=entry.line_number,
+                    words=say("a head has at most {zones_most} zones in one visit", zones_most=ZONES_MOST),
+                )
+            )
         names.add(entry.zone)
     return faults

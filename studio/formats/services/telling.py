@@ -5,6 +5,8 @@ from typing import Any
 
 from django.db import models
 
+from engine.language import say
+
 
 @dataclass(kw_only=True)
 class Told:
@@ -31,13 +33,19 @@ class Told:
         if self.prefers_file:
             setattr(row, name, theirs)
         self.tell(
-            f"{where}: {_title(field_)} is “{here}” here and “{there}” in the file; "
-            f"“{there if self.prefers_file else here}” stands."
+            say(
+                "{where}: {title} is “{here}” here and “{there}” in the file; “{there2}” stands.",
+                where=where,
+                title=_title(field_),
+                here=here,
+                there=there,
+                there2=there if self.prefers_file else here,
+            )
         )
 
 
 def _title(field_: Any) -> str:
-    return str(field_.verbose_name)
+    return say(str(field_.verbose_name))
 
 
 def _shown(row: models.Model, name: str, value: Any) -> str:
@@ -45,5 +53,5 @@ def _shown(row: models.Model, name: str, value: Any) -> str:
     field_: Any = row._meta.get_field(name)
     choices = dict(field_.flatchoices)
     if isinstance(value, bool):
-        return "yes" if value else "no"
+        return say("yes") if value else say("no")
     return str(choices.get(value, value))[:80]

@@ -7,6 +7,7 @@ from django import template
 from django.utils.html import format_html
 from django.utils.safestring import SafeString
 
+from engine.language import say
 from studio.formats.history_json import CONSULT_FIELDS
 from studio.ui.locks import Lock
 from studio.visits.models import Visit
@@ -50,9 +51,9 @@ def consult_said(visit: Visit) -> list[str]:
         return []
     lines = []
     for name, field in CONSULT_FIELDS.items():
-        value, title = getattr(consult, name), str(field.help_text or field.verbose_name)
+        value, title = getattr(consult, name), say(str(field.help_text or field.verbose_name))
         if value == field.get_default():
             continue
         shown = dict(field.flatchoices).get(value, value)
-        lines.append(title if value is True else f"{field.verbose_name}: {shown}")
+        lines.append(title if value is True else f"{say(str(field.verbose_name))}: {shown}")
     return lines

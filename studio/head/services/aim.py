@@ -7,6 +7,7 @@ from django.db import transaction
 
 from engine.colorimetry.lab import lab_from_lch
 from engine.colorimetry.screen import fits_screen, largest_chroma
+from engine.language import say
 from studio.accounts.models import Person
 from studio.head.models import WANTED_LEAST_G, WANTED_MOST_G, Bowl, Coat
 from studio.head.services.changing import LockedCoat, locked_bowl, locked_coat, remember
@@ -44,11 +45,22 @@ def aim(
             raise Refusal("aim_not_showable", "chroma", most=most)
         chroma = Decimal(most)
         lab = lab_from_lch(np.array([float(lightness), most, float(hue)]))
-    words = f"aim at depth {lightness:.0f}, strength {chroma:.0f}, hue {hue:.0f}°"
+    words = say(
+        "aim at depth {lightness:.0f}, strength {chroma:.0f}, hue {hue:.0f}°",
+        lightness=lightness,
+        chroma=chroma,
+        hue=hue,
+    )
     parts = [Decimal(str(float(part))) for part in lab]
     with transaction.atomic():
         held = locked_coat(person, zone_id=zone_id, coat_id=coat_id, version=version, attempt=words)
-        return _aimed(person, held, parts, words if not everywhere else f"{words}, all zones", everywhere=everywhere)
+        return _aimed(
+            person,
+            held,
+            parts,
+            words if not everywhere else say("{words}, all zones", words=words),
+            everywhere=everywhere,
+        )
 
 
 def clear_aim(person: Person, *, zone_id: int, coat_id: int | None = None, version: int) -> Bowl:
@@ -56,7 +68,7 @@ def clear_aim(person: Person, *, zone_id: int, coat_id: int | None = None, versi
 
     Raises Refusal coat_plain; Stale; Bowl.DoesNotExist.
     """
-    words = "the aim taken away"
+    words = say("the aim taken away")
     with transaction.atomic():
         held = locked_coat(person, zone_id=zone_id, coat_id=coat_id, version=version, attempt=words)
         return _aimed(person, held, None, words, everywhere=True)
@@ -83,7 +95,7 @@ def want(person: Person, *, zone_id: int, coat_id: int | None = None, version: i
     """Say how many grams of colour and clear are wanted. Raises Refusal out_of_range; Stale; Bowl.DoesNotExist."""
     within(total_g, "total_grams", float(WANTED_LEAST_G), float(WANTED_MOST_G), " g")
     wanted_g = round(total_g, 1)
-    words = f"{wanted_g:g} g wanted"
+    words = say("{wanted_g:g} g wanted", wanted_g=wanted_g)
     with transaction.atomic():
         bowl = locked_bowl(person, zone_id=zone_id, coat_id=coat_id, version=version, attempt=words)
         # Leaving the field and pressing Enter both send it: the second time there is nothing to remember.

@@ -6,6 +6,7 @@ from decimal import Decimal
 from django.db import transaction
 
 from engine.arrays import FloatArray
+from engine.language import say
 from studio.accounts.models import Person
 from studio.head.models import Bowl, Coat
 from studio.head.services.changing import locked_coat, remember
@@ -35,7 +36,7 @@ def begin_coat(
     the hair between both is not what the first leaves. grams: by shade, what is in the bowl to begin with.
     Raises Refusal coat_plain, too_many_coats; Stale; Bowl.DoesNotExist, Reading.DoesNotExist.
     """
-    coat = locked_coat(person, zone_id=zone_id, coat_id=coat_id, version=version, attempt="a further coat").coat
+    coat = locked_coat(person, zone_id=zone_id, coat_id=coat_id, version=version, attempt=say("a further coat")).coat
     used = coat.bowl
     if used is None:
         raise Refusal("coat_plain")
@@ -53,7 +54,7 @@ def begin_coat(
     else:
         _lay(person, coat.zone, hair)
         Coat.objects.filter(pk=coat.pk).update(bowl=fresh, **dict.fromkeys(TARGET_NAMES))
-    remember(person, used.worktop, f"a fresh bowl over what is on {coat.zone.name}")
+    remember(person, used.worktop, say("a fresh bowl over what is on {name}", name=coat.zone.name))
     return Hand(zone_id=coat.zone_id, coat_id=coat.pk)
 
 

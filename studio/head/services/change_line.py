@@ -1,5 +1,6 @@
 """Work with another line of the shelf."""
 
+from engine.language import say
 from studio.accounts.models import Person
 from studio.head.models import Bowl, Coat
 from studio.head.services.changing import changing, refuse_line
@@ -18,7 +19,9 @@ def change_line(person: Person, *, zone_id: int, coat_id: int | None = None, ver
     coat = coats.filter(pk=coat_id).first() if coat_id is not None else coats.last()
     if coat is not None:
         refuse_line(coat.bowl_id, line)
-    with changing(person, zone_id=zone_id, coat_id=coat_id, version=version, words=f"an empty bowl of {line}") as bowl:
+    with changing(
+        person, zone_id=zone_id, coat_id=coat_id, version=version, words=say("an empty bowl of {line}", line=line)
+    ) as bowl:
         if bowl.line_id != line.pk:
             bowl.line = line
             bowl.save()

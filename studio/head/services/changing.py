@@ -7,6 +7,7 @@ from typing import NamedTuple
 
 from django.db import transaction
 
+from engine.language import say
 from studio.accounts.models import Person
 from studio.head.models import BenchStep, Bowl, Coat, Portion, Worktop, WorktopRows
 from studio.head.state import in_shelf_order, lock_worktop, locked_rows, rows_of, state_of
@@ -74,7 +75,7 @@ def _check_seen(worktop: Worktop, bowl: Bowl | None, version: int, attempt: Word
     if worktop.version != version:
         last = worktop.steps.filter(number=worktop.cursor).first()
         tried = _said(attempt, bowl) if bowl is not None else str(attempt)
-        raise Stale(since=last.words if last else "it was opened anew", attempt=tried)
+        raise Stale(since=last.words if last else say("it was opened anew"), attempt=tried)
 
 
 def served_by(bowl: Bowl) -> list[int]:

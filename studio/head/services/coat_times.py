@@ -7,6 +7,7 @@ from typing import Final
 from django.db import transaction
 from django.db.models import Q
 
+from engine.language import say
 from engine.service.schedule.usual import JOIN_MIN
 from engine.service.schedule.work import MINUTES_MOST
 from engine.service.sections import SECTIONS_MOST
@@ -53,7 +54,7 @@ def time_coat(
     ):
         if number is not None:
             within(number, name, limits[0], limits[1], " min")
-    held = locked_coat(person, zone_id=zone_id, coat_id=coat_id, version=version, attempt="when a coat is worked")
+    held = locked_coat(person, zone_id=zone_id, coat_id=coat_id, version=version, attempt=say("when a coat is worked"))
     coat = held.coat
     if coat.begun:
         raise Refusal("coat_begun")
@@ -65,7 +66,7 @@ def time_coat(
     coat.not_before_min = None if times.not_before_min is None else round(times.not_before_min, 1)
     coat.joins = joins
     coat.save(update_fields=NAMES)
-    remember(person, held.worktop, f"when {coat.get_purpose_display()} is worked")
+    remember(person, held.worktop, say("when {purpose} is worked", purpose=coat.get_purpose_display()))
     return Hand(zone_id=zone_id, coat_id=in_hand_after(held))
 
 
@@ -101,7 +102,7 @@ def work_zone(
     """
     if sections is not None:
         within(sections, "sections", 1, SECTIONS_MOST)
-    held = locked_coat(person, zone_id=zone_id, version=version, attempt="how a zone is parted", whole=True)
+    held = locked_coat(person, zone_id=zone_id, version=version, attempt=say("how a zone is parted"), whole=True)
     zone = held.coat.zone
     zone.sections = zone.sections if sections is None else int(sections)
     zone.rinsed_apart = zone.rinsed_apart if rinsed_apart is None else rinsed_apart
@@ -109,6 +110,12 @@ def work_zone(
     if zone.lies_apart and joining.exists():
         raise Refusal("join_apart", "sections" if sections is not None else "rinsed_apart", zone=zone.name)
     zone.save(update_fields=["sections", "rinsed_apart"])
-    told = f"in {zone.sections} sections" if zone.sections > 1 else "rinsed by itself" if zone.rinsed_apart else "whole"
+    told = (
+        say("in {sections} sections", sections=zone.sections)
+        if zone.sections > 1
+        else say("rinsed by itself")
+        if zone.rinsed_apart
+        else say("whole")
+    )
     remember(person, held.worktop, f"{zone.name} {told}")
     return zone

@@ -10,6 +10,7 @@ from django.db.models import Max
 
 from engine.arrays import FloatArray
 from engine.errors import BadInput
+from engine.language import say
 from engine.service.purposes import MIXED_FROM, PLAIN, check_order, usual_place
 from engine.service.schedule.work import Purpose
 from studio.accounts.models import Person
@@ -40,11 +41,16 @@ def add_coat(person: Person, *, zone_id: int, coat_id: int | None = None, versio
         raise Refusal("purpose_unknown", "purpose")
     label = Coat.Purpose(purpose).label
     held = locked_coat(
-        person, zone_id=zone_id, coat_id=coat_id, version=version, attempt=f"add a coat to {label}", whole=True
+        person,
+        zone_id=zone_id,
+        coat_id=coat_id,
+        version=version,
+        attempt=say("add a coat to {label}", label=label),
+        whole=True,
     )
     bowl = None if purpose in PLAIN else _bowl_for(person, held, purpose)
     made = _placed(held.coat.zone, bowl, purpose, _ahead_of(purpose, held.standing))
-    remember(person, held.worktop, f"a coat to {label} on {held.coat.zone.name}")
+    remember(person, held.worktop, say("a coat to {label} on {name}", label=label, name=held.coat.zone.name))
     return Hand(zone_id=zone_id, coat_id=made.pk)
 
 
@@ -54,7 +60,7 @@ def remove_coat(person: Person, *, zone_id: int, coat_id: int | None = None, ver
 
     Raises Refusal coat_begun while or after it is on the hair, last_coat; Stale; Bowl.DoesNotExist.
     """
-    held = locked_coat(person, zone_id=zone_id, coat_id=coat_id, version=version, attempt="remove a coat")
+    held = locked_coat(person, zone_id=zone_id, coat_id=coat_id, version=version, attempt=say("remove a coat"))
     coat = held.coat
     others = [each for each in held.standing if each.pk != coat.pk and each.bowl_id is not None]
     if coat.begun:
@@ -63,7 +69,11 @@ def remove_coat(person: Person, *, zone_id: int, coat_id: int | None = None, ver
         raise Refusal("last_coat")
     Coat.objects.filter(pk=coat.pk).update(removed=True)
     _renumber([each for each in held.standing if each.pk != coat.pk])
-    remember(person, held.worktop, f"no coat to {coat.get_purpose_display()} on {coat.zone.name}")
+    remember(
+        person,
+        held.worktop,
+        say("no coat to {purpose} on {name}", purpose=coat.get_purpose_display(), name=coat.zone.name),
+    )
     return Hand(zone_id=zone_id, coat_id=others[-1].pk)
 
 
@@ -74,7 +84,7 @@ def move_coat(person: Person, *, zone_id: int, coat_id: int | None = None, versi
     Raises Refusal coat_begun where either is on the hair already, coat_at_end, lift_over_colour; Stale;
     Bowl.DoesNotExist.
     """
-    held = locked_coat(person, zone_id=zone_id, coat_id=coat_id, version=version, attempt="move a coat")
+    held = locked_coat(person, zone_id=zone_id, coat_id=coat_id, version=version, attempt=say("move a coat"))
     coat, standing = held.coat, held.standing
     at = next(place for place, each in enumerate(standing) if each.pk == coat.pk)
     to = at + (1 if by > 0 else -1)
@@ -85,7 +95,9 @@ def move_coat(person: Person, *, zone_id: int, coat_id: int | None = None, versi
     standing[at], standing[to] = standing[to], standing[at]
     _check_order(standing)
     _renumber(standing)
-    remember(person, held.worktop, f"{coat.get_purpose_display()} moved on {coat.zone.name}")
+    remember(
+        person, held.worktop, say("{purpose} moved on {name}", purpose=coat.get_purpose_display(), name=coat.zone.name)
+    )
     return Hand(zone_id=zone_id, coat_id=in_hand_after(held))
 
 
@@ -95,7 +107,7 @@ def copy_coat(person: Person, *, zone_id: int, coat_id: int | None = None, versi
 
     Raises Refusal zone_gone, too_many_coats, coat_there; Stale; Bowl.DoesNotExist.
     """
-    held = locked_coat(person, zone_id=zone_id, coat_id=coat_id, version=version, attempt="copy a coat")
+    held = locked_coat(person, zone_id=zone_id, coat_id=coat_id, version=version, attempt=say("copy a coat"))
     coat = held.coat
     zone = Zone.objects.filter(pk=to_zone_id, visit=coat.zone.visit_id, removed=False).exclude(pk=zone_id).first()
     if zone is None:
@@ -104,7 +116,7 @@ def copy_coat(person: Person, *, zone_id: int, coat_id: int | None = None, versi
     if coat.bowl_id is not None and any(each.bowl_id == coat.bowl_id for each in there):
         raise Refusal("coat_there", zone=zone.name)
     made = _placed(zone, coat.bowl, coat.purpose, _ahead_of(coat.purpose, there), like=coat)
-    remember(person, held.worktop, f"{coat.get_purpose_display()} on {zone.name}, too")
+    remember(person, held.worktop, say("{purpose} on {name}, too", purpose=coat.get_purpose_display(), name=zone.name))
     return Hand(zone_id=zone.pk, coat_id=made.pk)
 
 
@@ -135,7 +147,7 @@ def set_coat(
     ):
         if number is not None:
             within(number, name, limits[0], limits[1], unit)
-    held = locked_coat(person, zone_id=zone_id, coat_id=coat_id, version=version, attempt="how a coat is worked")
+    held = locked_coat(person, zone_id=zone_id, coat_id=coat_id, version=version, attempt=say("how a coat is worked"))
     coat = held.coat
     if coat.begun:
         raise Refusal("coat_begun")
@@ -152,7 +164,7 @@ def set_coat(
         coat.bowl.own_vol = coat.bowl.own_vol if vol is None else round(vol, 1)
         coat.bowl.own_parts = coat.bowl.own_parts if parts is None else round(parts, 1)
         coat.bowl.save(update_fields=["own_vol", "own_parts"])
-    remember(person, held.worktop, f"how {coat.get_purpose_display()} is worked")
+    remember(person, held.worktop, say("how {purpose} is worked", purpose=coat.get_purpose_display()))
     return Hand(zone_id=zone_id, coat_id=in_hand_after(held))
 
 

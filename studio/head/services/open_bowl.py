@@ -4,6 +4,7 @@ from decimal import Decimal
 
 from django.db import transaction
 
+from engine.language import say
 from engine.service.amounts import Density, Length, needed
 from studio.accounts.models import Person
 from studio.head.models import BenchStep, Bowl, Coat, Worktop
@@ -32,7 +33,7 @@ def open_bowl(person: Person, *, zone_id: int) -> Bowl:
         zone = Zone.objects.visible_to(person).get(pk=zone_id)
         if not zone.coats.filter(removed=False).exists():
             copy_coats(neighbour.zone_id, zone)
-            remember(person, worktop, f"{zone.name} taken onto the bench")
+            remember(person, worktop, say("{name} taken onto the bench", name=zone.name))
         return bowls.filter(coats__zone=zone_id, coats__removed=False).order_by("-coats__order")[0]
     zone = Zone.objects.visible_to(person).select_for_update(of=("self",)).get(pk=zone_id)
     worktop, made = Worktop.objects.get_or_create(visit_id=zone.visit_id)
@@ -45,7 +46,7 @@ def open_bowl(person: Person, *, zone_id: int) -> Bowl:
         BenchStep.objects.create(
             worktop=worktop,
             number=0,
-            words="an empty bowl",
+            words=say("an empty bowl"),
             state=state_of(rows_of(person, zone.visit_id)),
             made_by=person,
         )

@@ -5,6 +5,7 @@ from typing import Final
 
 from django.db import transaction
 
+from engine.language import say
 from studio.accounts.models import Person
 from studio.head.models import PRODUCT_LONGEST
 from studio.head.services.changing import locked_coat, remember
@@ -41,7 +42,7 @@ def name_plain(
     ):
         if number is not None:
             within(number, name, limits[0], limits[1], unit)
-    held = locked_coat(person, zone_id=zone_id, coat_id=coat_id, version=version, attempt="what a coat is")
+    held = locked_coat(person, zone_id=zone_id, coat_id=coat_id, version=version, attempt=say("what a coat is"))
     coat = held.coat
     if coat.begun:
         raise Refusal("coat_begun")
@@ -52,5 +53,5 @@ def name_plain(
         None if number is None else round(number, 1) for number in (plain_grams, vol, minutes)
     )
     coat.save(update_fields=["product", "grams", "own_vol", "minutes"])
-    remember(person, held.worktop, f"what goes on to {coat.get_purpose_display()}")
+    remember(person, held.worktop, say("what goes on to {purpose}", purpose=coat.get_purpose_display()))
     return Hand(zone_id=zone_id, coat_id=in_hand_after(held))

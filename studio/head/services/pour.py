@@ -4,6 +4,7 @@ from decimal import Decimal
 from typing import NamedTuple
 
 from engine.errors import BadInput, OutOfRange
+from engine.language import decimals, say
 from engine.service.measures import Amount, read_amount
 from studio.accounts.models import Person
 from studio.head.models import POUR_MOST_G, Bowl, Portion, WorktopRows
@@ -37,11 +38,12 @@ def pour(
     """
     if typed is not None:
         typed_amount(typed, tube_g=60)  # refused before anything is locked
-    asked = f"{by:+g} g" if by is not None else (typed or "").strip()
+    asked = decimals(f"{by:+g} g") if by is not None else (typed or "").strip()
 
     def words(bowl: Bowl) -> str:
         unit = "" if by is not None or asked[-1:].isalpha() else " g"
-        return f"{asked}{unit} {stocked_line(bowl.line).shade(shade_id) or 'of an unknown shade'}"
+        what = stocked_line(bowl.line).shade(shade_id) or say("of an unknown shade")
+        return f"{asked}{unit} {what}"
 
     with changing_pours(person, zone_id=zone_id, coat_id=coat_id, version=version, words=words) as held:
         bowl, pours = held.bowl, held.pours

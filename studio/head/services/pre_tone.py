@@ -5,6 +5,7 @@ from decimal import Decimal
 
 from django.db import transaction
 
+from engine.language import say
 from studio.accounts.models import Person
 from studio.head.models import Coat
 from studio.head.services.coats import add_coat
@@ -34,7 +35,7 @@ def take_with_pre_tone(
     if first is None:
         hand = {"zone_id": zone_id, "coat_id": own.pk, "version": at}
         first, at = add_coat(person, **hand, purpose=Coat.Purpose.PRE_TONE).coat_id, at + 1
-    words = "a toner before the colour"
+    words = say("a toner before the colour")
     line = bowl.line_id
     take_recipe(person, zone_id=zone_id, coat_id=first, version=at, grams=toner, line_id=line, words=words)
     return Hand(zone_id=zone_id, coat_id=own.pk)

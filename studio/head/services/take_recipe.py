@@ -4,6 +4,7 @@ from collections.abc import Mapping
 from decimal import Decimal
 
 from engine.bowl.weigh import scaled_to
+from engine.language import decimals, later, say
 from studio.accounts.models import Person
 from studio.head.coats import bowl_coat
 from studio.head.engine_adapter import SCALE_STEP_G
@@ -28,7 +29,7 @@ def take_recipe(
     version: int,
     grams: Mapping[int, Decimal],
     line_id: int | None = None,
-    words: str = "a recipe was taken",
+    words: str = later("a recipe was taken"),
 ) -> Bowl:
     """Replace the bowl by grams by shade id, all of one line; a bowl that was mixed is thrown away by that.
 
@@ -67,8 +68,9 @@ def add_to_bowl(
 
     def words(bowl: Bowl) -> str:
         names = dict(bowl.line.shades.values_list("pk", "name"))
-        added = ", ".join(f"+{g:g} g {names.get(shade, 'unknown')}" for shade, g in additions.items())
-        return added if keep == 1 else f"{keep:.0%} kept, {added}"
+        unknown = say("unknown")
+        added = ", ".join(decimals(f"+{g:g} g {names.get(shade, unknown)}") for shade, g in additions.items())
+        return added if keep == 1 else say("{keep:.0%} kept, {added}", keep=keep, added=added)
 
     with changing(person, zone_id=zone_id, coat_id=coat_id, version=version, words=words) as bowl:
         if set(additions) - set(bowl.line.shades.values_list("pk", flat=True)):
@@ -96,7 +98,7 @@ def mark_mixed(person: Person, *, zone_id: int, coat_id: int | None = None, vers
 
     Raises Refusal empty_bowl, gate_shut while a safety gate stops this bowl; Stale; Bowl.DoesNotExist.
     """
-    words = "the bowl is mixed" if mixed else "the bowl is not mixed after all"
+    words = say("the bowl is mixed") if mixed else say("the bowl is not mixed after all")
     with changing(person, zone_id=zone_id, coat_id=coat_id, version=version, words=words) as bowl:
         pours = list(bowl.pours.all())
         if mixed and not pours:
@@ -125,7 +127,11 @@ def scale_bowl(person: Person, *, zone_id: int, coat_id: int | None = None, vers
     Raises Refusal empty_bowl, already_mixed when that would take something out, too_many_grams; Stale.
     """
     with changing(
-        person, zone_id=zone_id, coat_id=coat_id, version=version, words=lambda bowl: f"scaled to {bowl.wanted_g:g} g"
+        person,
+        zone_id=zone_id,
+        coat_id=coat_id,
+        version=version,
+        words=lambda bowl: say("scaled to {wanted_g:g} g", wanted_g=bowl.wanted_g),
     ) as bowl:
         pours = list(bowl.pours.all())
         total = sum((pour.grams for pour in pours), Decimal(0))

@@ -6,6 +6,7 @@ from django.db import transaction
 from django.db.models import QuerySet
 
 from engine.arrays import FloatArray
+from engine.language import say
 from engine.service.parting import SETS, parted_as
 from studio.accounts.models import Person
 from studio.head.models import BLEND_MOST_PERCENT, Bowl, Coat, Worktop
@@ -25,7 +26,7 @@ def add_to_head(
 
     Raises Refusal as `studio.visits.services.zones.add_zone` does; Stale; Bowl.DoesNotExist.
     """
-    attempt = f"add {one_line(name, NAME_LONGEST) or part}"
+    attempt = say("add {part}", part=one_line(name, NAME_LONGEST) or part)
     locked_bowl(person, zone_id=zone_id, coat_id=coat_id, version=version, attempt=attempt, whole=True)
     return add_zone(person, like_zone_id=zone_id, part=part, name=name)
 
@@ -38,7 +39,9 @@ def split_head(person: Person, *, zone_id: int, coat_id: int | None = None, vers
     """
     if into not in SETS:
         raise Refusal("zone_part_unknown", "part")
-    bowl = locked_bowl(person, zone_id=zone_id, coat_id=coat_id, version=version, attempt="split the head", whole=True)
+    bowl = locked_bowl(
+        person, zone_id=zone_id, coat_id=coat_id, version=version, attempt=say("split the head"), whole=True
+    )
     standing = Zone.objects.filter(visit=bowl.worktop.visit_id, removed=False).values_list("part", flat=True)
     return set_zones(person, zone_id=zone_id, parts=parted_as(into, list(standing)))
 
@@ -46,14 +49,16 @@ def split_head(person: Person, *, zone_id: int, coat_id: int | None = None, vers
 @transaction.atomic
 def remove_zone(person: Person, *, zone_id: int, coat_id: int | None = None, version: int) -> None:
     """Take a zone off the head; undo brings it back with its bowl. Raises Refusal last_zone; Stale."""
-    bowl = locked_bowl(person, zone_id=zone_id, coat_id=coat_id, version=version, attempt="remove a zone", whole=True)
+    bowl = locked_bowl(
+        person, zone_id=zone_id, coat_id=coat_id, version=version, attempt=say("remove a zone"), whole=True
+    )
     zones = Zone.objects.filter(visit_id=bowl.worktop.visit_id, removed=False)
     if zones.count() < 2:
         raise Refusal("last_zone")
     zone = zones.get(pk=zone_id)
     zone.removed = True
     zone.save(update_fields=["removed"])
-    remember(person, bowl.worktop, f"{zone.name} removed")
+    remember(person, bowl.worktop, say("{name} removed", name=zone.name))
 
 
 @transaction.atomic
@@ -61,7 +66,12 @@ def rename_zone(person: Person, *, zone_id: int, coat_id: int | None = None, ver
     """Give a zone another name. Raises Refusal zone_unnamed, zone_name_taken; Stale."""
     name = one_line(name, NAME_LONGEST)
     bowl = locked_bowl(
-        person, zone_id=zone_id, coat_id=coat_id, version=version, attempt=f"name a zone {name}", whole=True
+        person,
+        zone_id=zone_id,
+        coat_id=coat_id,
+        version=version,
+        attempt=say("name a zone {name}", name=name),
+        whole=True,
     )
     _check_name(bowl.worktop, name, but=zone_id)
     Zone.objects.filter(pk=zone_id).update(name=name)
@@ -77,7 +87,7 @@ def own_bowl(
 
     Raises Stale; Bowl.DoesNotExist.
     """
-    coat = locked_coat(person, zone_id=zone_id, coat_id=coat_id, version=version, attempt="a bowl of its own").coat
+    coat = locked_coat(person, zone_id=zone_id, coat_id=coat_id, version=version, attempt=say("a bowl of its own")).coat
     bowl, zone = coat.bowl, coat.zone
     if bowl is None:
         raise Refusal("coat_plain")
@@ -86,7 +96,7 @@ def own_bowl(
         set_target(own, [Decimal(str(float(part))) for part in target_lab])
         Coat.objects.filter(pk=coat.pk).update(**dict.fromkeys(TARGET_NAMES))
     own.save()
-    remember(person, bowl.worktop, f"a bowl of its own for {zone.name}")
+    remember(person, bowl.worktop, say("a bowl of its own for {name}", name=zone.name))
     return own
 
 
@@ -96,12 +106,12 @@ def bowl_for_each(person: Person, *, zone_id: int, coat_id: int | None = None, v
 
     Raises Refusal coat_plain; Stale; Bowl.DoesNotExist.
     """
-    coat = locked_coat(person, zone_id=zone_id, coat_id=coat_id, version=version, attempt="a bowl for each").coat
+    coat = locked_coat(person, zone_id=zone_id, coat_id=coat_id, version=version, attempt=say("a bowl for each")).coat
     if coat.bowl is None:
         raise Refusal("coat_plain")
     for other in _served(coat.bowl).exclude(pk=coat.pk):
         _split_off(coat.bowl, other)
-    remember(person, coat.bowl.worktop, "a bowl for each zone")
+    remember(person, coat.bowl.worktop, say("a bowl for each zone"))
     return coat.bowl
 
 
@@ -124,14 +134,14 @@ def share_bowl(person: Person, *, zone_id: int, coat_id: int | None = None, vers
 
     Raises Refusal zone_gone; Stale; Bowl.DoesNotExist.
     """
-    coat = locked_coat(person, zone_id=zone_id, coat_id=coat_id, version=version, attempt="share a bowl").coat
+    coat = locked_coat(person, zone_id=zone_id, coat_id=coat_id, version=version, attempt=say("share a bowl")).coat
     served = _alike(coat, with_zone_id)
     if served is None or coat.bowl is None or served.bowl is None:
         raise Refusal("zone_gone")
     if not coat.may_come_from(served.bowl.line):
         raise Refusal("bowl_of_another_kind", other=served.get_purpose_display(), own=coat.get_purpose_display())
     Coat.objects.filter(pk=coat.pk).update(bowl=served.bowl, **dict.fromkeys(TARGET_NAMES))
-    remember(person, coat.bowl.worktop, f"one bowl with {served.zone.name}")
+    remember(person, coat.bowl.worktop, say("one bowl with {name}", name=served.zone.name))
     return served.bowl
 
 
@@ -149,7 +159,7 @@ def copy_bowl(person: Person, *, zone_id: int, coat_id: int | None = None, versi
 
     Raises Refusal zone_gone; Stale; Bowl.DoesNotExist.
     """
-    words = "the bowl copied to another zone"
+    words = say("the bowl copied to another zone")
     with transaction.atomic():
         coat = locked_coat(person, zone_id=zone_id, coat_id=coat_id, version=version, attempt=words).coat
         other, bowl = _alike(coat, to_zone_id), coat.bowl
@@ -169,7 +179,11 @@ def set_blend(person: Person, *, zone_id: int, coat_id: int | None = None, versi
     if not 0 <= percent <= BLEND_MOST_PERCENT:
         raise Refusal("out_of_range", "blend", low=0, high=BLEND_MOST_PERCENT, given=percent, unit=" %")
     with changing(
-        person, zone_id=zone_id, coat_id=coat_id, version=version, words=f"seam blended over {percent:.0f} %"
+        person,
+        zone_id=zone_id,
+        coat_id=coat_id,
+        version=version,
+        words=say("seam blended over {percent:.0f} %", percent=percent),
     ) as bowl:
         Coat.objects.filter(zone_id=zone_id, removed=False).update(blend_percent=int(percent))
     return bowl

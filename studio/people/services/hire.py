@@ -5,6 +5,7 @@ import hashlib
 import secrets
 from typing import NamedTuple
 
+from django.conf import settings
 from django.db import IntegrityError, transaction
 
 from engine.service.roles import LICENSABLE, Act, Role
@@ -129,14 +130,25 @@ def join_as(person: Person, key: str, *, now: datetime.datetime) -> Person:
 
 @transaction.atomic
 def begin_studio(
-    *, studio: str, town: str, time_zone: str, currency: str = "", username: str, name: str, password: str
+    *,
+    studio: str,
+    town: str,
+    time_zone: str,
+    currency: str = "",
+    language: str = settings.LANGUAGE_CODE,
+    school: str = Studio.SchoolChoice.YELLOW_GOLD.value,
+    username: str,
+    name: str,
+    password: str,
 ) -> Person:
     """A new studio with nothing on its shelf, and its owner. Raises Refusal studio_taken, sign_in_taken."""
     if Studio.objects.filter(name__iexact=studio).exists():
         raise Refusal("studio_taken", "studio")
     try:
         with transaction.atomic():
-            made = Studio.objects.create(name=studio, town=town, time_zone=time_zone, currency=currency)
+            made = Studio.objects.create(
+                name=studio, town=town, time_zone=time_zone, currency=currency, language=language, school=school
+            )
     except IntegrityError:  # another hand took it in this moment
         raise Refusal("studio_taken", "studio") from None
     return _made(Person(studio=made, role=Role.OWNER), username=username, name=name, password=password)

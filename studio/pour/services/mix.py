@@ -5,6 +5,7 @@ from decimal import Decimal
 
 from django.db.models import Sum
 
+from engine.language import say
 from studio.accounts.models import Person
 from studio.head.models import Portion
 from studio.head.services.changing import changing, served_by
@@ -22,7 +23,7 @@ def mix_batch(
 
     Raises Refusal empty_bowl, lines_left for lines of which nothing is in; Stale; Bowl.DoesNotExist.
     """
-    with changing(person, zone_id=zone_id, coat_id=coat_id, version=version, words="the bowl is mixed") as bowl:
+    with changing(person, zone_id=zone_id, coat_id=coat_id, version=version, words=say("the bowl is mixed")) as bowl:
         batch = open_batch(bowl)
         pours = list(bowl.pours.select_related("shade"))
         if not any(pour.mixed_g for pour in pours):
@@ -48,7 +49,9 @@ def next_batch(person: Person, *, zone_id: int, coat_id: int | None = None, vers
 
     Raises Refusal batch_not_mixed; Stale; Bowl.DoesNotExist.
     """
-    with changing(person, zone_id=zone_id, coat_id=coat_id, version=version, words="the next batch is begun") as bowl:
+    with changing(
+        person, zone_id=zone_id, coat_id=coat_id, version=version, words=say("the next batch is begun")
+    ) as bowl:
         last = bowl.batches.order_by("-number").first()
         if last is None or last.mixed_at is None:
             raise Refusal("batch_not_mixed")

@@ -2,6 +2,7 @@
 
 from decimal import Decimal
 
+from engine.language import say
 from studio.accounts.models import Person
 from studio.head.models import POUR_MOST_G, Bowl, Portion
 from studio.head.services.changing import changing
@@ -42,7 +43,7 @@ def weigh(
 
     def words(bowl: Bowl) -> str:
         shade = stocked_line(bowl.line).shade(shade_id) if shade_id else "developer"
-        return f"poured {grams:g} g {shade}"
+        return say("poured {grams:g} g {shade}", grams=grams, shade=shade)
 
     with changing(person, zone_id=zone_id, coat_id=coat_id, version=version, words=words) as bowl:
         pours = {pour.shade_id: pour for pour in bowl.pours.all()}
@@ -71,7 +72,9 @@ def set_mixing(
     person: Person, *, zone_id: int, coat_id: int | None = None, version: int, in_metal: bool, other_developer: bool
 ) -> Batch:
     """Note how the batch in hand is mixed: in metal, with another line's developer. Raises Refusal batch_mixed."""
-    with changing(person, zone_id=zone_id, coat_id=coat_id, version=version, words="how it is mixed was noted") as bowl:
+    with changing(
+        person, zone_id=zone_id, coat_id=coat_id, version=version, words=say("how it is mixed was noted")
+    ) as bowl:
         batch = open_batch(bowl)
         batch.in_metal, batch.other_developer = in_metal, other_developer
         batch.save(update_fields=["in_metal", "other_developer"])
@@ -117,7 +120,9 @@ def take_back(person: Person, *, zone_id: int, coat_id: int | None = None, versi
 
     Raises Refusal nothing_poured, batch_mixed; Stale; Bowl.DoesNotExist.
     """
-    with changing(person, zone_id=zone_id, coat_id=coat_id, version=version, words="a weighing was taken back") as bowl:
+    with changing(
+        person, zone_id=zone_id, coat_id=coat_id, version=version, words=say("a weighing was taken back")
+    ) as bowl:
         batch = open_batch(bowl)
         last = batch.weighings.filter(shade=shade_id, taken_back=False).order_by("-id").first()
         if last is None:
@@ -135,7 +140,9 @@ def take_back(person: Person, *, zone_id: int, coat_id: int | None = None, versi
 
 def enough(person: Person, *, zone_id: int, coat_id: int | None = None, version: int, shade_id: int) -> Batch:
     """Leave a line at what is in of it. Raises Refusal nothing_poured, not_in_recipe, batch_mixed; Stale."""
-    with changing(person, zone_id=zone_id, coat_id=coat_id, version=version, words="a line was left as poured") as bowl:
+    with changing(
+        person, zone_id=zone_id, coat_id=coat_id, version=version, words=say("a line was left as poured")
+    ) as bowl:
         batch = open_batch(bowl)
         pour = bowl.pours.filter(shade=shade_id).first()
         if pour is None:
@@ -163,7 +170,7 @@ def keep_recipe(
     """
     within(factor, "factor", 1, 100)
     with changing(
-        person, zone_id=zone_id, coat_id=coat_id, version=version, words="made larger after an over-pour"
+        person, zone_id=zone_id, coat_id=coat_id, version=version, words=say("made larger after an over-pour")
     ) as bowl:
         batch = open_batch(bowl)
         pours = {pour.shade_id: pour for pour in bowl.pours.all()}

@@ -4,6 +4,7 @@ from decimal import Decimal
 
 from django.db import transaction
 
+from engine.language import say
 from studio.accounts.models import Person
 from studio.head.selectors import bench_of
 from studio.head.services.changing import locked_coat
@@ -25,7 +26,7 @@ def agree(person: Person, *, zone_id: int, version: int, price: Decimal | None) 
     """
     if price is not None:
         within(price, "price", 0, PRICE_MOST)
-    held = locked_coat(person, zone_id=zone_id, version=version, attempt="what was agreed", whole=True)
+    held = locked_coat(person, zone_id=zone_id, version=version, attempt=say("what was agreed"), whole=True)
     opened = open_zone(person, held.worktop.visit_id)
     bench = bench_of(person, opened)
     work = work_of(bench, planned_of(person, bench, asked_of(person, opened.visit)))

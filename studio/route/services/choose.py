@@ -4,6 +4,7 @@ from collections.abc import Sequence
 
 from django.db import transaction
 
+from engine.language import say
 from studio.accounts.models import Person
 from studio.head.services.coats import Preparation, prepare_zone
 from studio.route.models import ChosenRoute
@@ -34,6 +35,8 @@ def choose_route(
     shut = next((seen for seen in gates if seen.is_shut), None)
     if shut:
         raise Refusal("gate_shut", "route", sentence=shut.gate.sentence)
-    prepare_zone(person, zone_id=zone_id, version=version, ahead=ahead, words=f"the route of {zone.name}")
+    prepare_zone(
+        person, zone_id=zone_id, version=version, ahead=ahead, words=say("the route of {name}", name=zone.name)
+    )
     chosen, _ = ChosenRoute.objects.update_or_create(zone=zone, defaults={"kind": kind, "chosen_by": person})
     return chosen

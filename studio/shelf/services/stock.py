@@ -12,6 +12,7 @@ from engine.service.stocktaking import counted_g
 from studio.accounts.models import Person
 from studio.shelf.models import Shade, StockMove
 from studio.shelf.services.holding import held_shade, held_shades, line_changed
+from studio.ui.days import day_words
 from studio.ui.numbers import within
 from studio.ui.refusal import Refusal
 
@@ -39,7 +40,7 @@ def deliver(
     if paid is not None:
         within(paid, "paid", 0, PRICE_MOST)
     if expires_on is not None and expires_on < today:
-        raise Refusal("expired_already", "expires_on", day=f"{expires_on:%d %b %Y}")
+        raise Refusal("expired_already", "expires_on", day=day_words(expires_on))
     shade = held_shade(person, shade_id)
     grams = round(tubes * shade.line.tube_g, 1)
     if paid is not None:

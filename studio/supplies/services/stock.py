@@ -4,6 +4,7 @@ from decimal import Decimal
 
 from django.db import IntegrityError, transaction
 
+from engine.language import decimals
 from studio.accounts.models import Person
 from studio.supplies.models import AMOUNT_MOST, Supply, SupplyMove
 from studio.ui.numbers import within
@@ -69,7 +70,7 @@ def use(person: Person, *, supply_id: int, amount: Decimal) -> SupplyMove:
     """Say that some of it was used. Raises Refusal supply_more_than_left; Supply.DoesNotExist."""
     supply = _held(person, supply_id)
     if not 0 < amount <= supply.stock:
-        raise Refusal("supply_more_than_left", "amount", left=f"{float(supply.stock):g} {supply.unit}")
+        raise Refusal("supply_more_than_left", "amount", left=decimals(f"{float(supply.stock):g} {supply.unit}"))
     return _move(person, supply, SupplyMove.Kind.USED, -amount)
 
 

@@ -1,7 +1,6 @@
 """Template tags and filters of every page."""
 
 from decimal import Decimal
-from functools import lru_cache
 from typing import Final
 
 from django import template
@@ -10,6 +9,7 @@ from django.urls import reverse
 from django.utils.html import format_html, format_html_join
 from django.utils.safestring import SafeString
 
+from engine.language import amid, decimals, kept_by_language, say
 from studio.ui.locks import Lock, Stop
 from studio.ui.numbers import shown_grams
 from studio.ui.places import places_of
@@ -24,7 +24,7 @@ STRAND_LAYERS = tuple(enumerate((0, 1, 2, 1, 2, 3, 1, 3, 4, 3, 2, 5)))
 
 
 @register.simple_tag
-@lru_cache(maxsize=512)
+@kept_by_language(maxsize=512)
 def lock(drawn: Lock, name: str, title: str = "") -> SafeString:
     """A large lock; `name` must be unique on the page, as its gradients carry it."""
     return render_to_string(
@@ -58,7 +58,7 @@ def _stops(stops: tuple[Stop, ...]) -> SafeString:
 
 
 @register.simple_tag
-@lru_cache(maxsize=1024)
+@kept_by_language(maxsize=1024)
 def slip(drawn: Lock, title: str = "") -> SafeString:
     """A small lock in flat tones."""
     context = {"hexes": drawn.hexes, "said": f"{title}: {drawn.said}" if title else ""}
@@ -69,7 +69,7 @@ LOCK_WIDE: Final = 60  # of a lock in a ladder, in its drawing's units
 
 
 @register.simple_tag
-@lru_cache(maxsize=1024)
+@kept_by_language(maxsize=1024)
 def ladder(dilutions: tuple[tuple[str, str, str], ...]) -> SafeString:
     """Short locks of one shade side by side, strong to diluted: shadow, body and shine of each."""
     lock = (
@@ -98,12 +98,19 @@ def posts(name: str, row_id: int) -> SafeString:
 
 
 register.filter("grams", shown_grams)
+register.filter("amid", amid)
 
 
 @register.filter
 def plain(number: Decimal | float | str | None) -> str:
     """A number without needless zeros; nothing for none."""
-    return "" if number in (None, "") else f"{float(number or 0):g}"
+    return "" if number in (None, "") else decimals(f"{float(number or 0):g}")
+
+
+@register.filter
+def said(text: object) -> str:
+    """A text of ours that was kept in English, in the language of now; any other as it stands."""
+    return say(str(text))
 
 
 @register.filter
@@ -115,4 +122,4 @@ def at(mapping: dict[object, object], key: object) -> object:
 @register.filter
 def money(amount: object, currency: str) -> str:
     """An amount with what the studio's prices are in, where it says so."""
-    return f"{amount} {currency}".strip()
+    return decimals(f"{amount} {currency}".strip())

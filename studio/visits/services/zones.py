@@ -4,6 +4,7 @@ from collections.abc import Sequence
 
 from django.db import transaction
 
+from engine.language import listed, say
 from engine.service.parting import LENGTHS, PARTS, called, came_from, in_order, with_part
 from studio.accounts.models import Person
 from studio.ui.refusal import Refusal
@@ -25,7 +26,9 @@ def add_zone(person: Person, *, like_zone_id: int, part: str, name: str) -> Zone
         raise Refusal("zone_part_unknown", "part")
     same_hair = like.part == came_from(part, [zone.part for zone in standing])
     made = _made(person, standing, like, part, one_line(name, NAME_LONGEST), same_hair=same_hair)
-    _settle(person, ZonesSet(visit_id=like.visit_id, made=(made,), gone=(), words=f"{made.zone.name} added"))
+    _settle(
+        person, ZonesSet(visit_id=like.visit_id, made=(made,), gone=(), words=say("{name} added", name=made.zone.name))
+    )
     return made.zone
 
 
@@ -57,7 +60,7 @@ def set_zones(person: Person, *, zone_id: int, parts: Sequence[str]) -> Zone:
     if called("ends", wanted) is None and all(zone.name != ends for zone in left):  # mids are told from them now
         Zone.objects.filter(pk__in=[zone.pk for zone in left if zone.name == LENGTHS]).update(name=ends)
     if made or gone:
-        words = "zones: " + ", ".join(Zone.Part(part).label for part in wanted)
+        words = say("zones: {parts}", parts=listed(str(Zone.Part(part).label) for part in wanted))
         _settle(person, ZonesSet(visit_id=like.visit_id, made=tuple(made), gone=gone, words=words))
     return Zone.objects.filter(visit=like.visit_id, removed=False)[0]
 

@@ -2,6 +2,7 @@
 
 import { isTyping } from "./app.js";
 import { isBusy } from "./outbox.js";
+import { figure, inTenths, typed, word } from "./words.js";
 
 const PLANE_CENTRE = 250;
 const PLANE_UNITS_PER_CHROMA = 2.8;
@@ -23,7 +24,7 @@ function choose(radio) {
   const grams = byId("id_grams");
   grams.value = byId(`in-${radio.value}`).dataset.grams;
   grams.dataset.shade = radio.value;
-  grams.setAttribute("aria-label", `Grams of ${radio.dataset.name}`);
+  grams.setAttribute("aria-label", word("gramsOf", { name: radio.dataset.name }));
 }
 
 function pour(by) {
@@ -31,7 +32,7 @@ function pour(by) {
   if (!radio) return;
   const form = byId("pour-form");
   countPours(1);
-  const said = `${by > 0 ? "+" : "−"}${Math.abs(by)} g ${radio.dataset.name}`;
+  const said = `${by > 0 ? "+" : "−"}${figure(Math.abs(by))} g ${radio.dataset.name}`;
   const event = new CustomEvent("pour", { detail: { merge: `pour:${radio.value}`, by, said } });
   htmx
     .ajax("POST", form.action, { source: form, swap: "none", event, values: { shade: radio.value, by: String(by) } })
@@ -76,7 +77,7 @@ function tellWaiting() {
     const by = sums.get(`pour:${radio.value}`);
     if (!by) continue;
     const said = Object.assign(document.createElement("b"), { className: "rail-waiting" });
-    said.textContent = `${by > 0 ? "+" : "−"}${Number(Math.abs(by).toFixed(1))} g waiting`;
+    said.textContent = word("waiting", { grams: `${by > 0 ? "+" : "−"}${figure(Math.abs(by))}` });
     byId(`in-${radio.value}`).after(said);
   }
 }
@@ -99,9 +100,9 @@ document.addEventListener(
       const [shade, by] = button.value.split(":");
       const radio = shades().find((each) => each.value === shade);
       if (radio) choose(radio);
-      pour(Number(by));
+      pour(typed(by));
     } else {
-      pour(Number(button.value));
+      pour(typed(button.value));
     }
   },
   true,
@@ -114,7 +115,7 @@ function pointIn(svg, event) {
 }
 
 function sendAim(fields) {
-  for (const [name, number] of Object.entries(fields)) byId(`id_${name}`).value = number.toFixed(1);
+  for (const [name, number] of Object.entries(fields)) byId(`id_${name}`).value = inTenths(number);
   const form = byId("aim-form");
   htmx.ajax("POST", form.action, {
     source: form,
@@ -129,14 +130,14 @@ function aimAtPoint(svg, event) {
   const a = (point.x - PLANE_CENTRE) / PLANE_UNITS_PER_CHROMA;
   const b = (PLANE_CENTRE - point.y) / PLANE_UNITS_PER_CHROMA;
   const hue = ((Math.atan2(b, a) * 180) / Math.PI + 360) % 360;
-  const lightness = Number(byId("id_lightness").value) || DEFAULT_DEPTH;
+  const lightness = typed(byId("id_lightness").value) || DEFAULT_DEPTH;
   sendAim({ lightness, chroma: Math.hypot(a, b), hue: Math.min(hue, 359.9) });
 }
 
 function aimAtDepth(svg, event) {
   const share = (pointIn(svg, event).y - LADDER.margin) / LADDER.length;
   const lightness = LADDER.top - Math.min(Math.max(share, 0), 1) * (LADDER.top - LADDER.bottom);
-  sendAim({ lightness, chroma: Number(byId("id_chroma").value) || 0, hue: Number(byId("id_hue").value) || 0 });
+  sendAim({ lightness, chroma: typed(byId("id_chroma").value) || 0, hue: typed(byId("id_hue").value) || 0 });
 }
 
 document.addEventListener("click", (event) => {
@@ -156,7 +157,7 @@ document.addEventListener("click", (event) => {
 document.addEventListener("input", (event) => {
   if (event.target.id === "id_washes") {
     const washes = event.target.value;
-    byId("washes-said").textContent = `${washes} wash${washes === "1" ? "" : "es"}`;
+    byId("washes-said").textContent = word(washes === "1" ? "wash" : "washes", { count: washes });
   }
   if (event.target.id === "rail-search") findShades(event.target.value);
 });

@@ -2,6 +2,8 @@
 // connection, a resting database or a signed-out session swallowed is kept on this machine with its token, told in a
 // banner, and sent again: for the person who tapped it, and for nobody else.
 
+import { figure } from "./words.js";
+
 const STORE = "outbox:";
 const RETRY_MS = 2000;
 const PATIENCE_MS = 15000;
@@ -179,7 +181,7 @@ function take(entry) {
   if (entry.merge && last?.merge === entry.merge && !last.failures && last !== sent) {
     last.by = Math.round((last.by + entry.by) * 100) / 100;
     last.values = last.values.map(([name, value]) => [name, name === "by" ? String(last.by) : value]);
-    last.said = entry.said.replace(/^\S+/, `${last.by > 0 ? "+" : "−"}${Math.abs(last.by)}`);
+    last.said = entry.said.replace(/^\S+/, `${last.by > 0 ? "+" : "−"}${figure(Math.abs(last.by))}`);
   } else {
     waiting.push(entry);
   }

@@ -1,8 +1,11 @@
 // A part that comes by itself and was not answered says so in its place, and is asked for again by a tap.
 // A file of its own, which waits for nothing: the first part may fail before the outbox has been opened.
 
+// As words.js does, which this file does not wait for either.
+const words = () => document.getElementById("words")?.dataset ?? {};
+
 function askAgain(part, button) {
-  button.textContent = "Asking …";
+  button.textContent = words().asking;
   const way = { source: part, target: part, swap: part.getAttribute("hx-swap") };
   window.htmx.ajax("GET", part.getAttribute("hx-get"), way).catch(() => {}); // a fault comes by the events below
 }
@@ -12,9 +15,9 @@ for (const name of ["htmx:sendError", "htmx:timeout", "htmx:responseError"]) {
     if (!("part" in elt.dataset)) return;
     const wasHere = elt.contains(document.activeElement);
     const said = Object.assign(document.createElement("p"), { className: "missed", role: "status" });
-    const again = Object.assign(document.createElement("button"), { type: "button", className: "button", textContent: "Ask again" });
+    const again = Object.assign(document.createElement("button"), { type: "button", className: "button", textContent: words().again });
     again.addEventListener("click", () => askAgain(elt, again));
-    said.append(`${elt.dataset.part}: this did not come. `, again);
+    said.append(words().missed.replace("{part}", elt.dataset.part), again);
     elt.replaceChildren(said);
     if (wasHere) again.focus();
   });

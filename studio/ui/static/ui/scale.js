@@ -5,6 +5,7 @@
 // told to it, it trembles, settles, and has faults on request.
 
 import { newToken } from "./outbox.js";
+import { inTenths, word } from "./words.js";
 
 const STEP_G = 0.1, NOISE_G = 0.02, SETTLES_MS = 1000, DRIFT_G_PER_S = 0.02, MOST_G = 3000, LOAD_MOST_G = 5000;
 const SHOWN_EVERY_MS = 200, TWICE_MS = 1000, WAITS_MS = 2500;
@@ -83,10 +84,10 @@ function show() {
   if (seen) {
     const grams = Math.abs(seen.grams) < STEP_G / 2 ? 0 : seen.grams, left = Number(box.dataset.left || 0);
     const isOver = left > 0 && grams > left + STEP_G / 2, percent = left ? Math.round(Math.min(Math.max((100 * grams) / left, 0), 100)) : 0;
-    text(box, "grams", grams.toFixed(1));
-    text(box, "said", `${isOver ? "over, " : ""}${seen.stable ? "at rest" : "settling …"}`);
+    text(box, "grams", inTenths(grams));
+    text(box, "said", `${isOver ? word("over") : ""}${word(seen.stable ? "atRest" : "settling")}`);
     box.toggleAttribute("data-over", isOver);
-    box.querySelector("[data-bar]")?.setAttribute("aria-label", `${percent} % of the line is on the scale`);
+    box.querySelector("[data-bar]")?.setAttribute("aria-label", word("bar", { percent }));
     box.querySelector("[data-fill]")?.setAttribute("width", String(percent));
   }
   for (const each of document.querySelectorAll("[data-pan-fault]")) each.ariaPressed = String(each.dataset.panFault === scale.fault);

@@ -1,0 +1,55 @@
+"""In which language a request is answered."""
+
+from collections.abc import Callable
+from typing import Final
+
+from django.conf import settings
+from django.http import HttpRequest, HttpResponse
+from django.utils import translation
+from django.utils.cache import patch_vary_headers
+from django.utils.formats import get_format
+
+from studio.accounts.models import Person
+
+CAPITALS: Final = frozenset({"de"})  # languages that write nouns with a capital
+Answer = Callable[[HttpRequest], HttpResponse]
+
+
+def translated(text: str) -> str:
+    """A text in the language of now."""
+    return str(translation.gettext(text))
+
+
+def plural(one: str, many: str, count: float) -> str:
+    """The form for a count; a part of one is several."""
+    return str(translation.ngettext(one, many, int(count) if count == int(count) else 2))
+
+
+def tongue() -> str:
+    """The language of now, as Django names it."""
+    return translation.get_language() or settings.LANGUAGE_CODE
+
+
+def commas() -> frozenset[str]:
+    """The languages that write a comma before decimals."""
+    return frozenset(
+        code for code, _name in settings.LANGUAGES if get_format("DECIMAL_SEPARATOR", code, use_l10n=True) == ","
+    )
+
+
+class OwnLanguage:
+    """A person reads in their own language, else in their studio's; a stranger in what their browser asks for."""
+
+    def __init__(self, get_response: Answer) -> None:
+        self.get_response = get_response
+
+    def __call__(self, request: HttpRequest) -> HttpResponse:
+        """Answer in it."""
+        known = isinstance(request.user, Person)
+        language = request.user.reads if known else translation.get_language_from_request(request)  # type: ignore[union-attr]
+        with translation.override(language):
+            answer = self.get_response(request)
+        answer["Content-Language"] = language
+        if not known:
+            patch_vary_headers(answer, ("Accept-Language",))
+        return answer

@@ -1,0 +1,16 @@
+// The few texts that scripts say themselves; the page holds them in the reader's language, as data of #words.
+
+export function word(name, parts = {}) {
+  const text = document.getElementById("words")?.dataset[name] ?? "";
+  return text.replace(/\{(\w+)\}/g, (place, part) => parts[part] ?? place);
+}
+
+const figures = (digits) => new Intl.NumberFormat(document.documentElement.lang, { ...digits, useGrouping: false });
+const [short, tenths] = [figures({ maximumFractionDigits: 2 }), figures({ minimumFractionDigits: 1, maximumFractionDigits: 1 })];
+
+// A number without needless digits, and one in tenths as a scale shows it.
+export const figure = (number) => short.format(number);
+export const inTenths = (number) => tenths.format(number);
+
+// What was typed as a number, with a point or a comma; NaN for anything else.
+export const typed = (text) => Number(text.trim().replace(",", "."));
