@@ -91,7 +91,8 @@ def counted(one: str, many: str, count: float, /, **parts: object) -> str:
 def _filled(text: str, parts: dict[str, object]) -> str:
     if not parts:
         return text
-    return _local.vformat(text, (), parts) if _has_comma() else text.format(**parts)
+    has_numbers = any(isinstance(part, int | float) for part in parts.values())
+    return _local.vformat(text, (), parts) if has_numbers and _has_comma() else text.format(**parts)
 
 
 @final

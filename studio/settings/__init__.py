@@ -94,8 +94,8 @@ WSGI_APPLICATION = "studio.wsgi.application"
 TEMPLATES = [
     {
         "BACKEND": "django.template.backends.django.DjangoTemplates",
-        "APP_DIRS": True,
         "OPTIONS": {
+            "loaders": [("studio.ui.loading.ByLanguage", ["django.template.loaders.app_directories.Loader"])],
             "context_processors": [
                 "django.template.context_processors.request",
                 "django.contrib.auth.context_processors.auth",
@@ -104,6 +104,7 @@ TEMPLATES = [
             "builtins": [
                 "django.templatetags.i18n",
                 "django.templatetags.l10n",
+                "studio.ui.templatetags.spoken",
                 "django.templatetags.static",
                 "studio.ui.templatetags.ui",
             ],
