@@ -54,14 +54,30 @@ LABELS: Final[Mapping[str, str]] = {
     "price": later("Price"),
 }
 
-# What a gate that stops the work is called on a button; one that is not here has its code's words.
+# What each gate that stops the work is called on a button.
 GATE_NAMES: Final[Mapping[str, str]] = {
-    "health_stopped": later("doctor's note"),
-    "minor_stopped": later("guardian's word"),
-    "lift_too_much": later("lift too far"),
-    "strand_failed": later("strand test failed"),
+    "under_age": later("under age"),
+    "reacted_before": later("reacted before"),
     "test_reacted": later("sensitivity test reacted"),
+    "allergy": later("allergy"),
+    "stung_today": later("stung today"),
+    "scalp_broken": later("scalp broken"),
+    "forty_on_scalp": later("forty on scalp"),
+    "too_strong": later("too strong"),
     "unknown_chemistry": later("unknown chemistry"),
+    "strand_failed": later("strand test failed"),
+    "going": later("hair is going"),
+    "colour_over_lightener": later("colour over lightener"),
+    "past_pack_time": later("past pack time"),
+    "near_eyes": later("near eyes"),
+    "mixed_kept": later("mixed kept"),
+    "sensitivity_test": later("sensitivity test"),
+    "scalp_not_sound": later("scalp not sound"),
+    "too_strong_for_scalp": later("too strong for scalp"),
+    "lift_too_much": later("lift too far"),
+    "heat_on_fragile": later("heat on fragile"),
+    "minor_stopped": later("guardian's word"),
+    "health_stopped": later("doctor's note"),
 }
 
 REFUSALS: Final[Mapping[str, str]] = {

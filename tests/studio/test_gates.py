@@ -13,6 +13,7 @@ from django.http import HttpResponse
 from django.urls import reverse
 from django.utils import timezone
 
+from engine.bowl.cautions import Severity
 from engine.service.known import House, Known, SensitivityTest, StrandTest
 from engine.service.rules import RULES
 from engine.service.safety import check_all
@@ -22,6 +23,7 @@ from studio.clients import models as clients
 from studio.clocks.models import ClockCheck, ZoneClock
 from studio.head.models import Coat
 from studio.shelf.models import ShadeLine
+from studio.ui.words import GATE_NAMES
 from studio.visits import gates
 from studio.visits.models import Consult, Incident, Signature, Zone
 from studio.visits.selectors import open_zone
@@ -331,6 +333,9 @@ class TheTable(GateCase):
             with self.subTest(code=code):
                 self.assertIn(code, self.apart(fires))
                 self.assertNotIn(code, self.apart(rests))
+
+    def test_every_stop_has_a_name_on_its_button(self) -> None:
+        self.assertEqual(set(GATE_NAMES), {rule.code for rule in RULES if rule.severity is Severity.STOP})
 
     def apart(self, say: Callable[[GateCase], set[str]]) -> set[str]:
         """What is said, with nothing left of what was prepared for it."""
