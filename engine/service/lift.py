@@ -52,6 +52,8 @@ class Strength:
 
     lifted_today: whether lightener has been on it in this visit.
     most_levels: the most that a visit asks of it, by the house's school and its past; None for the trade's own.
+    scalp_most_vol: the strongest developer that the house lets onto the scalp. 0, for none at all, proposes what the
+    trade does, and the gates stop it there.
     """
 
     fragile: bool = False
@@ -59,6 +61,7 @@ class Strength:
     lifts_before: int = 0
     lifted_today: bool = False
     most_levels: float | None = None
+    scalp_most_vol: float = SCALP_MOST_VOL
 
     @property
     def gives_way(self) -> bool:
@@ -156,9 +159,12 @@ def clock_minutes(levels: float, vol: float, porosity: float) -> float:
 
 
 def _vol(levels: float, strength: Strength, on_scalp: bool) -> float:
-    """Never more than 20 vol on the scalp; gentle on fragile hair; 30 only for a long way on cold, strong lengths."""
+    """Never more than the house lets onto the scalp, 20 vol at most; gentle on fragile hair; 30 only for a long way on
+    cold, strong lengths."""
     if strength.fragile:
-        return GENTLE_VOL
-    if on_scalp or strength.gives_way or levels <= LIFT_MOST_LEVELS:
-        return min(USUAL_VOL, SCALP_MOST_VOL)
-    return COLD_LENGTHS_VOL
+        usual = GENTLE_VOL
+    elif on_scalp or strength.gives_way or levels <= LIFT_MOST_LEVELS:
+        usual = min(USUAL_VOL, SCALP_MOST_VOL)
+    else:
+        usual = COLD_LENGTHS_VOL
+    return min(usual, strength.scalp_most_vol) if on_scalp and strength.scalp_most_vol else usual

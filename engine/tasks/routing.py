@@ -12,9 +12,12 @@ from engine.hair.residue import LEVEL_CLEAN_WHITE
 from engine.reading import Job, JsonObject, a_choice, a_flag, a_whole_number, an_object, inside, read_target
 from engine.service.lift import Lay, Strength
 from engine.service.route import Route, routes
+from engine.service.work import SCALP_MOST_VOL
 from engine.tasks.common import HAIR_FIELDS, SETTING_FIELDS, Task, needed_target, per_zone, read_setting
 
-STRENGTH_FIELDS: Final = frozenset({"fragile", "curl_sets_limit", "lifts_before", "lifted_today", "most_levels"})
+STRENGTH_FIELDS: Final = frozenset(
+    {"fragile", "curl_sets_limit", "lifts_before", "lifted_today", "most_levels", "scalp_most_vol"}
+)
 LIFTS_BEFORE_MOST: Final = 50
 
 
@@ -56,6 +59,9 @@ def _strength(given: Job) -> Strength:
             lifted_today=a_flag(given, "lifted_today"),
             lifts_before=a_whole_number("lifts_before", given.get("lifts_before", 0), 0, LIFTS_BEFORE_MOST),
             most_levels=None if most is None else within("most_levels", most, 1.0, LEVEL_CLEAN_WHITE),
+            scalp_most_vol=within(
+                "scalp_most_vol", given.get("scalp_most_vol", SCALP_MOST_VOL), 0, SCALP_MOST_VOL, "vol"
+            ),
         )
 
 

@@ -185,6 +185,7 @@ def strength_of(asked: Asked, zone: Zone, reading: Reading | None) -> Strength:
         lifts_before=len(known.lifts_before(place)),
         lifted_today=reading is not None and reading.after_lift,
         most_levels=known.most_levels(place),
+        scalp_most_vol=known.house.scalp_most_vol,
     )
 
 

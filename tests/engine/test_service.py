@@ -76,6 +76,16 @@ class Lifting(unittest.TestCase):
                 plan = lift(Canvas(level=level), 11, strength=strength, on_scalp=True)
                 self.assertLessEqual(plan.vol, 20)
 
+    def test_a_house_that_lets_less_onto_the_scalp_is_proposed_no_more(self) -> None:
+        canvas = Canvas(level=5.0, family=Family.NATURAL)
+        house = Strength(scalp_most_vol=10.0)
+        on_scalp, off_it = (lift(canvas, 8.0, strength=house, on_scalp=touches) for touches in (True, False))
+        self.assertEqual(on_scalp.vol, 10.0)
+        self.assertGreater(off_it.vol, 10.0)
+        self.assertGreater(on_scalp.expected_min[0], lift(canvas, 8.0, on_scalp=True).expected_min[0])
+        none = lift(canvas, 8.0, strength=Strength(scalp_most_vol=0.0), on_scalp=True)
+        self.assertEqual(none.vol, lift(canvas, 8.0, on_scalp=True).vol)  # the gates stop it there
+
     def test_fragile_hair_gets_a_gentle_strength_and_a_runny_bowl(self) -> None:
         plan = lift(Canvas(level=8), 9.5, strength=Strength(fragile=True))
         self.assertEqual((plan.vol, plan.parts), (7, 3))
