@@ -14,6 +14,7 @@ from studio.formats.card_json import card_document
 from studio.formats.paper import card_pdf
 from studio.photos.models import Photo
 from studio.trace.selectors import traces_of_client
+from studio.ui.speaking import WRITTEN_IN, speaking
 
 
 def archive_of(person: Person, client_id: int) -> bytes:
@@ -28,9 +29,12 @@ def archive_of(person: Person, client_id: int) -> bytes:
         archive.writestr("card.json", document)
         archive.writestr("card.pdf", card_pdf(person, client, formulas, active_tweaks(person, client_id)))
         archive.writestr("consent.json", _told(_consents(person, client_id)))
-        archive.writestr("changes.json", _told([asdict(each) for each in traces_of_client(person, client_id)]))
+        with speaking(WRITTEN_IN):  # as every file that programs read
+            changes = [asdict(each) for each in traces_of_client(person, client_id, most=None)]
+        archive.writestr("changes.json", _told(changes))
         for photo in Photo.objects.visible_to(person).filter(visit__client=client).select_related("visit"):
-            archive.writestr(f"photos/{photo.visit.day:%Y-%m-%d}-{photo.purpose}.jpg", bytes(photo.jpeg))
+            name = f"{photo.visit.day:%Y-%m-%d}-{photo.visit_id}-{photo.purpose}"  # she may come twice a day
+            archive.writestr(f"photos/{name}.jpg", bytes(photo.jpeg))
     return body.getvalue()
 
 

@@ -56,10 +56,13 @@ class Trace:
     parts: tuple[Part, ...]
 
 
-def traces_of_client(person: Person, client_id: int) -> list[Trace]:
-    """The changes of a client's rows, the newest first. Raises Client.DoesNotExist for another studio's client."""
+def traces_of_client(person: Person, client_id: int, *, most: int | None = MOST) -> list[Trace]:
+    """The changes of a client's rows, the newest first; most: how many at most, None for all of them.
+
+    Raises Client.DoesNotExist for another studio's client.
+    """
     client = Client.objects.visible_to(person).get(pk=client_id)
-    return _newest(_rows_by(_ids_of_client(client.pk)), person)
+    return _newest(_rows_by(_ids_of_client(client.pk)), person, most)
 
 
 def traces_of_house(person: Person) -> list[Trace]:
@@ -71,13 +74,13 @@ def traces_of_house(person: Person) -> list[Trace]:
         "shelf.ShadeEvent": Q(line_id__in=list(person.studio.lines.values_list("pk", flat=True))),
     }
     events = [(apps.get_model(name), by[name]) for name in OF_HOUSE]
-    return _newest(((event, event._default_manager.filter(which)) for event, which in events), person)
+    return _newest(((event, event._default_manager.filter(which)) for event, which in events), person, MOST)
 
 
-def _newest(kinds: Iterable[tuple[type[Model], QuerySet[Any]]], person: Person) -> list[Trace]:
+def _newest(kinds: Iterable[tuple[type[Model], QuerySet[Any]]], person: Person, most: int | None) -> list[Trace]:
     names = {each.pk: str(each) for each in person.studio.people.select_related("same_as")}
-    found = [each for event, rows in kinds for each in _told(event, rows.order_by("-pgh_id")[:MOST], names)]
-    return sorted(found, key=lambda each: each.at, reverse=True)[:MOST]
+    found = [each for event, rows in kinds for each in _told(event, rows.order_by("-pgh_id")[:most], names)]
+    return sorted(found, key=lambda each: each.at, reverse=True)[:most]
 
 
 def forget_of(client_id: int, *kinds: str) -> None:

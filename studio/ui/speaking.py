@@ -1,6 +1,7 @@
 """In which language a request is answered."""
 
-from collections.abc import Callable
+from collections.abc import Callable, Iterator
+from contextlib import contextmanager
 from contextvars import ContextVar
 from typing import Final
 
@@ -41,6 +42,17 @@ def commas() -> frozenset[str]:
     )
 
 
+@contextmanager
+def speaking(language: str) -> Iterator[None]:
+    """All is said in a language, whatever else the request is answered in."""
+    token = _of_request.set(language)
+    try:
+        with translation.override(language):
+            yield
+    finally:
+        _of_request.reset(token)
+
+
 class OwnLanguage:
     """A person reads in their own language, else in their studio's; a stranger in what their browser asks for."""
 
@@ -51,12 +63,8 @@ class OwnLanguage:
         """Answer in it."""
         known = isinstance(request.user, Person)
         language = request.user.reads if known else translation.get_language_from_request(request)  # type: ignore[union-attr]
-        token = _of_request.set(language)
-        try:
-            with translation.override(language):
-                answer = self.get_response(request)
-        finally:
-            _of_request.reset(token)
+        with speaking(language):
+            answer = self.get_response(request)
         answer["Content-Language"] = language
         if not known:
             patch_vary_headers(answer, ("Accept-Language",))
