@@ -92,6 +92,7 @@ class Parts(Troubled):
             missed = self.page.locator(".missed", has_text=said)
             again = missed.get_by_role("button")
             expect(again).to_have_text("Ask again")
+            self.page.wait_for_load_state("networkidle")  # a pour's answer asks for them once more
             times = len(asked)
             again.press("Enter")
             expect(again).to_have_text("Ask again")
@@ -107,13 +108,19 @@ class Parts(Troubled):
 
     def test_a_part_that_did_not_come_says_so_and_is_asked_for_again(self) -> None:
         visit, _ = Studio(self.person).kept()
-        for trouble in (lambda route: route.abort(), lambda route: route.fulfill(status=500, body="broken")):
+        gone = '<!DOCTYPE html><html><body><main id="main">There is nothing here</main></body></html>'
+        for trouble in (
+            lambda route: route.abort(),
+            lambda route: route.fulfill(status=500, body="broken"),
+            lambda route: route.fulfill(status=404, body=gone, content_type="text/html"),
+        ):
             asked = self.missing("**/care/mask/**", trouble)
             self.page.goto(f"{self.live_server_url}{reverse('result:care', args=[visit.pk])}")
             again = self.page.get_by_role("button", name="Ask again")
             expect(again).to_be_visible()
             expect(self.page.get_by_text("The mask: this did not come.")).to_be_visible()
             expect(self.page.get_by_text("Being reckoned")).to_have_count(0)
+            expect(self.page.locator("#main")).to_have_count(1)  # no page in the page
             again.click()
             expect(again).to_have_text("Ask again")
             self.assertEqual(len(asked), 2)

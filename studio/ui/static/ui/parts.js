@@ -10,18 +10,29 @@ function askAgain(part, button) {
   window.htmx.ajax("GET", part.getAttribute("hx-get"), way).catch(() => {}); // a fault comes by the events below
 }
 
+function didNotCome(elt) {
+  const wasHere = elt.contains(document.activeElement);
+  const said = Object.assign(document.createElement("p"), { className: "missed", role: "status" });
+  const again = Object.assign(document.createElement("button"), { type: "button", className: "button", textContent: words().again });
+  again.addEventListener("click", () => askAgain(elt, again));
+  said.append(words().missed.replace("{part}", elt.dataset.part), again);
+  elt.replaceChildren(said);
+  if (wasHere) again.focus();
+}
+
 for (const name of ["htmx:sendError", "htmx:timeout", "htmx:responseError"]) {
   document.addEventListener(name, ({ detail: { elt } }) => {
-    if (!("part" in elt.dataset)) return;
-    const wasHere = elt.contains(document.activeElement);
-    const said = Object.assign(document.createElement("p"), { className: "missed", role: "status" });
-    const again = Object.assign(document.createElement("button"), { type: "button", className: "button", textContent: words().again });
-    again.addEventListener("click", () => askAgain(elt, again));
-    said.append(words().missed.replace("{part}", elt.dataset.part), again);
-    elt.replaceChildren(said);
-    if (wasHere) again.focus();
+    if ("part" in elt.dataset) didNotCome(elt);
   });
 }
+
+// A refusal is a page of its own, and would be a page in the page: the zone that a part was asked for may be gone.
+document.addEventListener("htmx:beforeSwap", (event) => {
+  const { elt, target, xhr, shouldSwap } = event.detail;
+  if (!shouldSwap || xhr.status < 400 || target !== elt || !("part" in elt.dataset)) return;
+  event.detail.shouldSwap = false;
+  if (!waitsNoMore(elt)) didNotCome(elt);
+});
 
 // What was shown whole meanwhile, by the answer to something else, waits no more: it asks for nothing, and the answer
 // to what it had asked for is let go. (It would be put inside, since such a part does not say where its answer goes.)
