@@ -10,6 +10,7 @@ from enum import StrEnum
 from typing import Final
 
 from engine.arrays import FloatArray, frozen
+from engine.bowl.fill import FillFrom
 from engine.bowl.mix import Process
 from engine.bowl.ranking import JUST_VISIBLE
 from engine.bowl.reach import within_reach
@@ -25,7 +26,6 @@ from engine.service.lift import Lay, Lift, Strength, lift
 from engine.service.steps import MINUTES, Finish, HairCost, Step, StepKind, with_fill
 
 CLOSE_ENOUGH: Final = 3.0  # delta E00 for which no hair is lifted any further; chosen by the founders
-FILL_FROM_LEVELS: Final = 2.0
 SPARED_SENTENCE: Final = later("White hair has little to lift, and roughens: colour alone comes first.")
 DEEP_SENTENCE: Final = later(
     "The colour is no lighter than the hair: lightener for so little costs more than it brings."
@@ -104,9 +104,11 @@ def routes(
     on_scalp: bool = False,
     last_aim_lab: FloatArray | None = None,
     max_shades: int = 2,
+    fill_from: FillFrom = FillFrom.TWO_LEVELS,
     taught: Knowledge | None = None,
 ) -> Routes:
     """The ways from a canvas to a target (3,) with a shelf. last_aim_lab: what this zone was aimed at last time.
+    fill_from: from how far down the house fills.
 
     taught: what the studio's results say, with the shelf as `Knowledge.taught` gives it. Raises EmptyShelf.
     """
@@ -114,7 +116,7 @@ def routes(
     process = Process(taught=taught)
     finish = Finish(target_lab=frozen(target_lab), shelf=tuple(shelf), max_shades=max_shades, process=process)
     deposit = _deposit(canvas, finish, last_aim_lab)
-    filled = _filled(canvas, finish)
+    filled = _filled(canvas, finish, fill_from)
     if filled:
         deposit = replace(
             deposit, reasons=(say("Colour alone, without warmth beneath: it goes hollow and fades early."),)
@@ -197,13 +199,13 @@ def _is_toned_down(canvas: Canvas, target_lab: FloatArray) -> bool:
     return float(now[1] - then[1]) >= TONED_DOWN_BY
 
 
-def _filled(canvas: Canvas, finish: Finish) -> Route | None:
+def _filled(canvas: Canvas, finish: Finish, fill_from: FillFrom) -> Route | None:
     """A deep warm or natural colour on light hair wants its warmth back first. Natural hair has never lost it.
 
     Under a deep blue, green or violet a warm fill would only turn it brown.
     """
     down = canvas.level - finish.level
-    if canvas.family is Family.NATURAL or down < FILL_FROM_LEVELS or finish.level > DEEP_TO_LEVEL:
+    if canvas.family is Family.NATURAL or not fill_from.is_due(down) or finish.level > DEEP_TO_LEVEL:
         return None
     _, chroma, hue = (float(part) for part in lch_of(finish.target_lab))
     if chroma > MUTED_CHROMA and WARM_HUES_DEG[1] < hue % 360 < WARM_HUES_DEG[0]:

@@ -11,9 +11,11 @@ from django.contrib.auth.models import AbstractUser
 from django.contrib.sessions.base_session import AbstractBaseSession
 from django.db import models
 
+from engine.bowl.fill import FillFrom
 from engine.hair.ladder import School
 from engine.language import later
 from engine.service.known import COLOUR_FROM_YEARS, TEST_LEAST_HOURS
+from engine.service.lift import Lay
 from engine.service.roles import LICENSABLE, Act, Role, may
 from engine.service.timing import Watch
 from engine.service.work import SCALP_MOST_VOL
@@ -40,6 +42,15 @@ class Studio(models.Model):
     class LiftChoice(models.TextChoices):
         STEPS = "steps", later("4 levels, in checked steps")
         TWO = "two", later("2 levels always")
+
+    class FillChoice(models.TextChoices):
+        TWO_LEVELS = FillFrom.TWO_LEVELS.value, later("2 levels")
+        MORE = FillFrom.MORE_THAN_TWO.value, later("more than 2 levels")
+
+    class LayChoice(models.TextChoices):
+        FOIL = Lay.FOIL.value, later("in foil")
+        COVER = Lay.COVER.value, later("covered")
+        OPEN = Lay.OPEN.value, later("open")
 
     class TestChoice(models.IntegerChoices):
         TWO_DAYS = int(TEST_LEAST_HOURS), later("48 hours")
@@ -81,6 +92,18 @@ class Studio(models.Model):
         choices=LiftChoice.choices,
         default=LiftChoice.STEPS,
         help_text="what one visit asks of strong virgin hair",
+    )
+    fill_from = models.CharField(
+        max_length=13,
+        choices=FillChoice.choices,
+        default=FillChoice.TWO_LEVELS,
+        help_text="from how far down light hair gets its warmth back before the colour",
+    )
+    lay = models.CharField(
+        max_length=10,
+        choices=LayChoice.choices,
+        default=LayChoice.FOIL,
+        help_text="how lightener lies where nobody has asked",
     )
     colour_from_years = models.PositiveSmallIntegerField(
         default=COLOUR_FROM_YEARS, help_text="no peroxide before that age"

@@ -49,6 +49,7 @@ def _routes_once(
     lay: Lay,
     on_scalp: bool,
     last_aim: Lab | None,
+    fill_from: FillFrom,
     taught: Knowledge | None,
 ) -> Routes:
     return routes(
@@ -59,6 +60,7 @@ def _routes_once(
         lay=lay,
         on_scalp=on_scalp,
         last_aim_lab=None if last_aim is None else np.array(last_aim),
+        fill_from=fill_from,
         taught=taught,
     )
 
@@ -75,6 +77,7 @@ def routes_to(
         lay_of(asked.consult),
         place_of(hair.zone, hair.now).touches_scalp,
         last_aim,
+        FillFrom(asked.studio.fill_from),
         shelf_of.stocked.taught,
     )
 

@@ -19,7 +19,8 @@ class HouseForm(forms.ModelForm):  # type: ignore[type-arg]
 
     class Meta:
         model = Studio
-        fields = ["school", "watch", "strong_lift", "colour_from_years", "test_hours", "scalp_vol"]
+        fields = ["school", "watch", "strong_lift", "fill_from", "lay"]
+        fields += ["colour_from_years", "test_hours", "scalp_vol"]
         fields += ["minors_stop", "health_stops"]
         fields += [
             "lock_min",
@@ -35,6 +36,8 @@ class HouseForm(forms.ModelForm):  # type: ignore[type-arg]
             "school": later("Level 8 shows"),
             "watch": later("Colour is looked at"),
             "strong_lift": later("Strong virgin hair is lifted a visit by"),
+            "fill_from": later("Light hair is filled before it goes darker by"),
+            "lay": later("Lightener lies, where nobody has asked"),
             "colour_from_years": later("Nothing with peroxide before the age of"),
             "consent_first": later("no photo and no health fact without consent noted"),
             "photos_months": later("Photos go after, months (0: never)"),

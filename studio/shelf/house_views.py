@@ -7,6 +7,7 @@ from django.shortcuts import redirect, render
 from django.views.decorators.http import require_POST
 
 from engine.language import say
+from studio.shelf.effects import house_effects
 from studio.shelf.forms import HouseForm, LineForm
 from studio.shelf.models import ShadeLine
 from studio.shelf.selectors import lines_of
@@ -59,6 +60,7 @@ def _show(
     typed = dict([of_line]) if of_line else {}
     context = {
         "rules": rules or HouseForm(instance=person.studio),
+        "effects": house_effects(person.studio),
         "lines": [
             (line, typed.get(line.pk) or LineForm(instance=line, auto_id=f"id_{line.pk}_%s"))
             for line in lines_of(person)

@@ -55,6 +55,7 @@ FIELD_WORDS: Final = (
     later("doctors note"),
     later("guardian consents"),
     later("lay"),
+    later("fill from"),
     later("signature"),
     later("gate"),
     later("kind"),

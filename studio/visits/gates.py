@@ -129,7 +129,7 @@ def asked_of(person: Person, visit: Visit, now: datetime.datetime | None = None)
         visit=visit,
         studio=person.studio,
         now=now or timezone.now(),
-        consult=next(iter(found["consult"]), Consult(visit=visit)),
+        consult=next(iter(found["consult"]), Consult(visit=visit, lay=person.studio.lay)),
         past=found["past"],
         tests=found["tests"],
         strand_tests=found["strand_tests"],

@@ -357,7 +357,8 @@ HANDED: Final[Declared] = {
         "a House rules": "get shelf:house",
     },
     "house": {
-        "select (school|watch|strong_lift|test_hours|scalp_vol|lock_min|paper|language)": "with post shelf:house",
+        "select (school|watch|strong_lift|fill_from|lay|test_hours|scalp_vol)": "with post shelf:house",
+        "select (lock_min|paper|language)": "with post shelf:house",
         "input:number (colour_from_years|photos_months|traces_months|signed_years)": "with post shelf:house",
         "input:checkbox (minors_stop|health_stops|consent_first)": "with post shelf:house",
         "input:text currency": "with post shelf:house",

@@ -43,7 +43,15 @@ CHOSEN = {
 HTMX = {"HX-Request": "true"}
 
 HOUSE = {"school": "yellow_gold_at_8", "watch": "by_kind", "strong_lift": "steps", "colour_from_years": 16}
-HOUSE |= {"test_hours": 48, "scalp_vol": 20, "lock_min": 15, "paper": "A4", "language": "en-gb"}
+HOUSE |= {
+    "test_hours": 48,
+    "scalp_vol": 20,
+    "lock_min": 15,
+    "paper": "A4",
+    "language": "en-gb",
+    "fill_from": "two_levels",
+    "lay": "foil",
+}
 HOUSE |= {"photos_months": 0, "traces_months": 36, "signed_years": 0}
 
 

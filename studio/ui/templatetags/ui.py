@@ -116,7 +116,7 @@ def said(text: object) -> str:
 @register.filter
 def at(mapping: dict[object, object], key: object) -> object:
     """What a mapping holds under a key, or nothing."""
-    return mapping.get(key, "")
+    return mapping.get(key, "") if mapping else ""
 
 
 @register.filter

@@ -16,6 +16,11 @@ from studio.visits.models import HEALTH, Consult, Signature, Visit
 LONGEST = 300
 
 
+def usual_of(person: Person) -> dict[str, object]:
+    """What a consult begins with in a studio, where that is the house's own."""
+    return {"lay": person.studio.lay}
+
+
 @transaction.atomic
 def save_consult(
     person: Person, *, visit_id: int, version: int, consult: Mapping[str, object], client: Mapping[str, object]
@@ -28,7 +33,7 @@ def save_consult(
     another studio's visit.
     """
     visit = Visit.objects.visible_to(person).select_for_update(of=("self",)).select_related("client").get(pk=visit_id)
-    kept, _ = Consult.objects.get_or_create(visit=visit)
+    kept, _ = Consult.objects.get_or_create(visit=visit, defaults=usual_of(person))
     if kept.version != version:
         raise Refusal("stale_consult")
     if any(consult.get(name) for name in HEALTH) or any(client.get(name) for name in HEALTH_OF_CLIENT):
@@ -47,7 +52,7 @@ def save_consult(
 def note_integrity(person: Person, *, visit_id: int, stretch_held: bool, curl_held: bool) -> Consult:
     """Note that a wet strand was stretched and its curl looked at, now. Raises Visit.DoesNotExist."""
     visit = Visit.objects.visible_to(person).select_for_update(of=("self",)).get(pk=visit_id)
-    kept, _ = Consult.objects.get_or_create(visit=visit)
+    kept, _ = Consult.objects.get_or_create(visit=visit, defaults=usual_of(person))
     kept.stretch_failed, kept.curl_loosened, kept.integrity_at = not stretch_held, not curl_held, timezone.now()
     kept.version += 1
     kept.save()

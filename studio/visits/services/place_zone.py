@@ -12,6 +12,7 @@ from studio.accounts.models import Person
 from studio.ui.numbers import within
 from studio.ui.refusal import Refusal
 from studio.visits.models import Consult, Zone
+from studio.visits.services.consult import usual_of
 
 LONGEST_CM = 150
 
@@ -42,7 +43,7 @@ def place_zone(person: Person, *, zone_id: int, place: ZonePlace) -> Zone:
     """
     zone = Zone.objects.visible_to(person).select_for_update(of=("self",)).get(pk=zone_id, removed=False)
     _check(place)
-    consult, _ = Consult.objects.select_for_update().get_or_create(visit=zone.visit)
+    consult, _ = Consult.objects.select_for_update().get_or_create(visit=zone.visit, defaults=usual_of(person))
     length_cm = place.length_cm or Decimal(LENGTH_CM[Length(consult.length)])
     if place.to_cm is not None and place.to_cm > length_cm:
         raise Refusal("stretch_past", "to_cm", length=length_cm, given=place.to_cm)
