@@ -11,6 +11,7 @@ from engine.colorimetry.difference import ring
 from engine.colorimetry.lab import lab_from_lch, lch_of
 from engine.colorimetry.screen import fits_screen, screen_colour
 from engine.colorimetry.words import HUE_LANDMARKS
+from engine.language import decimals
 
 SIZE: Final = 500  # the drawing is SIZE by SIZE units
 CENTRE: Final = SIZE / 2
@@ -107,5 +108,6 @@ def aim_numbers(lab: FloatArray | None) -> dict[str, str]:
     """Depth, strength and hue as the aim's form shows them; empty before there is an aim."""
     if lab is None:
         return {"lightness": "", "chroma": "", "hue": ""}
-    lightness, chroma, hue_deg = lch_of(lab)
-    return {"lightness": f"{lightness:.1f}", "chroma": f"{chroma:.1f}", "hue": f"{hue_deg % 360:.1f}"}
+    lightness, chroma, hue_deg = (float(part) for part in lch_of(lab))
+    numbers = {"lightness": lightness, "chroma": chroma, "hue": hue_deg % 360}
+    return {name: decimals(f"{number:.1f}") for name, number in numbers.items()}
