@@ -6,7 +6,7 @@ from typing import Final
 
 from django.db.models import CharField, F, Value
 
-from engine.language import later, listed
+from engine.language import later, listed, say
 from studio.accounts.models import Person
 from studio.cards.models import ZoneResult
 from studio.clocks.models import ZoneClock
@@ -16,12 +16,12 @@ from studio.visits.models import Reading, Signature, Visit
 
 # What was done, the rows that tell it, by which path they belong to a visit, and whose each is.
 DONE: Final = (
-    ("read", Reading, "zone__visit", "read_by"),
-    ("mixed", BenchStep, "worktop__visit", "made_by"),
-    ("weighed", Weighing, "batch__bowl__worktop__visit", "weighed_by"),
+    (later("read"), Reading, "zone__visit", "read_by"),
+    (later("mixed"), BenchStep, "worktop__visit", "made_by"),
+    (later("weighed"), Weighing, "batch__bowl__worktop__visit", "weighed_by"),
     (later("put on"), ZoneClock, "zone__visit", "started_by"),
-    ("signed", Signature, "visit", "signed_by"),
-    ("judged", ZoneResult, "zone__visit", "judged_by"),
+    (later("signed"), Signature, "visit", "signed_by"),
+    (later("judged"), ZoneResult, "zone__visit", "judged_by"),
 )
 
 
@@ -52,7 +52,7 @@ def hands_of(person: Person, client_id: int) -> list[Hands]:
             day=visit.day,
             colourist=names.get(visit.colourist_id, ""),
             did=tuple(
-                (names.get(who, ""), listed(sorted(what, key=order.index)))
+                (names.get(who, ""), listed(say(each) for each in sorted(what, key=order.index)))
                 for who, what in sorted(did.get(visit.pk, {}).items())
             ),
         )

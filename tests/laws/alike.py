@@ -46,11 +46,12 @@ class _Page(HTMLParser):
 @dataclass
 class Compared:
     """differs: what machines would read otherwise. kept: texts that are the same in both. points: numbers that are
-    written in English where German is read."""
+    written in English where German is read. words: all words that stand in the German page's texts."""
 
     differs: list[str] = field(default_factory=list)
     kept: set[str] = field(default_factory=set)
     points: set[str] = field(default_factory=set)
+    words: set[str] = field(default_factory=set)
 
 
 def compare(english: str, german: str) -> Compared:
@@ -65,6 +66,7 @@ def compare(english: str, german: str) -> Compared:
     theirs_too = set(other.texts)
     found.kept |= {text for text in one.texts if text in theirs_too and WORD.search(text)}
     found.points |= {text for text in other.texts if SHOWN_NUMBER.search(text)}
+    found.words |= {word for text in other.texts for word in WORD.findall(text)}
     return found
 
 
