@@ -5,12 +5,13 @@ written down before anybody reads it. By itself the engine knows no other langua
 keeps are English wherever they run; the application names its catalogue with `speak`.
 """
 
-from collections.abc import Callable, Iterable
+from collections.abc import Callable, Iterable, Mapping
 from dataclasses import dataclass
+from decimal import Decimal
 from functools import lru_cache, wraps
 from html import escape
 from string import Formatter
-from typing import Any, Final, ParamSpec, TypeVar, final
+from typing import Any, Final, ParamSpec, Self, TypeVar, final
 
 Asked = ParamSpec("Asked")
 Made = TypeVar("Made")
@@ -62,7 +63,7 @@ class _Local(Formatter):
 
     def format_field(self, value: Any, format_spec: str) -> str:
         told = str(format(value, format_spec))
-        return decimals(told) if isinstance(value, int | float) and not isinstance(value, bool) else told
+        return decimals(told) if isinstance(value, int | float | Decimal) and not isinstance(value, bool) else told
 
 
 _local: Final = _Local()
@@ -91,7 +92,7 @@ def counted(one: str, many: str, count: float, /, **parts: object) -> str:
 def _filled(text: str, parts: dict[str, object]) -> str:
     if not parts:
         return text
-    has_numbers = any(isinstance(part, int | float) for part in parts.values())
+    has_numbers = any(isinstance(part, int | float | Decimal) for part in parts.values())
     return _local.vformat(text, (), parts) if has_numbers and _has_comma() else text.format(**parts)
 
 
@@ -99,13 +100,22 @@ def _filled(text: str, parts: dict[str, object]) -> str:
 class Later(str):
     """A text that is put into a language when it is shown, and stays English where it is compared, kept or sent.
 
-    It is its English text in every way but three: `str`, `format` and a template's output give the language of now.
+    It is its English text, filled in, in every way but three: `str`, `format` and a template's output give the language
+    of now. text, parts: what it is said from, so that it can be kept and be said again.
     """
 
-    __slots__ = ()
+    text: str
+    parts: Mapping[str, object]
+
+    def __new__(cls, text: str, /, **parts: object) -> Self:
+        """The text with its places filled in as str.format does. Raises KeyError for a part not given."""
+        english = {name: _english_of(part) for name, part in parts.items()}
+        made = super().__new__(cls, text.format(**english) if parts else text)
+        made.text, made.parts = text, parts
+        return made
 
     def __str__(self) -> str:
-        return _catalogue.translated(str.__str__(self))
+        return say(self.text, **self.parts)
 
     def __format__(self, spec: str) -> str:
         return format(str(self), spec)
@@ -115,9 +125,13 @@ class Later(str):
         return escape(str(self))
 
 
-def later(text: str) -> str:
+def _english_of(part: object) -> object:
+    return str.__str__(part) if isinstance(part, Later) else part
+
+
+def later(text: str, /, **parts: object) -> str:
     """A text that is said later: see `Later`."""
-    return Later(text)
+    return Later(text, **parts)
 
 
 def begun(text: str) -> str:

@@ -24,7 +24,7 @@ from engine.dye.shade import CLEAR, Shade
 from engine.errors import BadInput, EmptyShelf
 from engine.hair.canvas import Canvas
 from engine.hair.reading import canvas_lab
-from engine.language import later, say
+from engine.language import later
 
 ANSWERS: Final = 3
 SHADES_LIMIT: Final = 4
@@ -134,7 +134,7 @@ class _WeighedUp:
 def aim_of(forecast: Forecast) -> float:
     """The difference of a forecast that was made with a target."""
     if forecast.aim is None:
-        raise ValueError(say("the forecast was made without a target"))
+        raise ValueError("the forecast was made without a target")
     return forecast.aim.delta_e00
 
 

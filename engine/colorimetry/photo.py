@@ -9,7 +9,6 @@ from engine.arrays import FloatArray, frozen
 from engine.colorimetry.lab import lab_of
 from engine.colorimetry.screen import BRADFORD, RGB_FROM_XYZ, SCREEN_WHITE_XYZ, decode
 from engine.errors import BadInput
-from engine.language import say
 
 PAPER_REFLECTANCE: Final = 0.88  # of plain white paper; chosen by the founders
 OVER: Final = 0.985  # encoded sRGB from which a channel counts as burnt out
@@ -65,13 +64,11 @@ def _paper_xyz(paper: FloatArray) -> FloatArray:
     linear = decode(paper)
     mean = np.median(linear, axis=0)
     if float(mean.mean()) < PAPER_LEAST:
-        raise PhotoUnusable("paper_in_shadow", "paper", say("paper is too dark: it lies in shadow, or is not white"))
+        raise PhotoUnusable("paper_in_shadow", "paper", "paper is too dark: it lies in shadow, or is not white")
     if float(linear.mean(axis=-1).std() / mean.mean()) > UNEVEN_MOST:
-        raise PhotoUnusable(
-            "paper_uneven", "paper", say("paper is uneven: tap it away from its edge, print or a shadow")
-        )
+        raise PhotoUnusable("paper_uneven", "paper", "paper is uneven: tap it away from its edge, print or a shadow")
     if float(mean.max() / max(float(mean.min()), 1e-6)) > TINT_MOST:
-        raise PhotoUnusable("paper_not_white", "paper", say("paper is strongly coloured: that is no white paper"))
+        raise PhotoUnusable("paper_not_white", "paper", "paper is strongly coloured: that is no white paper")
     return _xyz(mean)
 
 
@@ -79,10 +76,6 @@ def _check_exposure(pixels: FloatArray, field: str) -> None:
     over = float((pixels >= OVER).any(axis=-1).mean())
     under = float((pixels <= UNDER).all(axis=-1).mean())
     if over > LOST_MOST:
-        raise PhotoUnusable(
-            "over_exposed", field, say("{field} is burnt out: take the photo with less light", field=field)
-        )
+        raise PhotoUnusable("over_exposed", field, f"{field} is burnt out: take the photo with less light")
     if under > LOST_MOST:
-        raise PhotoUnusable(
-            "in_the_dark", field, say("{field} is lost in the dark: take the photo with more light", field=field)
-        )
+        raise PhotoUnusable("in_the_dark", field, f"{field} is lost in the dark: take the photo with more light")

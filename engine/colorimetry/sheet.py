@@ -10,7 +10,6 @@ from scipy import ndimage
 from engine.arrays import FloatArray, IntArray
 from engine.colorimetry.photo import PAPER_LEAST, TINT_MOST, PhotoColour, PhotoUnusable, patch_colour
 from engine.colorimetry.screen import decode
-from engine.language import say
 
 Mask = NDArray[np.bool_]
 
@@ -59,17 +58,9 @@ def read_sheet(pixels: FloatArray, count: int) -> Sheet:
     labels, sizes = _parts(ndimage.binary_opening(sheet & ~paper, iterations=2))
     big = [part for part in np.argsort(-sizes) if sizes[part] >= STRAND_SHARE * sheet.sum()]
     if len(big) < count:
-        raise PhotoUnusable(
-            "few_strands",
-            str(len(big)),
-            say("photo shows {big} strands on its paper, not {count_told}", big=len(big), count_told=count),
-        )
+        raise PhotoUnusable("few_strands", str(len(big)), f"photo shows {len(big)} strands on its paper, not {count}")
     if len(big) > count and sizes[big[count]] > TOO_LIKE * sizes[big[count - 1]]:
-        raise PhotoUnusable(
-            "many_strands",
-            str(len(big)),
-            say("photo shows {big} strands on its paper, not {count_told}", big=len(big), count_told=count),
-        )
+        raise PhotoUnusable("many_strands", str(len(big)), f"photo shows {len(big)} strands on its paper, not {count}")
     strands = [labels == part + 1 for part in big[:count]]
     centres = np.array([ndimage.center_of_mass(strand) for strand in strands])
     along = 1 if np.ptp(centres[:, 1]) >= np.ptp(centres[:, 0]) else 0
@@ -84,7 +75,7 @@ def _paper(linear: FloatArray) -> tuple[Mask, FloatArray]:
     bright = linear.mean(axis=-1)
     top = float(np.quantile(bright, 0.99))
     if top < PAPER_LEAST:
-        raise PhotoUnusable("no_paper", "paper", say("photo is too dark to hold white paper"))
+        raise PhotoUnusable("no_paper", "paper", "photo is too dark to hold white paper")
     tint = linear.max(axis=-1) / linear.min(axis=-1)
     seen = _largest((bright > BRIGHT * top) & (tint < TINT_MOST))
     shading = np.ones_like(bright)
@@ -98,7 +89,7 @@ def _paper(linear: FloatArray) -> tuple[Mask, FloatArray]:
     own = int(labels[seen].max()) - 1
     others = [size for part, size in enumerate(sizes) if part != own and _stands_apart(labels == part + 1, seen)]
     if any(size > SECOND_PAPER * sizes[own] for size in others):
-        raise PhotoUnusable("two_papers", "paper", say("photo shows two white papers"))
+        raise PhotoUnusable("two_papers", "paper", "photo shows two white papers")
     return seen, shading / float(shading[seen].max())
 
 
@@ -111,7 +102,7 @@ def _largest(mask: Mask) -> Mask:
     """The largest part of a mask. Raises PhotoUnusable no_paper where it is too small."""
     labels, sizes = _parts(mask)
     if not len(sizes) or sizes.max() < PAPER_SHARE * mask.size:
-        raise PhotoUnusable("no_paper", "paper", say("photo shows no sheet of white paper"))
+        raise PhotoUnusable("no_paper", "paper", "photo shows no sheet of white paper")
     found: Mask = labels == int(sizes.argmax()) + 1
     return found
 
@@ -147,17 +138,13 @@ def _read(pixels: FloatArray, strand: Mask, paper: Mask, light: FloatArray, plac
     y, x = _deepest(strand)
     around = ndimage.binary_dilation(strand, iterations=ROUND) & paper
     if float(light[strand].mean()) < SHADED or not around.any():
-        raise PhotoUnusable("strand_in_shadow", str(place), say("strand {place} lies in shadow", place=place))
+        raise PhotoUnusable("strand_in_shadow", str(place), f"strand {place} lies in shadow")
     depth = ndimage.distance_transform_edt(strand)
     core = pixels[depth >= CORE * depth.max()]
     if float(np.median(core.mean(axis=-1))) > LIGHTER * float(np.median(pixels[around].mean(axis=-1))):
-        raise PhotoUnusable(
-            "no_paper", "paper", say("strands are lighter than what they lie on: that is no white paper")
-        )
+        raise PhotoUnusable("no_paper", "paper", "strands are lighter than what they lie on: that is no white paper")
     try:
         colour = patch_colour(core, pixels[around])
     except PhotoUnusable as unusable:
-        raise PhotoUnusable(
-            "strand_unclear", str(place), say("strand {place}: {unusable}", place=place, unusable=unusable)
-        ) from None
+        raise PhotoUnusable("strand_unclear", str(place), f"strand {place}: {unusable}") from None
     return SheetStrand(x=x, y=y, colour=colour)

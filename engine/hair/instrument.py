@@ -8,7 +8,6 @@ import numpy as np
 
 from engine.arrays import FloatArray, frozen
 from engine.errors import BadInput
-from engine.language import say
 
 READINGS_LEAST: Final = 3
 READINGS_MOST: Final = 50
@@ -42,22 +41,13 @@ def average_readings(readings: Sequence[Sequence[float]]) -> Averaged:
     Raises ReadingsUnusable with code too_few, garbage (not three finite numbers in L*a*b*'s range) or unsteady.
     """
     if not READINGS_LEAST <= len(readings) <= READINGS_MOST:
-        raise ReadingsUnusable(
-            "too_few",
-            say(
-                "{readings_least} to {readings_most} readings are needed",
-                readings_least=READINGS_LEAST,
-                readings_most=READINGS_MOST,
-            ),
-        )
+        raise ReadingsUnusable("too_few", f"{READINGS_LEAST} to {READINGS_MOST} readings are needed")
     labs = _checked(readings)
     away = np.linalg.norm(labs - np.median(labs, axis=0), axis=-1)
     scale = max(NORMAL_SCALE * float(np.median(away)), QUIET)
     kept = away <= OUTLIER_FROM * scale
     if int(kept.sum()) < READINGS_LEAST or float(np.median(away)) > STRAY_MOST:
-        raise ReadingsUnusable(
-            "unsteady", say("the readings are too far apart: hold the instrument still, on one place")
-        )
+        raise ReadingsUnusable("unsteady", "the readings are too far apart: hold the instrument still, on one place")
     mean = labs[kept].mean(axis=0)
     return Averaged(
         lab=frozen(mean),
@@ -74,5 +64,5 @@ def _checked(readings: Sequence[Sequence[float]]) -> FloatArray:
         labs = np.zeros((0, 0))
     low, high = np.array([0.0, -128.0, -128.0]), np.array([100.0, 128.0, 128.0])
     if labs.ndim != 2 or labs.shape[1] != 3 or not np.isfinite(labs).all() or (labs < low).any() or (labs > high).any():
-        raise ReadingsUnusable("garbage", say("what the instrument sent is no colour in L*a*b*"))
+        raise ReadingsUnusable("garbage", "what the instrument sent is no colour in L*a*b*")
     return labs

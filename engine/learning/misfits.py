@@ -13,7 +13,7 @@ from engine.bowl.mix import GRAMS_LIMIT, Bowl
 from engine.dye.shade import Shade
 from engine.hair.residue import LEVEL_CLEAN_WHITE, LEVEL_DARKEST
 from engine.knowledge.told import told
-from engine.language import say
+from engine.language import Later
 from engine.learning.fit import GROSS_SD, Fitted
 from engine.learning.study import Study
 
@@ -46,7 +46,7 @@ class Misfit:
     delta_e00: float
     cause: Cause
     chance: float
-    sentence: str
+    sentence: Later
     mended: Worked | None
 
     @property
@@ -59,7 +59,7 @@ class Misfit:
 class _Guess:
     cause: Cause
     odds: float
-    sentence: str
+    sentence: Later
     worked: Worked
 
 
@@ -95,7 +95,7 @@ def _explained(study: Study, fitted: Fitted, row: int, shades: Sequence[Shade]) 
 
 
 def _unknown(row: int, off: float) -> Misfit:
-    sentence = say("No one slip explains it: look at the card, and at the light it was judged in.")
+    sentence = Later("No one slip explains it: look at the card, and at the light it was judged in.")
     return Misfit(record=row, delta_e00=off, cause=Cause.UNKNOWN, chance=0.0, sentence=sentence, mended=None)
 
 
@@ -128,7 +128,7 @@ def _guesses(worked: Worked, shades: Sequence[Shade]) -> Iterator[_Guess]:
     ]
     for coat, shade, other in swaps:
         grams = {(other if each is shade else each): g for each, g in worked.coats[coat][0].grams.items()}
-        sentence = say("It looks as if {name} was in the bowl, and not {name2}.", name=other.name, name2=shade.name)
+        sentence = Later("It looks as if {name} was in the bowl, and not {name2}.", name=other.name, name2=shade.name)
         yield _Guess(
             cause=Cause.SHADE, odds=SLIPS["shade"] / len(swaps), sentence=sentence, worked=_with(worked, coat, grams)
         )
@@ -139,7 +139,7 @@ def _guesses(worked: Worked, shades: Sequence[Shade]) -> Iterator[_Guess]:
             grams = {**worked.coats[coat][0].grams}
             grams[shade] = grams[shade] * times
             noted = grams[shade] / times
-            sentence = say(
+            sentence = Later(
                 "It looks as if {grams:.3g} g of {name} was in the bowl, not {noted:.3g} g.",
                 grams=grams[shade],
                 name=shade.name,
@@ -151,7 +151,7 @@ def _guesses(worked: Worked, shades: Sequence[Shade]) -> Iterator[_Guess]:
     ends = [level + off for off in LEVELS_OFF if LEVEL_DARKEST <= level + off <= LEVEL_CLEAN_WHITE]
     for end in ends:
         canvas = replace(worked.canvas, level=end)
-        sentence = say("It looks as if the hair was nearer level {end:.0f} than {level:.0f}.", end=end, level=level)
+        sentence = Later("It looks as if the hair was nearer level {end:.0f} than {level:.0f}.", end=end, level=level)
         odds = SLIPS["level"] / len(ends)
         yield _Guess(cause=Cause.LEVEL, odds=odds, sentence=sentence, worked=replace(worked, canvas=canvas))
 

@@ -19,7 +19,7 @@ from engine.colorimetry.words import colour_words
 from engine.dye.shade import Shade
 from engine.errors import BadInput
 from engine.hair.canvas import Canvas
-from engine.language import later, say
+from engine.language import later
 
 WASHES_A_WEEK: Final = (0.5, 14.0)
 POOL: Final = 1.5  # a swimmer's week counts for so many times its washes
@@ -50,7 +50,7 @@ class MixedWithDeveloper(BadInput):
     code = "mixed_with_developer"
 
     def __init__(self) -> None:
-        super().__init__("mask", say("mask: a shade that needs developer never goes home; only direct dye does"))
+        super().__init__("mask", "mask: a shade that needs developer never goes home; only direct dye does")
 
 
 @dataclass(frozen=True, kw_only=True)

@@ -131,9 +131,15 @@ def _lesson(lesson: Lesson, shown: Mapping[str, Any]) -> LessonShown:
         lock=lock_of_colour(tuple(lesson.record.actual_lab.tolist())),
         before_off=record["before_off"] if record else None,
         after_off=record["after_off"] if record else None,
-        misfit=misfit["sentence"] if misfit and lesson.teaches and not lesson.is_mended else "",
+        misfit=_told(misfit) if misfit and lesson.teaches and not lesson.is_mended else "",
         can_mend=bool(misfit and misfit.get("mending")),
     )
+
+
+def _told(misfit: Mapping[str, Any]) -> str:
+    """What the worker found, which knows no reader's language; what was learned before it kept that is English."""
+    said = misfit.get("said")
+    return say(said["text"], **said["parts"]) if said else str(misfit["sentence"])
 
 
 def _marks(records: Mapping[str, Any], when: str) -> tuple[Mark, ...]:

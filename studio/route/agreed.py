@@ -3,7 +3,7 @@
 from collections import Counter
 from dataclasses import dataclass
 
-from engine.language import decimals, say
+from engine.language import decimals, later
 from studio.accounts.models import Person
 from studio.head.models import Coat
 from studio.head.selectors import Bench, ZoneBench
@@ -32,11 +32,11 @@ class Agreed:
 def work_of(bench: Bench, plan: HeadPlan) -> tuple[str, ...]:
     """Every coat of the head in words, zone by zone, and what routes propose ahead of them before one is chosen.
 
-    A zone that is left alone has none.
+    A zone that is left alone has none. They are said later: two who read two languages agree to the same.
     """
     treated = {each.zone.pk: each.zone.name for each in bench.zones if not each.zone.left_alone}
     proposed = [
-        say("{name}: {label}, as its route proposes", name=name, label=Coat.Purpose(each.planned.purpose.value).label)
+        later("{name}: {label}, as its route proposes", name=name, label=Coat.Purpose(each.planned.purpose.value).label)
         for name, coats in plan.coats.items()
         for each in coats
         if each.coat is None
@@ -46,9 +46,9 @@ def work_of(bench: Bench, plan: HeadPlan) -> tuple[str, ...]:
 
 def _words(coat: Coat, zone: str) -> str:
     label = coat.get_purpose_display()
-    return f"{zone}: {label}" + (
-        say(" to {to_level:g}", to_level=float(coat.to_level)) if coat.to_level is not None else ""
-    )
+    if coat.to_level is None:
+        return later("{zone}: {label}", zone=zone, label=label)
+    return later("{zone}: {label} to {to_level:g}", zone=zone, label=label, to_level=float(coat.to_level))
 
 
 def agreed_of(person: Person, bench: Bench, plan: HeadPlan) -> Agreed:

@@ -3,7 +3,7 @@
 from dataclasses import dataclass
 from typing import Final
 
-from engine.language import amid, begun, decimals, later, listed, say
+from engine.language import Later, amid, begun, decimals, later, listed, say
 from engine.service.schedule.usual import batches_of
 from engine.service.schedule.work import HANDS_MOST, Broken, Purpose, Schedule, Slot, SlotKind
 from engine.service.sections import SECTIONS_MOST
@@ -250,7 +250,8 @@ def _lanes(plan: HeadPlan, scale: float) -> tuple[Lane, ...]:
 
 def _short(name: str) -> str:
     """A lane's name as it fits before it; of a section its number is what tells."""
-    zone, _, number = name.partition(", section ")
+    parts = name.parts if isinstance(name, Later) else {}
+    zone, number = str(parts.get("name", name)), str(parts.get("number", ""))
     room = NAME_FITS - len(number) - bool(number)
     fits = zone if len(zone) <= room else f"{zone[: room - 1].rstrip()}…"
     return f"{fits} {number}".strip()

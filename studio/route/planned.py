@@ -3,9 +3,10 @@
 import datetime
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass, replace
+from functools import lru_cache
 
 from engine.errors import BadInput
-from engine.language import kept_by_language, say
+from engine.language import later, say
 from engine.service.amounts import Density, Length, Needed, as_used
 from engine.service.parting import Place, parted
 from engine.service.route import Route
@@ -166,10 +167,10 @@ def _lanes(name: str, coats: tuple[CoatInPlan, ...]) -> Iterator[tuple[str, tupl
         replace(each, planned=replace(each.planned, apply_min=each.planned.apply_min / count)) for each in coats
     )
     for number in range(1, count + 1):
-        yield say("{name}, section {number}", name=name, number=number), shared
+        yield later("{name}, section {number}", name=name, number=number), shared
 
 
-@kept_by_language(maxsize=256)
+@lru_cache(maxsize=256)
 def _schedule_once(visit: Visit) -> Schedule:
     """A head is planned anew only when something of its plan has changed."""
     return schedule(visit)

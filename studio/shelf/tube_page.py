@@ -24,7 +24,7 @@ from studio.shelf.models import Shade, ShadeLine, ShadeVersion, StockMove
 from studio.shelf.page import CANVASES, SHOWN_ON, Known, known_of
 from studio.shelf.selectors import StockedLine, stocked_line, usual_process
 from studio.shelf.services.versions import KNOWN
-from studio.taught.words import strength_words
+from studio.taught.words import is_as_strong, strength_words
 
 FINER: Final = (1.0, 0.5, 0.2, 0.1, 0.04)  # undiluted, 1:1, 1:4, 1:9, 1:24
 MOVES_SHOWN: Final = 12
@@ -111,7 +111,7 @@ def _works_words(stocked: StockedLine, row: Shade) -> str:
     most = math.exp(TWO_SIDED_90 * told.doubt)
     low, high = told.factor / most, told.factor * most
     words = strength_words(told.factor)
-    than = say("as its line says") if words == "as strong" else say("than its line says")
+    than = say("as its line says") if is_as_strong(told.factor) else say("than its line says")
     return say(
         "{words} {than}, {low:.2f} to {high:.2f} times in nine cases of ten", words=words, than=than, low=low, high=high
     )

@@ -1,6 +1,8 @@
 """Texts that stand once in English and are said in the language of now."""
 
+import copy
 import json
+from decimal import Decimal
 from unittest import TestCase
 
 from engine import language
@@ -39,6 +41,7 @@ class Spoken(TestCase):
 
     def test_only_numbers_get_a_comma(self) -> None:
         self.assertEqual(say("{a} {b:g} {c}", a="7.43", b=7.43, c=True), "7.43 7,43 True")
+        self.assertEqual(say("{a:.1f}", a=Decimal("2.50")), "2,5")
         self.assertEqual(decimals("-0.5"), "-0,5")
 
     def test_what_is_counted_has_two_forms(self) -> None:
@@ -55,6 +58,16 @@ class Spoken(TestCase):
         self.assertEqual(", ".join([bowl]), "bowl")
         self.assertEqual(listed([bowl, "rope"]), "Schale, rope")
         self.assertIsInstance(bowl, Later)
+
+    def test_what_is_filled_in_is_said_later_too(self) -> None:
+        told = Later("{grams:.1f} g in the {where}", grams=2.5, where=later("bowl"))
+        self.assertEqual(told, "2.5 g in the bowl")
+        self.assertEqual((str(told), f"{told}", told.__html__()), ("in der Schale 2,5 g",) * 3)
+        self.assertEqual(json.loads(json.dumps([told])), ["2.5 g in the bowl"])
+        self.assertEqual(say(told.text, **told.parts), str(told))
+        self.assertEqual(str(copy.deepcopy(told)), str(told))
+        self.now = "en"
+        self.assertEqual(str(told), "2.5 g in the bowl")
 
     def test_it_is_safe_in_a_page(self) -> None:
         self.assertEqual(Later("salt & rope").__html__(), "Salz &amp; Tau")

@@ -16,6 +16,7 @@ from engine.colorimetry.difference import delta_e00
 from engine.hair.source import Source
 from engine.learning.learn import learn
 from studio.accounts.models import Person
+from studio.accounts.services.language import read_in
 from studio.bench.answers import Limits, answers_of
 from studio.cards.models import Formula, FormulaPour, LaterLook, ZoneResult
 from studio.cards.services.save_formula import save_formula
@@ -257,6 +258,9 @@ class Switches(LearningCase):
         (misfit,) = self.page().misfits
         self.assertEqual(misfit.lesson.key, key)
         self.assertEqual(misfit.misfit, "It looks as if Cochineal was in the bowl, and not Orchil.")
+        read_in(self.person, language="de")  # the worker, who learned it, reads English
+        (misfit,) = self.page().misfits
+        self.assertEqual(misfit.misfit, "Es sieht aus, als wäre Cochineal in der Schale gewesen und nicht Orchil.")
         self.client.post(reverse("learning:record", args=[key]), {"act": "mend"})
         mended = self.learned()
         self.assertLess(mended.shown["records"][key]["after_off"], 4)

@@ -6,7 +6,6 @@ from typing import Final
 
 from django.db import transaction
 
-from engine.language import later, say
 from engine.service.timing import ClockKind, most_min
 from engine.service.work import VOL_MOST, WorkKind
 from studio.accounts.models import Person
@@ -33,7 +32,7 @@ from studio.visits.gates import asked_of, refuse_shut
 from studio.visits.models import Zone
 from studio.visits.selectors import open_zone
 
-TIMED_HERE: Final = later("timed here")
+TIMED_HERE: Final = "timed here"  # what the note of a lift begins with, by which it is found again: in no language
 WORKED_MOST_MIN: Final = Decimal(9999)
 
 
@@ -122,9 +121,7 @@ def note_lift(clock: ZoneClock) -> None:
     if not client.past.filter(**lift).exists():
         client.past.create(
             **lift,
-            note=say("{timed_here}, to level {to_level:g}", timed_here=TIMED_HERE, to_level=clock.to_level)
-            if clock.to_level
-            else TIMED_HERE,
+            note=TIMED_HERE if clock.to_level is None else f"{TIMED_HERE}, to level {float(clock.to_level):g}",
         )
 
 

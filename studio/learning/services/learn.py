@@ -126,6 +126,7 @@ def _misfit(misfit: Misfit, lesson: Lesson) -> dict[str, Any]:
         "cause": misfit.cause.value,
         "chance": round(misfit.chance, 3),
         "sentence": misfit.sentence,
+        "said": {"text": misfit.sentence.text, "parts": dict(misfit.sentence.parts)},
         "off": round(misfit.delta_e00, 2),
     }
     if misfit.mended is not None:

@@ -10,5 +10,6 @@ class Command(makemessages.Command):
         *makemessages.Command.xgettext_options,
         "--keyword=say",
         "--keyword=later",
+        "--keyword=Later",
         "--keyword=counted:1,2",
     ]
