@@ -13,6 +13,8 @@ from html import escape
 from string import Formatter
 from typing import Any, Final, ParamSpec, Self, TypeVar, final
 
+from engine.weights import SPEC, Measure, measure_of, measuring, weight_of
+
 Asked = ParamSpec("Asked")
 Made = TypeVar("Made")
 
@@ -58,14 +60,25 @@ def speak(
     _catalogue.tongue, _catalogue.commas, _catalogue.capitals = tongue, commas, capitals
 
 
-class _Local(Formatter):
+_WEIGHED: Final = f"{SPEC}}}"  # how a place for grams ends
+
+
+class _Weighing(Formatter):
+    """Fills a text in as str.format does, and grams by `weight` in the unit of now."""
+
+    def format_field(self, value: Any, format_spec: str) -> str:
+        return weight_of(value, format_spec) if format_spec.endswith(SPEC) else str(format(value, format_spec))
+
+
+class _Local(_Weighing):
     """Fills a text in, with the decimals of the language of now."""
 
     def format_field(self, value: Any, format_spec: str) -> str:
-        told = str(format(value, format_spec))
+        told = super().format_field(value, format_spec)
         return decimals(told) if isinstance(value, int | float | Decimal) and not isinstance(value, bool) else told
 
 
+_weighing: Final = _Weighing()
 _local: Final = _Local()
 
 
@@ -79,7 +92,10 @@ def _has_comma() -> bool:
 
 
 def say(text: str, /, **parts: object) -> str:
-    """A text in the language of now, its places filled in as str.format does. Raises KeyError for a part not given."""
+    """A text in the language of now, its places filled in as str.format does. Raises KeyError for a part not given.
+
+    A place `{grams:weight}` is filled in with grams as the house measures them.
+    """
     found = _catalogue.translated(str.__str__(text)) if text else ""
     return _filled(found, parts)
 
@@ -93,7 +109,8 @@ def _filled(text: str, parts: dict[str, object]) -> str:
     if not parts:
         return text
     has_numbers = any(isinstance(part, int | float | Decimal) for part in parts.values())
-    return _local.vformat(text, (), parts) if has_numbers and _has_comma() else text.format(**parts)
+    is_plain = _WEIGHED not in text and not (has_numbers and _has_comma())
+    return text.format(**parts) if is_plain else _local.vformat(text, (), parts)
 
 
 @final
@@ -110,7 +127,8 @@ class Later(str):
     def __new__(cls, text: str, /, **parts: object) -> Self:
         """The text with its places filled in as str.format does. Raises KeyError for a part not given."""
         english = {name: _english_of(part) for name, part in parts.items()}
-        made = super().__new__(cls, text.format(**english) if parts else text)
+        with measuring(Measure.GRAM):
+            made = super().__new__(cls, _weighing.vformat(text, (), english) if parts else text)
         made.text, made.parts = text, parts
         return made
 
@@ -152,16 +170,17 @@ def listed(texts: Iterable[str], between: str = ", ") -> str:
 
 
 def kept_by_language(maxsize: int) -> Callable[[Callable[Asked, Made]], Callable[Asked, Made]]:
-    """functools.lru_cache for what holds words: what was made in one language is not given to who reads another."""
+    """functools.lru_cache for what holds words: what was made in one language, or in one unit, is not
+    given to who reads another."""
 
     def keeping(make: Callable[Asked, Made]) -> Callable[Asked, Made]:
         @lru_cache(maxsize=maxsize)
-        def made_in(_tongue: str, *args: Any, **named: Any) -> Made:
+        def made_in(_tongue: str, _measure: Measure, *args: Any, **named: Any) -> Made:
             return make(*args, **named)
 
         @wraps(make)
         def given(*args: Asked.args, **named: Asked.kwargs) -> Made:
-            return made_in(_catalogue.tongue(), *args, **named)  # type: ignore[arg-type]
+            return made_in(_catalogue.tongue(), measure_of(), *args, **named)  # type: ignore[arg-type]
 
         given.cache_clear = made_in.cache_clear  # type: ignore[attr-defined]
         return given

@@ -17,6 +17,7 @@ from engine.hair.canvas import RANGES, Canvas
 from engine.hair.residue import Family
 from engine.knowledge.knowledge import Knowledge
 from engine.language import decimals
+from engine.weights import weight_of
 
 GRAMS_LIMIT: Final = 5000.0
 MINUTES_LIMIT: Final = 240.0
@@ -82,7 +83,9 @@ class Bowl:
     @property
     def words(self) -> str:
         """What is in it as a colourist writes it down: "12.5 g Madder, 47.5 g Clear"."""
-        return ", ".join(decimals(f"{grams:g} g {shade.name}") for shade, grams in self.grams.items() if grams > 0)
+        return ", ".join(
+            f"{decimals(weight_of(grams))} {shade.name}" for shade, grams in self.grams.items() if grams > 0
+        )
 
     @cached_property
     def permanent_share(self) -> float:

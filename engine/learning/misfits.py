@@ -140,7 +140,7 @@ def _guesses(worked: Worked, shades: Sequence[Shade]) -> Iterator[_Guess]:
             grams[shade] = grams[shade] * times
             noted = grams[shade] / times
             sentence = Later(
-                "It looks as if {grams:.3g} g of {name} was in the bowl, not {noted:.3g} g.",
+                "It looks as if {grams:weight} of {name} was in the bowl, not {noted:weight}.",
                 grams=grams[shade],
                 name=shade.name,
                 noted=noted,

@@ -1,7 +1,7 @@
 """How colourists measure: grams, ounces, millilitres, tubes, squeezes and drops, each with its error.
 
-Ounces: avoirdupois, 28.35 g; fluid ounces, 29.57 ml. Squeezes and drops are what a hand does: common practice, no
-published source; sizes and errors chosen by the founders.
+Fluid ounces are those of the United States, 29.5735295625 ml (NIST Handbook 44, appendix C; from memory). Squeezes and
+drops are what a hand does: common practice, no published source; sizes and errors chosen by the founders.
 """
 
 import re
@@ -12,10 +12,9 @@ from typing import Final
 from engine.arrays import within
 from engine.errors import BadInput
 from engine.language import decimals, later, say
+from engine.weights import GRAMS_PER_ML, GRAMS_PER_OUNCE, Measure, measure_of
 
-GRAMS_PER_OUNCE: Final = 28.35
-ML_PER_FLUID_OUNCE: Final = 29.57
-GRAMS_PER_ML: Final = 1.0  # of a cream; chosen by the founders
+ML_PER_FLUID_OUNCE: Final = 29.5735295625
 AMOUNT_MOST: Final = 5000.0
 TYPED: Final = re.compile(r"^\s*([+-]?\d*[.,]?\d+)\s*(\S[^\d]*)?$")
 
@@ -32,7 +31,21 @@ class Unit(StrEnum):
     TUBE = "tube"
 
 
-SPOKEN_UNITS: Final = (later("squeeze"), later("drop"), later("tube"))  # the rest are signs, the same everywhere
+# The rest are signs, the same everywhere.
+SPOKEN_UNITS: Final = {
+    later("squeeze"): "squeeze",
+    later("squeezes"): "squeeze",
+    later("drop"): "drop",
+    later("drops"): "drop",
+    later("tube"): "tube",
+    later("tubes"): "tube",
+}
+# What a plain number is.
+PLAIN_WORDS: Final = {
+    Measure.GRAM: later("grams"),
+    Measure.OUNCE: later("ounces"),
+    Measure.MILLILITRE: later("millilitres"),
+}
 # Grams of one, and the share of it that it may be off.
 SIZES: Final = {
     Unit.GRAM: (1.0, 0.0),
@@ -43,7 +56,6 @@ SIZES: Final = {
     Unit.DROP: (0.05, 0.4),
 }
 SPELLINGS: Final = {
-    "": Unit.GRAM,
     "gram": Unit.GRAM,
     "gr": Unit.GRAM,
     "ounce": Unit.OUNCE,
@@ -62,7 +74,7 @@ class Amount:
 
 
 def read_amount(text: str, *, tube_g: float = 60.0) -> Amount:
-    """An amount as people type it: `2.5`, `2,5 g`, `3 drops`, `0.1 oz`.
+    """An amount as people type it: `2.5`, `2,5 g`, `3 drops`, `0.1 oz`; a plain number in the unit of now.
 
     tube_g: what a tube of this shade holds. Raises BadInput for anything else, OutOfRange for what is no amount.
     """
@@ -70,7 +82,7 @@ def read_amount(text: str, *, tube_g: float = 60.0) -> Amount:
     if not found:
         raise BadInput("grams", "grams needs a number, with a unit if it is not grams")
     number = within("grams", float(found.group(1).replace(",", ".")), 0.0, AMOUNT_MOST)
-    unit = _unit(found.group(2) or "")
+    unit = _unit(found.group(2) or measure_of())
     if unit is Unit.TUBE:
         return Amount(grams=number * tube_g, doubt_g=0.02 * number * tube_g, unit=unit)
     size_g, off = SIZES[unit]
@@ -86,6 +98,9 @@ def _unit(text: str) -> Unit:
             return SPELLINGS[spelt]
         if spelt in set(Unit):
             return Unit(spelt)
+    for spoken, unit in SPOKEN_UNITS.items():
+        if plain == say(spoken).lower():
+            return Unit(unit)
     raise BadInput("grams", f"grams can be typed in {', '.join(Unit)}; not in {text.strip()[:20]!r}")
 
 

@@ -19,6 +19,7 @@ from engine.service.lift import Lay
 from engine.service.roles import LICENSABLE, Act, Role, may
 from engine.service.timing import Watch
 from engine.service.work import SCALP_MOST_VOL
+from engine.weights import Measure
 from studio.accounts.traced import traced
 
 OLDEST_FROM_YEARS: Final = 25  # no house asks for more
@@ -65,6 +66,11 @@ class Studio(models.Model):
     class PaperChoice(models.TextChoices):
         A4 = "A4", later("A4")
         LETTER = "letter", later("US letter")
+
+    class UnitChoice(models.TextChoices):
+        GRAM = Measure.GRAM.value, later("grams")
+        OUNCE = Measure.OUNCE.value, later("ounces")
+        MILLILITRE = Measure.MILLILITRE.value, later("millilitres (powder in grams)")
 
     class LockChoice(models.IntegerChoices):
         NEVER = 0, later("by hand alone")
@@ -126,6 +132,12 @@ class Studio(models.Model):
         default=0, help_text="signatures and tests of who is forgotten stay so long, without a name; 0 for not at all"
     )
     currency = models.CharField(max_length=4, blank=True, help_text="stands beside prices, as € or CHF")
+    unit = models.CharField(
+        max_length=2,
+        choices=UnitChoice.choices,
+        default=UnitChoice.GRAM,
+        help_text="what weights are shown and typed in",
+    )
     paper = models.CharField(max_length=6, choices=PaperChoice.choices, default=PaperChoice.A4)
     lock_min = models.PositiveSmallIntegerField(
         choices=LockChoice.choices,

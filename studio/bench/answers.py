@@ -20,15 +20,17 @@ from engine.dye.shade import Shade
 from engine.errors import BadInput
 from engine.hair.canvas import Canvas
 from engine.hair.residue import level_of_lightness
-from engine.language import decimals, later, say
+from engine.language import later, say
 from engine.service.lines import ranked_across
 from engine.service.route import CLOSE_ENOUGH, spared_words
+from engine.weights import handy_g
 from studio.head.engine_adapter import SCALE_STEP_G, aims_of, lock_of_bowl, reckoned_shelf, scale_of, stocked_shelf
 from studio.head.selectors import Bench, ZoneBench
 from studio.head.stock import stock_of
 from studio.shelf.models import ShadeLine
 from studio.shelf.selectors import StockedLine, usual_process
 from studio.ui.locks import Lock, lock_of_colour
+from studio.ui.numbers import shown_weight
 from studio.ui.refusal import Refusal
 from studio.visits.engine_adapter import canvas_of
 
@@ -59,7 +61,7 @@ def limits_of(sent: Mapping[str, str]) -> Limits:
     shades = sent.get("max_shades", "")
     return Limits(
         max_shades=int(shades) if shades in {"1", "2", "3", "4"} else Limits.max_shades,
-        step_g=STEPS_G.get(sent.get("step", ""), SCALE_STEP_G),
+        step_g=handy_g(STEPS_G.get(sent.get("step", ""), SCALE_STEP_G)),
         in_stock=sent.get("stock", "in") != "any",
         one_line=sent.get("lines", "one") != "any",
         one_bowl=sent.get("bowls", "one") != "own",
@@ -260,7 +262,7 @@ def mending_of(bench: Bench) -> Mending:
         additions=additions,
         keep=f"{plan.keep_fraction:g}",
         words=_mending_words(plan),
-        fresh_waste=decimals(f"{bowl.total_g:.1f}") if plan.way in (Mend.KEEP_PART, Mend.CANNOT) else "",
+        fresh_waste=shown_weight(bowl.total_g) if plan.way in (Mend.KEEP_PART, Mend.CANNOT) else "",
     )
 
 
@@ -272,7 +274,7 @@ def _mending_words(plan: Adjustment) -> str:
         return say("Add this, and the bowl is {off}.", off=off)
     if plan.way is Mend.KEEP_PART:
         return say(
-            "Additions alone would not fit: keep {keep_fraction:.0%}, throw {waste_g:.1f} g away, {off}.",
+            "Additions alone would not fit: keep {keep_fraction:.0%}, throw {waste_g:weight} away, {off}.",
             keep_fraction=plan.keep_fraction,
             waste_g=plan.waste_g,
             off=off,

@@ -5,10 +5,12 @@ from dataclasses import dataclass
 from typing import Final
 
 from engine.language import begun, later, say
+from engine.weights import measure_of
 from studio.head.engine_adapter import BenchForecast, bare_lab, finish_lab
 from studio.head.models import Coat
 from studio.head.selectors import Bench
 from studio.ui.locks import lock_of_colour
+from studio.ui.numbers import brief_number
 from studio.ui.templatetags.ui import plain
 from studio.visits.engine_adapter import canvas_of
 from studio.visits.models import Reading
@@ -77,9 +79,10 @@ def _fields(coat: Coat, typed: Mapping[str, str]) -> tuple[tuple[str, str, str, 
     """What is said of a coat that nothing is mixed for: name of the field, its label, what stands in it, and a hint."""
     if not coat.is_plain:
         return ()
+    amount = "" if coat.grams is None else brief_number(coat.grams)
     said = [
         ("product", say("Product"), coat.product, ""),
-        ("plain_grams", say("Grams"), plain(coat.grams), ""),
+        ("plain_grams", say("Amount, {unit}", unit=measure_of()), amount, ""),
         ("vol", say("Peroxide, vol"), plain(coat.own_vol), say("none")),
         ("minutes", say("Minutes"), plain(coat.minutes), say("usual")),
     ]

@@ -10,7 +10,7 @@ from django.views.decorators.http import require_POST
 from studio.bench.views import act
 from studio.head.services.coats import add_coat, copy_coat, move_coat, remove_coat, set_coat
 from studio.head.services.plain import name_plain
-from studio.ui.numbers import typed_number, whole_number
+from studio.ui.numbers import typed_number, typed_weight, whole_number
 from studio.ui.refusal import Refusal
 from studio.visits.acting import InHand, Sent
 from studio.visits.selectors import Hand
@@ -43,7 +43,8 @@ def _name(sent: Sent) -> Hand:
 
     def number(name: str) -> Decimal | None:
         typed = sent.text(name).strip()
-        return typed_number(typed, name, example=PLAIN_EXAMPLES[name]) if typed else None
+        read = typed_weight if name == "plain_grams" else typed_number
+        return read(typed, name, example=PLAIN_EXAMPLES[name]) if typed else None
 
     numbers = {name: number(name) for name in PLAIN_EXAMPLES}
     return name_plain(sent.person, **_of(sent), product=sent.text("product"), **numbers)

@@ -13,7 +13,6 @@ from studio.head.selectors import Bench, ZoneBench
 from studio.head.stock import stock_of
 from studio.shelf.models import Shade
 from studio.ui.locks import Lock, lock_of_colour
-from studio.ui.numbers import shown_grams
 from studio.ui.refusal import Refusal
 from studio.visits.engine_adapter import canvas_of
 
@@ -31,10 +30,10 @@ class ShortOf:
         if self.shade.stock_g <= 0:
             return say("{shade} is out", shade=self.shade)
         return say(
-            "{shade}: {shown_grams} g go in, {shown_grams2} g are left",
+            "{shade}: {takes:weight} go in, {left:weight} are left",
             shade=self.shade,
-            shown_grams=shown_grams(self.takes_g),
-            shown_grams2=shown_grams(self.shade.stock_g),
+            takes=self.takes_g,
+            left=self.shade.stock_g,
         )
 
 

@@ -8,6 +8,7 @@ from functools import partial
 from engine.bowl.spread import Spread
 from engine.colorimetry.words import ON_AIM
 from engine.language import decimals, say
+from engine.weights import handy_g, weigh_powder
 from studio.accounts.models import Person
 from studio.bench import plane
 from studio.bench.answers import STEPS_G, Limits, limits_of
@@ -33,7 +34,7 @@ from studio.head.services.coats import lines_for
 from studio.head.sight import LIGHTS, Sight, sight_of
 from studio.shelf.models import ShadeLine
 from studio.ui.locks import Lock, lock_of_colour
-from studio.ui.numbers import shown_grams
+from studio.ui.numbers import brief_number, brief_weight, shown_weight
 from studio.ui.refusal import Refusal
 from studio.ui.words import refusal_words
 from studio.visits.models import Zone
@@ -155,7 +156,7 @@ class BenchPage:
             (
                 "step",
                 say("Weighed in"),
-                [(key, decimals(f"{key} g"), step == limits.step_g) for key, step in STEPS_G.items()],
+                [(key, brief_weight(handy_g(step)), handy_g(step) == limits.step_g) for key, step in STEPS_G.items()],
             ),
             (
                 "stock",
@@ -232,6 +233,8 @@ def bench_page(
     rows: what stands on the worktop, if a change has just read it. by_list: see `Sight`.
     """
     bench, sight = bench_of(person, opened, rows), sight_of(sent, by_list=by_list)
+    if bench.coat.lifts:
+        weigh_powder()
     seen = forecast_of(bench, sight)
     status = None
     over = Panel()
@@ -272,12 +275,12 @@ def bench_page(
         shorts=tuple(each.words for each in shorts_in(bench)),
         notices=notices_of(bench, seen),
         corrections=None if fixes_later and bench.pours and target is not None else quick_fixes_of(bench),
-        total=shown_grams(bench.total_g),
+        total=shown_weight(bench.total_g),
         version=str(bench.worktop.version),
         parts=parts_of(bench),
         cost=cost_of(bench),
         measures=measures_of(bench),
-        wanted=typed.get("total_grams", f"{float(bench.bowl.wanted_g):g}"),
+        wanted=typed.get("total_grams", brief_number(bench.bowl.wanted_g)),
         typed_grams=typed.get("grams", "") if not typed.get("by") else "",
         note=sent.get("note", ""),
         panel=over,

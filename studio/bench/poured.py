@@ -6,12 +6,13 @@ from typing import Final, NamedTuple
 
 from engine.language import decimals, say
 from engine.service.measures import Unit, shown_amount
+from engine.weights import measure_of
 from studio.head.rail import rail_of
 from studio.head.selectors import Bench
 from studio.head.stock import stock_of
 from studio.shelf.ladders import Ladder
 from studio.shelf.models import Shade
-from studio.ui.numbers import shown_grams
+from studio.ui.numbers import brief_weight, shown_grams, shown_weight
 
 LABEL_FITS: Final = 12  # percent of the bowl's width that a layer needs to carry its grams, and its name too
 NAME_FITS: Final = 20
@@ -19,7 +20,11 @@ WHOLE_GRAMS_FROM: Final = 100  # of stock: nobody asks after the tenths of more
 
 
 class RailRow(NamedTuple):
-    """One shade on the rail, with its ladder of dilutions and what is poured of it: all that is drawn of it."""
+    """One shade on the rail, with its ladder of dilutions and what is poured of it: all that is drawn of it.
+
+    grams, weight: what is in the bowl, as a number for its field and with its unit. is_out: there is none of it, in the
+    tube or in the bowl.
+    """
 
     pk: int
     name: str
@@ -29,13 +34,10 @@ class RailRow(NamedTuple):
     is_guessed: bool
     ladder: Ladder
     grams: str
+    weight: str
     stock: str
+    is_out: bool
     chosen: bool
-
-    @property
-    def is_out(self) -> bool:
-        """Whether there is none of it, in the tube or in the bowl."""
-        return self.stock == "0" and not self.grams
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -57,7 +59,7 @@ def _doubt(doubt_g: Decimal) -> str:
     """How far a weight may be off, with as many places as it needs to be told; nothing when it was weighed."""
     if not doubt_g:
         return ""
-    return decimals(f"{doubt_g:.1f}") if doubt_g >= Decimal("0.1") else decimals(f"{doubt_g:.2f}")
+    return shown_grams(round(doubt_g, 1 if doubt_g >= Decimal("0.1") else 2))
 
 
 def rail_rows_of(bench: Bench, chosen: str) -> list[RailRow]:
@@ -76,9 +78,9 @@ def rail_rows_of(bench: Bench, chosen: str) -> list[RailRow]:
             is_guessed=shade.is_guessed,
             ladder=ladders[shade.pk],
             grams=shown_grams(bench.pours[shade.pk].grams) if shade.pk in bench.pours else "",
-            stock=decimals(f"{shade.stock_g:.0f}")
-            if shade.stock_g >= WHOLE_GRAMS_FROM
-            else decimals(f"{float(shade.stock_g):g}"),
+            weight=shown_weight(bench.pours[shade.pk].grams) if shade.pk in bench.pours else "",
+            stock=brief_weight(round(shade.stock_g) if shade.stock_g >= WHOLE_GRAMS_FROM else shade.stock_g),
+            is_out=not shade.stock_g and shade.pk not in bench.pours,
             chosen=str(shade.pk) == chosen,
         )
         for shade in bench.stocked.shades
@@ -99,7 +101,7 @@ def layers_of(bench: Bench) -> list[Layer]:
         layers.append(
             Layer(
                 shade=shade,
-                grams=shown_grams(grams),
+                grams=shown_weight(grams),
                 doubt=_doubt(bench.pours[shade.pk].doubt_g),
                 start=f"{start:.3f}",
                 width=f"{width:.3f}",
@@ -138,9 +140,12 @@ def cost_of(bench: Bench) -> str:
 
 
 def measures_of(bench: Bench) -> str:
-    """The bowl in ounces, millilitres and tubes; empty while nothing is in it. Powder has no millilitres of its own."""
+    """The bowl in the units that the house does not measure in; empty while nothing is in it.
+
+    Powder has no millilitres of its own.
+    """
     total, tube_g = float(bench.total_g), float(bench.stocked.line.tube_g)
     if not total:
         return ""
-    units = (Unit.OUNCE, Unit.TUBE) if bench.coat.lifts else (Unit.OUNCE, Unit.MILLILITRE, Unit.TUBE)
-    return " · ".join(shown_amount(total, unit, tube_g=tube_g) for unit in units)
+    other = (Unit.GRAM, Unit.OUNCE, *(() if bench.coat.lifts else (Unit.MILLILITRE,)), Unit.TUBE)
+    return " · ".join(shown_amount(total, unit, tube_g=tube_g) for unit in other if unit.value != measure_of().value)

@@ -6,6 +6,7 @@ from engine.bowl.ranking import JUST_VISIBLE
 from engine.language import decimals
 from studio.head.engine_adapter import aim_now, corrections_of
 from studio.head.selectors import Bench
+from studio.ui.numbers import brief_weight
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -39,7 +40,9 @@ def quick_fixes_of(bench: Bench) -> Corrections:
         is_on_aim=aim is not None and aim.delta_e00 < JUST_VISIBLE,
         fixes=tuple(
             QuickFix(
-                words=", ".join(decimals(f"+{grams:g} g {shade.name}") for shade, grams in each.additions.items()),
+                words=", ".join(
+                    f"{brief_weight(grams, sign='+')} {shade.name}" for shade, grams in each.additions.items()
+                ),
                 then=decimals(f"{each.delta_e00:.1f}"),
                 additions=tuple((int(shade.code), f"{grams:g}") for shade, grams in each.additions.items()),
             )

@@ -22,7 +22,7 @@ from studio.head.services.pre_tone import take_with_pre_tone
 from studio.head.services.take_recipe import add_to_bowl, mark_mixed, scale_bowl, take_recipe
 from studio.head.services.undo import redo, undo
 from studio.ui.http import signed_in, wants_fragment
-from studio.ui.numbers import typed_number, weights_in, whole_number
+from studio.ui.numbers import typed_number, typed_weight, weights_in, whole_number
 from studio.ui.refusal import Refusal
 from studio.visits.acting import Change, Sent, act_on, zone_in_hand
 from studio.visits.gates import asked_of, check
@@ -49,7 +49,7 @@ def pour_shade(request: HttpRequest, visit_id: int) -> HttpResponse:
             **sent.hand,
             shade_id=whole_number(tapped or sent.text("shade"), "shade"),
             typed=None if by else sent.text("grams"),
-            by=typed_number(by, "grams", example="2.5") if by else None,
+            by=typed_weight(by, "grams", example="2.5") if by else None,
         )
 
     return act(request, visit_id, change)
@@ -74,7 +74,7 @@ def set_wanted(request: HttpRequest, visit_id: int) -> HttpResponse:
     """How much is wanted."""
 
     def change(sent: Sent) -> Bowl:
-        total_g = typed_number(sent.text("total_grams"), "total_grams", example="60")
+        total_g = typed_weight(sent.text("total_grams"), "total_grams")
         return want(sent.person, **sent.hand, total_g=total_g)
 
     return act(request, visit_id, change)

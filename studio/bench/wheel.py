@@ -15,7 +15,7 @@ from engine.colorimetry.difference import delta_e00, ring
 from engine.colorimetry.lab import lab_from_lch
 from engine.colorimetry.screen import screen_colour
 from engine.colorimetry.words import AS_A_CHANGE, ON_AIM, colour_words, difference_words
-from engine.language import counted, decimals, later, say
+from engine.language import decimals, later, say
 from studio.bench.plane import FAR_RING, NEAR_RING, ladder_y
 from studio.shelf.models import Shade
 
@@ -342,18 +342,17 @@ def _ellipse(points: FloatArray) -> str:
 
 
 def _words(button: WheelButton, colour: str) -> str:
-    grams = counted(
-        "{count:g} gram of {name}: {colour}, {way}",
-        "{count:g} grams of {name}: {colour}, {way}",
-        button.add_g,
+    weight = say(
+        "{weight:weight} of {name}: {colour}, {way}",
+        weight=button.add_g,
         name=button.shade.name,
         colour=colour,
         way=button.way,
     )
     return (
-        grams
+        weight
         if button.off is None
-        else say("{grams}, {left} off, {gain_words}", grams=grams, left=button.left, gain_words=button.gain_words)
+        else say("{weight}, {left} off, {gain_words}", weight=weight, left=button.left, gain_words=button.gain_words)
     )
 
 

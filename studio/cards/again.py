@@ -23,6 +23,7 @@ from studio.cards.since import since_words
 from studio.head.engine_adapter import scale_of
 from studio.shelf.selectors import StockedLine, stocked_line, usual_process
 from studio.ui.locks import Lock, bare_lock, lock_of_colour
+from studio.ui.numbers import brief_weight
 from studio.visits.engine_adapter import canvas_of
 from studio.visits.models import Reading
 
@@ -154,7 +155,7 @@ def _option(
         code=code,
         title=title,
         grams=grams,
-        pours=tuple((names[shade], decimals(f"{g:g}")) for shade, g in grams.items()),
+        pours=tuple((names[shade], brief_weight(g)) for shade, g in grams.items()),
         lock=lock_of_colour(tuple(forecast.lab.tolist())),
         aim_lab=None if aim is None else tuple(float(part) for part in aim),
         words=against_forecast(last, forecast.lab, alike=say("as last time")),

@@ -12,7 +12,7 @@ from engine.service.judge import against_forecast
 from studio.accounts.models import Person
 from studio.cards.selectors import KeptFormula, kept_formulas
 from studio.ui.locks import Lock, bare_lock
-from studio.ui.numbers import shown_grams
+from studio.ui.numbers import brief_weight, shown_weight
 from studio.visits.engine_adapter import canvas_of
 
 
@@ -63,10 +63,10 @@ def _rows(first: KeptFormula, second: KeptFormula) -> list[CompareRow]:
     both = (first, second)
     names = dict.fromkeys(pour.shade_name for each in both for pour in each.pours)
     rows = [_row(say("Line"), *(str(each.formula.line) for each in both))]
-    rows += [_row(f"{name}, g", *(_grams(each, name) for each in both)) for name in names]
+    rows += [_row(name, *(_grams(each, name) for each in both)) for name in names]
     rows += [
-        _row(say("In all, g"), *(shown_grams(sum((pour.grams for pour in each.pours), Decimal(0))) for each in both)),
-        _row(say("Developer, g"), *(decimals(f"{float(each.formula.developer_g):g}") for each in both)),
+        _row(say("In all"), *(shown_weight(sum((pour.grams for pour in each.pours), Decimal(0))) for each in both)),
+        _row(say("Developer"), *(brief_weight(each.formula.developer_g) for each in both)),
         _row(say("Level"), *(decimals(f"{float(each.formula.level):g}") for each in both)),
         _row(say("Warmth"), *(decimals(f"{float(each.formula.warmth):g}") for each in both)),
         _row(say("Porosity"), *(decimals(f"{float(each.formula.porosity):g}") for each in both)),
@@ -81,7 +81,7 @@ def _row(name: str, first: str, second: str) -> CompareRow:
 
 
 def _grams(kept: KeptFormula, name: str) -> str:
-    return next((shown_grams(pour.grams) for pour in kept.pours if pour.shade_name == name), say("none"))
+    return next((shown_weight(pour.grams) for pour in kept.pours if pour.shade_name == name), say("none"))
 
 
 def _minutes(kept: KeptFormula) -> str:

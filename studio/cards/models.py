@@ -112,6 +112,11 @@ class Formula(HairFields, TargetFields):
         return f"{self.client}, {self.saved_at:%d %b %Y}"
 
     @property
+    def is_powder(self) -> bool:
+        """Whether it was weighed as powder: lightener."""
+        return self.to_level is not None
+
+    @property
     def coat_words(self) -> str:
         """What it was put on for, where that is not the only coat of colour that most visits have."""
         if self.to_level is not None:

@@ -9,13 +9,14 @@ from django.db.models import Prefetch, Q
 from django.utils import timezone
 
 from engine.colorimetry.difference import delta_e00
-from engine.language import decimals, say
+from engine.language import say
 from engine.service.amounts import Used, habit
 from engine.service.judge import against_forecast
 from studio.accounts.models import Person
 from studio.cards.models import AmountTaken, Formula, FormulaPour, HomeCare, Leftover, Tweak, ZoneResult
 from studio.clients.models import Client, StrandTest
 from studio.ui.locks import Lock, lock_of_colour
+from studio.ui.numbers import brief_weight
 from studio.visits.models import Signature, Visit, Zone
 
 
@@ -176,7 +177,7 @@ def _off_words(test: StrandTest) -> str:
 def _mix_words(grams: Mapping[str, float]) -> str:
     """Grams of a mix with their shades, the carrier, of which there is most, last: the database keeps no order."""
     return ", ".join(
-        decimals(f"{weight:g} g {name}") for name, weight in sorted(grams.items(), key=lambda each: each[1])
+        f"{brief_weight(weight)} {name}" for name, weight in sorted(grams.items(), key=lambda each: each[1])
     )
 
 

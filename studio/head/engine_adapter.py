@@ -26,6 +26,7 @@ from engine.hair.canvas import Canvas, fibres_of, lightened
 from engine.hair.reading import canvas_lab
 from engine.hair.tress import NOTHING_OFF, Stretch
 from engine.language import kept_by_language
+from engine.weights import handy_g
 from studio.head.selectors import Bench, ZoneBench
 from studio.head.sight import Sight
 from studio.head.state import BowlState
@@ -275,8 +276,8 @@ def scale_of(total_g: float, step_g: float = SCALE_STEP_G) -> Scale:
 
 
 def step_g_of(dye: Shade) -> float:
-    """Grams that a tap on the wheel pours: one of a shade, ten of clear."""
-    return 10.0 if dye.is_clear else 1.0
+    """Grams that a tap on the wheel pours: one of a shade, ten of clear, or the next step of another unit."""
+    return handy_g(10.0 if dye.is_clear else 1.0)
 
 
 def spread_of(bench: Bench) -> Spread | None:

@@ -67,6 +67,7 @@ class StudioForm(JoinForm):
     town = forms.CharField(label=later("Town"), max_length=80, required=False)
     time_zone = forms.CharField(label=later("Days and hours by"), max_length=64, initial="UTC")
     currency = forms.CharField(label=later("Prices in"), max_length=4, required=False, help_text=later("as € or CHF"))
+    unit = forms.ChoiceField(label=later("Weights are in"), choices=Studio.UnitChoice.choices)
     language = forms.ChoiceField(label=later("Language"), choices=settings.LANGUAGES)
     school = forms.ChoiceField(label=later("Level 8 shows"), choices=Studio.SchoolChoice.choices)
 
@@ -75,6 +76,7 @@ class StudioForm(JoinForm):
         "town",
         "time_zone",
         "currency",
+        "unit",
         "language",
         "school",
         "name",

@@ -42,8 +42,8 @@ def counting(request: HttpRequest, shade_id: int) -> HttpResponse:
     except Refusal as refusal:
         return _show(request, shade_id, form=form, refusal=refusal)
     if move is not None:
-        off = say(", {grams:+g} g to the record", grams=move.grams) if move.grams else say(", as the record says")
-        messages.success(request, say("{shade}: {left_g:g} g{off}.", shade=move.shade, left_g=move.left_g, off=off))
+        off = say(", {grams:+weight} to the record", grams=move.grams) if move.grams else say(", as the record says")
+        messages.success(request, say("{shade}: {left_g:weight}{off}.", shade=move.shade, left_g=move.left_g, off=off))
     following = count_page(person, shade_id).following
     return redirect("count:counting", following.pk) if following else redirect("shelf:shelf")
 

@@ -13,7 +13,8 @@ from engine.bowl.cautions import Severity
 from engine.bowl.mix import Bowl
 from engine.bowl.pour import after_pours
 from engine.bowl.predict import Forecast
-from engine.language import begun, decimals, listed, say
+from engine.language import begun, listed, say
+from engine.weights import weigh_powder
 from studio.accounts.models import Person
 from studio.head.coats import bowl_coat
 from studio.head.engine_adapter import SCALE_STEP_G, forecast_of, lock_of_bowl
@@ -23,6 +24,7 @@ from studio.pour.selectors import Line, batch_of, lines_of_batch, weighings_of
 from studio.pour.services.weigh import mixed_how
 from studio.shelf.selectors import numbers_of
 from studio.ui.locks import Lock, lock_of_colour
+from studio.ui.numbers import shown_weight
 from studio.ui.refusal import Refusal
 from studio.ui.words import refusal_words
 from studio.visits.engine_adapter import canvas_of
@@ -119,6 +121,8 @@ def pour_page(
 ) -> PourPage:
     """Gather the Pour page. sent: what the request brought: the line in hand, and after a refusal what was typed."""
     bench = _due(person, opened, bench_of(person, opened))
+    if bench.coat.lifts:
+        weigh_powder()
     batch, lines = _lines(person, bench)
     hand = _hand(lines, sent)
     seen = forecast_of(bench)
@@ -168,7 +172,7 @@ def _over(bench: ZoneBench, lines: tuple[Line, ...]) -> OverWays | None:
     assert ways.kept.bowl is not None and ways.left.bowl is not None  # noqa: S101 - both were forecast with a bowl
     return OverWays(
         more=tuple((shade.pk, shade.name, f"{scaled[dyes[shade.pk]]:.2f}") for shade, _ in coloured),
-        total_g=decimals(f"{ways.total_g:.1f}"),
+        total_g=shown_weight(ways.total_g),
         factor=f"{ways.factor:.4f}",
         kept=lock_of_bowl(canvas, ways.kept.bowl, bench.process),
         kept_off=_off(ways.kept),

@@ -13,7 +13,7 @@ from engine.bowl.spread import spread
 from engine.colorimetry.words import colour_word
 from engine.dye.shade import Shade
 from engine.hair.canvas import Canvas
-from engine.language import decimals, listed, say
+from engine.language import listed, say
 from engine.service.aftercare import (
     CAUTIONS,
     GOOD_FOR_WEEKS,
@@ -36,9 +36,8 @@ from studio.result.selectors import home_care_of
 from studio.route.planned import needed_of
 from studio.shelf.selectors import StockedLine, lines_of, stocked_line
 from studio.ui.locks import Lock, lock_of_colour
-from studio.ui.numbers import shown_grams
+from studio.ui.numbers import brief_number, brief_weight, shown_weight
 from studio.ui.refusal import Refusal
-from studio.ui.templatetags.ui import plain
 from studio.ui.words import refusal_words
 from studio.visits.gates import asked_of, check
 from studio.visits.selectors import OpenZone
@@ -188,12 +187,12 @@ def _leftovers(person: Person, bench: Bench) -> tuple[LeftoverSeen, ...]:
                 bowl_id=pk,
                 zones=listed(dict.fromkeys(coat.zone.name for coat in bench.coats if coat.bowl.pk == pk)),
                 line=each.bowl.line.name,
-                pours=tuple((shade.name, shown_grams(round(grams * share, 1))) for shade, grams in each.poured),
+                pours=tuple((shade.name, shown_weight(round(grams * share, 1))) for shade, grams in each.poured),
                 goes_home=left is not None and left.goes_home,
                 never=stop,
                 good_until=bench.visit.day + datetime.timedelta(weeks=GOOD_FOR_WEEKS),
-                left_g=plain(left.left_g) if left and is_weighed else "",
-                poured_g=shown_grams(left.poured_g) if left and is_weighed else "",
+                left_g=brief_number(left.left_g or 0) if left and is_weighed else "",
+                poured_g=shown_weight(left.poured_g) if left and is_weighed else "",
                 used=_used(left) if left and is_weighed else "",
             )
         )
@@ -203,7 +202,7 @@ def _leftovers(person: Person, bench: Bench) -> tuple[LeftoverSeen, ...]:
 def _used(left: Leftover) -> str:
     used_g = left.poured_g - (left.left_g or 0)
     return say(
-        "{used_g:.0f} g of {poured_g:.0f} g were used, where {needed_g:.0f} g were reckoned",
+        "{used_g:weight} of {poured_g:weight} were used, where {needed_g:weight} were reckoned",
         used_g=used_g,
         poured_g=left.poured_g,
         needed_g=left.needed_g,
@@ -255,13 +254,13 @@ def _direct_line(person: Person, bench: ZoneBench) -> StockedLine | None:
 
 def _labelled(recipe: Recipe, line: StockedLine, day: datetime.date) -> Mask:
     pours = tuple(
-        (dye.name if dye.code else say("Conditioner"), decimals(f"{grams:g}"))
+        (dye.name if dye.code else say("Conditioner"), brief_weight(grams))
         for dye, grams in recipe.bowl.grams.items()
         if grams > 0
     )
     return Mask(
         pours=pours,
-        total_g=f"{recipe.bowl.total_g:.0f}",
+        total_g=brief_weight(recipe.bowl.total_g),
         made_on=day,
         good_until=day + datetime.timedelta(weeks=GOOD_FOR_WEEKS),
     )

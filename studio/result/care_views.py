@@ -14,7 +14,7 @@ from studio.result.care_page import care_page
 from studio.result.correct_page import COLOURS_ONLY, correct_page
 from studio.route.planned import usual_need_of_bowl
 from studio.ui.http import page_and_change, signed_in, wants_fragment
-from studio.ui.numbers import typed_day, typed_number, whole_number
+from studio.ui.numbers import typed_day, typed_number, typed_weight, whole_number
 from studio.ui.refusal import Refusal
 from studio.visits.acting import Sent, act_on, zone_in_hand
 from studio.visits.engine_adapter import hair_fields, laid_by
@@ -52,7 +52,7 @@ def leftover(request: HttpRequest, visit_id: int) -> HttpResponse:
     def change(sent: Sent) -> None:
         bowl_id = whole_number(sent.text("bowl"), "bowl")
         if "weigh" in sent.form:
-            left_g = typed_number(sent.text("left_g"), "left_g", example="12")
+            left_g = typed_weight(sent.text("left_g"), "left_g", example="12")
             bench, asked = bench_of(sent.person, sent.opened), asked_of(sent.person, sent.opened.visit)
             needed_g = Decimal(usual_need_of_bowl(bench, asked, bowl_id))
             weigh_back(sent.person, visit_id=visit_id, bowl_id=bowl_id, left_g=left_g, needed_g=needed_g)

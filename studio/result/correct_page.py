@@ -233,8 +233,8 @@ def _first(way: Way, grams: float) -> str:
         lightener = grams / (1 + BLEACH_PARTS)
         rest = grams - lightener
         return say(
-            "first a bleach wash: {lightener:.0f} g lightener in {rest:.0f} g shampoo and water, watched all along",
+            "first a bleach wash: {lightener:weight} lightener in {rest:weight} shampoo and water, watched all along",
             lightener=lightener,
             rest=rest,
         )
-    return say("first {grams:g} g of {first}", grams=grams, first=FIRST[way]) if way in FIRST else ""
+    return say("first {grams:weight} of {first}", grams=grams, first=FIRST[way]) if way in FIRST else ""

@@ -24,6 +24,7 @@ from studio.result.ladder import LadderLock, around_words, ladder_locks
 from studio.result.selectors import results_of, tweaks_of
 from studio.route.planned import needed_of
 from studio.ui.locks import Lock, bare_lock, lock_of_colour
+from studio.ui.numbers import shown_weight
 from studio.ui.refusal import Refusal
 from studio.ui.templatetags.ui import plain
 from studio.ui.words import refusal_words
@@ -194,7 +195,7 @@ def fixes_shown(person: Person, opened: OpenZone, now: datetime.datetime) -> tup
     shown = []
     for fix in fixes:
         if fix.kind is FixKind.DYE_BATH and fix.bath is not None:
-            dyes = ", ".join(decimals(f"{fix.bath.grams[dye]:.1f} g {dye.name}") for dye in fix.bath.colours)
+            dyes = ", ".join(f"{shown_weight(fix.bath.grams[dye])} {dye.name}" for dye in fix.bath.colours)
             title, how = (
                 say("A dye bath"),
                 say(

@@ -10,7 +10,7 @@ from dataclasses import dataclass
 import numpy as np
 from django.utils import timezone
 
-from engine.language import counted, decimals, later, listed, say
+from engine.language import counted, later, listed, say
 from engine.service.judge import against_forecast
 from studio.accounts.models import Person
 from studio.cards.models import Formula, HomeCare, Tweak, ZoneResult
@@ -20,6 +20,7 @@ from studio.pour.models import Batch
 from studio.route.models import ChosenRoute
 from studio.ui.days import day_words
 from studio.ui.locks import Lock, bare_lock, lock_of_colour
+from studio.ui.numbers import brief_weight, shown_weight
 from studio.visits.engine_adapter import canvas_of
 from studio.visits.models import Consult, Incident, Reading, Signature, Visit
 
@@ -161,7 +162,9 @@ def _mixed(person: Person, visit: Visit) -> Iterator[Moment]:
             if not each.taken_back:
                 name = each.shade.name if each.shade else say("developer")
                 weighed[name] = weighed.get(name, 0.0) + float(each.poured_g)
-        grams = ", ".join(decimals(f"{weight:.1f} g {name}") for name, weight in weighed.items())
+        grams = ", ".join(
+            f"{shown_weight(weight, powder=batch.bowl.line.is_powder)} {name}" for name, weight in weighed.items()
+        )
         strength = say(", {vol:g} vol", vol=float(batch.bowl.vol)) if batch.bowl.parts else ""
         served = listed(zones[pk] for pk in batch.served if pk in zones)
         if batch.mixed_at is not None:
@@ -235,7 +238,9 @@ def _corrected(each: ClockCorrection) -> str:
 def _kept(person: Person, visit: Visit) -> Iterator[Moment]:
     formulas = Formula.objects.visible_to(person).filter(visit=visit).select_related("saved_by", "line")
     for formula in formulas.prefetch_related("pours").order_by("saved_at", "zone_position", "coat_number"):
-        grams = ", ".join(decimals(f"{float(pour.grams):g} g {pour.shade_name}") for pour in formula.pours.all())
+        grams = ", ".join(
+            f"{brief_weight(pour.grams, powder=formula.is_powder)} {pour.shade_name}" for pour in formula.pours.all()
+        )
         coat = f"{formula.coat_words}: " if formula.coat_words else ""
         beside = "".join(f"; {words}" for words in formula.beside_words)
         yield Moment(

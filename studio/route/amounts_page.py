@@ -18,7 +18,7 @@ from studio.head.models import WANTED_LEAST_G, WANTED_MOST_G
 from studio.head.selectors import Bench, ZoneBench
 from studio.route.planned import HeadPlan
 from studio.shelf.models import Shade
-from studio.ui.numbers import shown_grams
+from studio.ui.numbers import brief_number, brief_weight, shown_weight
 from studio.visits.engine_adapter import canvas_of
 from studio.visits.gates import Asked
 
@@ -29,9 +29,9 @@ OVER_MIX: Final = 1.1  # a little more than is needed, which nobody mixes twice 
 class BowlRow:
     """What one bowl is for, what all its hair needs, from least to most, what it holds, and what goes with it.
 
-    shared: what each zone of it takes, where there are several. asked: grams that would fill the need, with a little
-    over, where it holds or is set to something else. tubes: to open when none stands open. sections: how far the last
-    section parts from the first if all is rinsed at once, in words.
+    shared: what each zone of it takes, where there are several. asked_g, asked: what would fill the need with a little
+    over, where it holds or is set to something else: in grams, and as shown. tubes: to open when none stands open.
+    sections: how far the last section parts from the first if all is rinsed at once, in words.
     """
 
     coat: ZoneBench
@@ -43,6 +43,7 @@ class BowlRow:
     most: str
     holds: str
     is_short: bool
+    asked_g: str
     asked: str
     developer: str
     foils: int
@@ -77,21 +78,25 @@ def _bowl_row(coats: list[ZoneBench], asked: Asked, plan: HeadPlan) -> BowlRow:
     full = min(max(ceil(grams * OVER_MIX / 5) * 5, float(WANTED_LEAST_G)), float(WANTED_MOST_G))
     tube_g = bowl.stocked.line.tube_g
     cost = sum((shade.tube_price * poured / tube_g for shade, poured in bowl.poured), Decimal(0))
+    powder = bowl.coat.lifts
     names = list(dict.fromkeys(each.zone.name for each in coats))
     return BowlRow(
         coat=bowl,
         purpose=bowl.coat.get_purpose_display(),
         zones=listed(names),
-        shared=", ".join(f"{each.zone.name} {need.grams:.0f} g" for each, need in zip(coats, needs, strict=True))
+        shared=", ".join(
+            f"{each.zone.name} {_whole(need.grams, powder=powder)}" for each, need in zip(coats, needs, strict=True)
+        )
         if len(names) > 1
         else "",
-        needs=f"{grams:.0f}",
-        least=f"{sum(need.least_g for need in needs):.0f}",
-        most=f"{sum(need.most_g for need in needs):.0f}",
-        holds=shown_grams(bowl.total_g),
+        needs=_whole(grams, powder=powder),
+        least=brief_number(round(sum(need.least_g for need in needs))),
+        most=brief_number(round(sum(need.most_g for need in needs))),
+        holds=shown_weight(bowl.total_g, powder=powder),
         is_short=0 < total < sum(need.least_g for need in needs),
-        asked="" if wanted == full and total in (0.0, full) else f"{full:.0f}",
-        developer=f"{bowl.developer_g:.0f}" if bowl.developer_g else "",
+        asked_g="" if wanted == full and total in (0.0, full) else f"{full:.0f}",
+        asked=brief_weight(full, powder=powder),
+        developer=_whole(float(bowl.developer_g), powder=False) if bowl.developer_g else "",
         foils=sum(_foils(each, asked, plan) for each in coats) if bowl.coat.lifts else 0,
         cost=decimals(f"{cost:.2f}") if cost else "",
         tubes=", ".join(
@@ -101,6 +106,11 @@ def _bowl_row(coats: list[ZoneBench], asked: Asked, plan: HeadPlan) -> BowlRow:
         ),
         sections="" if bowl.coat.lifts else _sections(bowl, plan),
     )
+
+
+def _whole(grams: float, *, powder: bool) -> str:
+    """What a head needs: no finer than it can be known."""
+    return brief_weight(round(grams), powder=powder)
 
 
 def _foils(zone: ZoneBench, asked: Asked, plan: HeadPlan) -> int:
@@ -142,8 +152,8 @@ def shorts_of(bench: Bench) -> tuple[Short, ...]:
     return tuple(
         Short(
             name=shade.name,
-            takes=shown_grams(takes[pk]),
-            left=shown_grams(shade.stock_g),
+            takes=shown_weight(takes[pk]),
+            left=shown_weight(shade.stock_g),
             instead=_instead(zone),
         )
         for pk, (shade, zone) in held.items()

@@ -24,8 +24,9 @@ from studio.route.engine_adapter import fill_of, filling_line, routes_of, toners
 from studio.route.models import ChosenRoute
 from studio.route.selectors import chosen_by_zone
 from studio.shelf.selectors import lines_of, stocked_line
+from studio.ui.fields import UNIT
 from studio.ui.locks import Lock, bare_lock, lock_of_colour
-from studio.ui.numbers import typed_number
+from studio.ui.numbers import brief_number, typed_number, typed_weight
 from studio.ui.refusal import Refusal
 from studio.ui.words import engine_refusal, refusal_words
 from studio.visits.engine_adapter import canvas_of
@@ -46,7 +47,7 @@ FILLER_WORDS: Final[Mapping[Filler, str]] = {
     Filler.DIRECT_RED: later("direct red"),
 }
 DEVELOPER_FIELDS: Final = (
-    ("colour_grams", later("Colour, g")),
+    ("colour_grams", later("Colour, {unit}", unit=UNIT)),
     ("parts", later("Parts")),
     ("strong_percent", later("Stronger %")),
     ("weak_percent", later("Weaker %")),
@@ -197,7 +198,7 @@ def _developer(sent: Mapping[str, str], lift: Lift | None) -> DeveloperSum:
     """The developer for what is typed, to begin with what the lift asks for from 6 % and water, or from 12 %."""
     percent = percent_of(lift.vol) if lift else 3.0
     start = {
-        "colour_grams": "30",
+        "colour_grams": brief_number(30),
         "parts": decimals(f"{lift.parts:g}") if lift else "2",
         "strong_percent": "12" if percent > 6 else "6",
         "weak_percent": "6" if percent > 6 else "0",
@@ -206,8 +207,9 @@ def _developer(sent: Mapping[str, str], lift: Lift | None) -> DeveloperSum:
     typed = {name: sent.get(name, "") or start[name] for name, _ in DEVELOPER_FIELDS}
     fields = tuple((name, label, typed[name]) for name, label in DEVELOPER_FIELDS)
     try:
+        colour_g = float(typed_weight(typed.pop("colour_grams"), "colour_grams", example="30"))
         numbers = {name: float(typed_number(text, name, example="6")) for name, text in typed.items()}
-        grams = developer_for(numbers["colour_grams"], numbers["parts"])
+        grams = developer_for(colour_g, numbers["parts"])
         made = blend(numbers["strong_percent"], numbers["weak_percent"], numbers["wanted_percent"], grams)
     except Refusal as refusal:
         return DeveloperSum(fields=fields, wrong_field=refusal.field, wrong=refusal_words(refusal))

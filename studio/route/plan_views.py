@@ -16,7 +16,7 @@ from studio.route.services.agree import agree
 from studio.route.services.edit_plan import set_begin, set_hands, set_turns
 from studio.route.times import minutes_into
 from studio.ui.http import signed_in, wants_fragment
-from studio.ui.numbers import typed_number, typed_time, whole_number
+from studio.ui.numbers import typed_number, typed_time, typed_weight, whole_number
 from studio.ui.refusal import Refusal
 from studio.visits.acting import InHand, Sent, act_on
 from studio.visits.selectors import OpenZone, visits_before
@@ -105,7 +105,7 @@ def fill_bowl(request: HttpRequest, visit_id: int) -> HttpResponse:
     """Set a bowl to what its hair needs: what is wanted of it, and its recipe with it."""
 
     def change(sent: Sent) -> None:
-        grams = typed_number(sent.text("total_grams"), "total_grams", example="60")
+        grams = typed_weight(sent.text("total_grams"), "total_grams")
         bowl = want(sent.person, **sent.hand, total_g=grams)
         if bowl.pours.exists():
             hand = InHand(zone_id=sent.zone_id, coat_id=sent.opened.coat_id, version=bowl.worktop.version)

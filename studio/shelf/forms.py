@@ -9,6 +9,7 @@ from engine.language import later, say
 from studio.accounts.models import Studio
 from studio.shelf.list_in import read_letters
 from studio.shelf.models import LIGHTENER, Shade, ShadeLine
+from studio.ui.fields import UNIT, WeightField
 
 LIST_LONGEST: Final = 200_000
 FILE_MOST_BYTES: Final = 2_000_000
@@ -29,6 +30,7 @@ class HouseForm(forms.ModelForm):  # type: ignore[type-arg]
             "traces_months",
             "signed_years",
             "currency",
+            "unit",
             "paper",
             "language",
         ]
@@ -44,6 +46,7 @@ class HouseForm(forms.ModelForm):  # type: ignore[type-arg]
             "traces_months": later("What tells who changed what goes after, months (0: never)"),
             "signed_years": later("Signatures and tests of who is forgotten stay, years (0: not)"),
             "currency": later("Prices are in"),
+            "unit": later("Weights are in"),
             "paper": later("Paper"),
             "language": later("Language"),
             "lock_min": later("A tablet of somebody with a PIN locks itself"),
@@ -57,9 +60,7 @@ class HouseForm(forms.ModelForm):  # type: ignore[type-arg]
 class LineForm(forms.ModelForm):  # type: ignore[type-arg]
     """What a line's pack says."""
 
-    empty_tube_g = forms.DecimalField(
-        label=later("An empty tube weighs, g"), min_value=0, max_value=200, decimal_places=1
-    )
+    empty_tube_g = WeightField(label=later("An empty tube weighs, {unit}", unit=UNIT), most_g=200)
 
     class Meta:
         model = ShadeLine
@@ -96,7 +97,9 @@ class ListForm(forms.Form):
         label=later("Developer, parts to one"), min_value=0, max_value=10, required=False
     )
     developer_vol = forms.DecimalField(label=later("Its strength, vol"), min_value=0, max_value=40, required=False)
-    tube_g = forms.DecimalField(label=later("A tube holds, g"), min_value=1, max_value=2000, required=False, initial=60)
+    tube_g = WeightField(
+        label=later("A tube holds, {unit}", unit=UNIT), least_g=1, most_g=2000, required=False, initial=60
+    )
     tone_letters = forms.CharField(
         label=later("What letters or digits stand for"),
         max_length=300,
@@ -142,7 +145,7 @@ class ListForm(forms.Form):
 class TubeForm(forms.ModelForm):  # type: ignore[type-arg]
     """What is written on a tube, what it costs and when more of it is ordered."""
 
-    reorder_g = forms.DecimalField(label=later("Ordered at, g"), min_value=0, max_value=9_000, decimal_places=1)
+    reorder_g = WeightField(label=later("Ordered at, {unit}", unit=UNIT), most_g=9_000)
     tube_price = forms.DecimalField(label=later("A tube costs"), min_value=0, max_value=10_000, decimal_places=2)
     keyboard_key = forms.RegexField(
         "^[0-9=c-]$",

@@ -113,6 +113,11 @@ class ShadeLine(models.Model):
         return self.name
 
     @property
+    def is_powder(self) -> bool:
+        """Whether it is weighed whatever the house measures in."""
+        return self.kind == LIGHTENER
+
+    @property
     def pack(self) -> Pack:
         """What its pack says of minutes."""
         usual, most = self.pack_usual_min, self.pack_most_min

@@ -49,6 +49,7 @@ class TubeRow(NamedTuple):
     code: str
     price: Decimal
     left_g: Decimal
+    is_powder: bool
     ladder: Ladder
     known: Known
     is_short: bool
@@ -145,6 +146,7 @@ def _rows(stocked: StockedLine, shades: list[Shade], level: int) -> tuple[TubeRo
             code=shade.code,
             price=shade.tube_price,
             left_g=shade.stock_g,
+            is_powder=stocked.line.is_powder,
             ladder=ladder,
             known=known_of(shade, each),
             is_short=is_short(shade),

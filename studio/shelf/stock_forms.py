@@ -5,6 +5,7 @@ from django import forms
 from engine.language import later
 from studio.shelf.models import LOT_LONGEST
 from studio.shelf.services.stock import PRICE_MOST, STOCK_MOST_G, TUBES_MOST
+from studio.ui.fields import UNIT, WeightField
 
 
 class DeliveryForm(forms.Form):
@@ -26,13 +27,11 @@ class CountForm(forms.Form):
     full_tubes = forms.DecimalField(
         label=later("Full tubes"), min_value=0, max_value=TUBES_MOST, decimal_places=0, required=False
     )
-    open_g = forms.DecimalField(
-        label=later("The open one, g"), min_value=0, max_value=STOCK_MOST_G, decimal_places=1, required=False
-    )
+    open_g = WeightField(label=later("The open one, {unit}", unit=UNIT), most_g=STOCK_MOST_G, required=False)
     with_tube = forms.BooleanField(label=later("weighed with its tube"), required=False)
 
 
 class SpillForm(forms.Form):
     """What is gone and was in no bowl."""
 
-    spilt_g = forms.DecimalField(label=later("Spilt or thrown away, g"), min_value=0.1, decimal_places=1)
+    spilt_g = WeightField(label=later("Spilt or thrown away, {unit}", unit=UNIT), least_g=0.1)

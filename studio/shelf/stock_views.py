@@ -95,5 +95,5 @@ def _act(request: HttpRequest, shade_id: int, form: forms.Form, act: Act) -> Htt
     except Refusal as refusal:
         return show_tube(request, shade_id, stock_form=form, refusal=refusal)
     if move is not None:
-        messages.success(request, say("{shade}: {left_g:g} g left.", shade=move.shade, left_g=move.left_g))
+        messages.success(request, say("{shade}: {left_g:weight} left.", shade=move.shade, left_g=move.left_g))
     return redirect("shelf:tube", shade_id)

@@ -3,9 +3,12 @@
 import datetime
 from collections.abc import Mapping, Sequence
 from decimal import Decimal, InvalidOperation
-from typing import Final
+from typing import Final, SupportsFloat
 
+from engine.errors import BadInput, OutOfRange
 from engine.language import decimals
+from engine.service.measures import read_amount
+from engine.weights import brief_of, grams_of, measure_of, number_of
 from studio.ui.refusal import Refusal
 
 WHOLE_LONGEST: Final = 18  # digits: what a row's number can have
@@ -38,9 +41,39 @@ def written_grams(grams: Decimal) -> str:
     return f"{grams:.2f}" if grams != round(grams, 1) else f"{grams:.1f}"
 
 
-def shown_grams(grams: Decimal) -> str:
-    """A weight as a scale shows it, with the decimals of the reader's language."""
-    return decimals(written_grams(grams))
+def shown_grams(grams: SupportsFloat, *, sign: str = "") -> str:
+    """A weight as a scale shows it: the number alone, in the house's unit, its decimals as the reader has them."""
+    return decimals(number_of(grams, sign=sign))
+
+
+def shown_weight(grams: SupportsFloat, *, sign: str = "", powder: bool = False) -> str:
+    """A weight as a scale shows it, with the house's unit."""
+    return f"{decimals(number_of(grams, sign=sign, powder=powder))} {measure_of(powder=powder)}"
+
+
+def brief_weight(grams: SupportsFloat, *, sign: str = "", powder: bool = False) -> str:
+    """A weight without needless zeros, with the house's unit."""
+    return f"{decimals(brief_of(grams, sign=sign, powder=powder))} {measure_of(powder=powder)}"
+
+
+def brief_number(grams: SupportsFloat) -> str:
+    """A weight as it stands in a field: the number alone, in the house's unit, without needless zeros."""
+    return decimals(brief_of(grams))
+
+
+def typed_weight(text: str, field: str, *, example: str = "60") -> Decimal:
+    """Grams of a typed weight: in the house's unit, unless another stands behind the number; a step may be negative.
+
+    Raises Refusal not_a_number.
+    """
+    plain = text.strip().replace("\N{MINUS SIGN}", "-")
+    sign = -1 if plain.startswith("-") else 1
+    try:
+        return sign * round(Decimal(read_amount(plain.removeprefix("-")).grams), 2)
+    except OutOfRange as error:  # more than any amount: whoever asked says how much is taken
+        return sign * Decimal(grams_of(error.given))
+    except BadInput:
+        raise Refusal("not_a_number", field, example=example) from None
 
 
 def whole_number(text: str, field: str) -> int:

@@ -1,4 +1,4 @@
-"""In which language a request is answered."""
+"""In which language a request is answered, and in which unit it tells weights."""
 
 from collections.abc import Callable, Iterator
 from contextlib import contextmanager
@@ -11,6 +11,7 @@ from django.utils import translation
 from django.utils.cache import patch_vary_headers
 from django.utils.formats import get_format
 
+from engine.weights import Measure, measuring
 from studio.accounts.models import Person
 
 CAPITALS: Final = frozenset({"de"})  # languages that write nouns with a capital
@@ -54,7 +55,10 @@ def speaking(language: str) -> Iterator[None]:
 
 
 class OwnLanguage:
-    """A person reads in their own language, else in their studio's; a stranger in what their browser asks for."""
+    """A person reads in their own language, else in their studio's; a stranger in what their browser asks for.
+
+    Weights are in the studio's unit.
+    """
 
     def __init__(self, get_response: Answer) -> None:
         self.get_response = get_response
@@ -63,7 +67,7 @@ class OwnLanguage:
         """Answer in it."""
         known = isinstance(request.user, Person)
         language = request.user.reads if known else translation.get_language_from_request(request)  # type: ignore[union-attr]
-        with speaking(language):
+        with speaking(language), measuring(Measure(request.user.studio.unit) if known else Measure.GRAM):  # type: ignore[union-attr]
             answer = self.get_response(request)
         answer["Content-Language"] = language
         if not known:

@@ -19,9 +19,9 @@ LABELS: Final[Mapping[str, str]] = {
     "porosity": later("Porosity"),
     "grey": later("Grey share"),
     "yellowing": later("Yellowing"),
-    "grams": later("Grams"),
-    "plain_grams": later("Grams"),
-    "total_grams": later("Grams wanted"),
+    "grams": later("Amount"),
+    "plain_grams": later("Amount"),
+    "total_grams": later("Amount wanted"),
     "lightness": later("Depth"),
     "chroma": later("Strength"),
     "hue": later("Hue"),
@@ -31,7 +31,7 @@ LABELS: Final[Mapping[str, str]] = {
     "strong_percent": later("The stronger"),
     "weak_percent": later("The weaker"),
     "wanted_percent": later("The strength wanted"),
-    "colour_grams": later("Grams of colour"),
+    "colour_grams": later("Amount of colour"),
     "parts": later("Parts of developer"),
     "minutes": later("Minutes"),
     "minutes_more": later("Minutes more"),
@@ -42,7 +42,7 @@ LABELS: Final[Mapping[str, str]] = {
     "apply_min": later("Minutes of application"),
     "hands": later("Pairs of hands"),
     "sections": later("Sections"),
-    "left_g": later("Grams left"),
+    "left_g": later("Amount left"),
     "length_cm": later("Length, cm"),
     "regrowth_cm": later("Regrowth, cm"),
     "from_cm": later("From, cm"),
@@ -96,12 +96,14 @@ REFUSALS: Final[Mapping[str, str]] = {
     "nul": later("What was sent holds a character that no text has (NUL). Nothing was changed; type it again."),
     "not_a_number": later("{label} needs a number, for example {example}."),
     "out_of_range": later("{label}: {low:g} to {high:g}{unit} can be taken; {given:g} was typed."),
-    "negative_grams": later("Grams can't be negative. Type 0 to take a shade out."),
-    "too_many_grams": later("A single pour holds at most {most:g} g; {given:g} g was typed. Nothing was changed."),
+    "negative_grams": later("An amount can't be negative. Type 0 to take a shade out."),
+    "too_many_grams": (
+        later("A single pour holds at most {most:weight}; {given:weight} was typed. Nothing was changed.")
+    ),
     "pot_full": (
         later(
-            "The largest pot takes {most:g} g, and this would make {total:g} g. Mix it in {pots} batches; nothing "
-            "was changed."
+            "The largest pot takes {most:weight}, and this would make {total:weight}. Mix it in {pots} batches; "
+            "nothing was changed."
         )
     ),
     "empty_bowl": later("The bowl is empty: pour a shade first."),
@@ -116,10 +118,10 @@ REFUSALS: Final[Mapping[str, str]] = {
     "nothing_to_undo": later("There is nothing left to undo."),
     "nothing_to_redo": later("There is nothing to redo."),
     "unknown_unit": later(
-        "Amounts can be typed in g, oz, fl oz, ml, squeezes, drops or tubes; a plain number is grams."
+        "Amounts can be typed in g, oz, fl oz, ml, squeezes, drops or tubes; a plain number is {unit}."
     ),
     "already_mixed": later(
-        "{mixed:g} g of this is mixed in already and can't come out. Add something else, or start afresh."
+        "{mixed:weight} of this is mixed in already and can't come out. Add something else, or start afresh."
     ),
     "zone_gone": later("That zone is no longer on this head. Nothing was changed; you see the zones as they stand."),
     "pattern_unknown": later("Choose which strands."),
@@ -216,12 +218,16 @@ REFUSALS: Final[Mapping[str, str]] = {
     "carrier_strand": later("A carrier colours nothing: a strand of it tells nothing."),
     "too_many_strands": later("{most} strands of one tube are noted: forget one that tells little."),
     "more_than_left": later(
-        "The record says that {left} g are left: no more than that can be gone. Count the tube first."
+        "The record says that {left:weight} are left: no more than that can be gone. Count the tube first."
     ),
     "expired_already": later("{day} has passed: what is out of date goes back, and not on the shelf."),
     "scale_below_nothing": later("The scale says less than nothing: take everything off it and tare it."),
-    "lighter_than_tube": later("An empty tube weighs {empty} g, and this is {given} g: was the tube on the scale?"),
-    "stock_too_much": later("More than {most} g of one tube is more than a shelf holds: look at the number again."),
+    "lighter_than_tube": later(
+        "An empty tube weighs {empty:weight}, and this is {given:weight}: was the tube on the scale?"
+    ),
+    "stock_too_much": later(
+        "More than {most:weight} of one tube is more than a shelf holds: look at the number again."
+    ),
     "empty_list": later("There is no tube in this list to put on the shelf."),
     "line_name_taken": later("A line called {name} is on the shelf already: add to that one, or give another name."),
     "too_many_lines": later("A shelf holds {most} lines here."),

@@ -357,7 +357,7 @@ class FastTaps(Troubled):
             page.get_by_role("button", name=fault).click()
             page.get_by_role("button", name="Add from the scale").click()
             expect(alert).to_contain_text(words)
-            self.assertEqual(alert.inner_text().count("type the grams"), 1)
+            self.assertEqual(alert.inner_text().count("type the weight"), 1)
         page.get_by_role("button", name="works", exact=True).click()
         expect(page.locator("#scale")).to_contain_text("at rest")
         button = page.get_by_role("button", name="Add from the scale")

@@ -88,14 +88,15 @@ class People(JourneyCase):
         page.get_by_role("link", name="A new studio").press("Enter")
         expect(page.get_by_role("heading", name="A new studio")).to_be_visible()
         page.get_by_label("Name of the studio").focus()
-        for typed in ("Tar Barrel Row", "Port Sennet", "", "€", "Deutsch", "", "Maeve Orrin", "maeve", OWN):
+        for typed in ("Tar Barrel Row", "Port Sennet", "", "€", "ounces", "Deutsch", "", "Maeve Orrin", "maeve", OWN):
             page.keyboard.type(typed)
             page.keyboard.press("Tab")
         page.keyboard.press("Enter")
         expect(page.get_by_role("heading", name="Noch ist nichts im Regal")).to_be_visible()
         owner = Person.objects.get(username="maeve")
-        told = (owner.studio.name, owner.studio.time_zone, owner.studio.currency, owner.studio.language, owner.role)
-        self.assertEqual(told, ("Tar Barrel Row", "UTC", "€", "de", "owner"))
+        house = owner.studio
+        told = (house.name, house.time_zone, house.currency, house.unit, house.language, owner.role)
+        self.assertEqual(told, ("Tar Barrel Row", "UTC", "€", "oz", "de", "owner"))
         page.get_by_role("link", name="Karten", exact=True).press("Enter")
         expect(page.get_by_text("Maud Okonjo-Hale")).to_have_count(0)
 

@@ -34,14 +34,14 @@ class ByHand(JourneyCase):
         expect(page.locator("#lock-aim use").first).to_be_attached()
         before = self.forecast_colours()
         page.get_by_text("Madder").click()
-        page.get_by_role("button", name="1 gram more", exact=True).click()
-        expect(page.get_by_label("Grams of Madder")).to_have_value("1.0")
+        page.get_by_role("button", name="1 g more", exact=True).click()
+        expect(page.get_by_label("Amount of Madder")).to_have_value("1.0")
         self.assertNotEqual(self.forecast_colours(), before)
         self.assert_accessible()
 
         page.get_by_label("Note", exact=True).fill("first time: gently")
-        page.get_by_role("button", name="1 gram less", exact=True).click()
-        expect(page.get_by_label("Grams of Madder")).to_have_value("")
+        page.get_by_role("button", name="1 g less", exact=True).click()
+        expect(page.get_by_label("Amount of Madder")).to_have_value("")
 
         page.get_by_role("link", name="Hit").click()
         page.get_by_role("button", name="Use 1").click()

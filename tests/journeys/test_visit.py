@@ -169,7 +169,7 @@ class TheVisit(Pouring, JourneyCase):
         page.get_by_role("button", name="is unplugged").click()
         expect(page.locator(".pour-fault")).to_contain_text("does not answer")
         page.get_by_role("button", name="Add from the scale").click()
-        expect(page.get_by_role("alert")).to_contain_text("type the grams")
+        expect(page.get_by_role("alert")).to_contain_text("type the weight")
         self.pour_line()
         expect(page.locator(".pour-name")).to_have_text("Clear")
         self.assertEqual(set(Weighing.objects.values_list("source", flat=True)), {"scale", "typed"})

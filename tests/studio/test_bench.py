@@ -125,7 +125,7 @@ class RefusedPours(StudioCase):
     def test_what_is_not_a_number(self) -> None:
         for typed in ("lots", "NaN", "Infinity", "1e400", ""):
             with self.subTest(typed=typed):
-                self.refused({"shade": self.shade("Weld").pk, "grams": typed}, "Grams needs a number", kept=typed)
+                self.refused({"shade": self.shade("Weld").pk, "grams": typed}, "Amount needs a number", kept=typed)
 
     def test_a_shade_of_another_line_another_studio_or_none(self) -> None:
         make_person("Tannery Steps", "tannery")

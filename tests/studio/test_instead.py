@@ -56,7 +56,7 @@ class Instead(StudioCase):
     def test_of_a_tube_that_is_short_what_is_left_is_used(self) -> None:
         self.left("Alkanet", "2.5")
         page = self.client.get(self.on_bench("bench")).context["page"]
-        self.assertEqual(page.shorts, ("Alkanet: 6.0 g go in, 2.5 g are left",))
+        self.assertEqual(page.shorts, ("Alkanet: 6 g go in, 2.5 g are left",))
         for stand in self.panel().context["page"].panel.instead.stands:
             self.assertLessEqual(sum(grams for _, name, grams in stand.pours if name == "Alkanet"), Decimal("2.5"))
 

@@ -99,7 +99,7 @@ class Lists(OwnShelf):
     def test_what_is_typed_wrong_is_told_at_its_field_and_stays(self) -> None:
         for fields, said in (
             ({"line_name": ""}, "needs a name"),
-            ({"tube_g": "0"}, "greater than or equal to 1"),
+            ({"tube_g": "0"}, "1 g to 2000 g can be taken"),
             ({"tubes": ""}, "at least one tube"),
             ({"tubes": "  \n "}, "at least one tube"),
             ({"tone_letters": "1 loud"}, "no tone"),
@@ -219,7 +219,7 @@ class Pages(OwnShelf):
         pink.refresh_from_db()
         self.assertEqual((pink.code, pink.reorder_g, pink.keyboard_key), ("P9", Decimal("80.5"), "5"))
         for fields, said in (
-            ({"reorder_g": "-1"}, "greater than or equal to 0"),
+            ({"reorder_g": "-1"}, "0 g to 9000 g can be taken"),
             ({"tube_price": "much"}, "number"),
             ({"code": "p2"}, "has the code"),
             ({"name": "Beacon"}, "is called"),

@@ -54,7 +54,7 @@ class Plain(CoatCase):
         self.assertEqual((self.coat("remove").product, self.coat("remove").grams), ("", None))
         page = self.say("remove", status=422, product="Ebb rinse", plain_grams="much")
         self.assertIn('value="Ebb rinse"', page)
-        self.assertRegex(page, r'(?s)data-coats>.*role="alert">Grams needs a number')
+        self.assertRegex(page, r'(?s)data-coats>.*role="alert">Amount needs a number')
         colour = self.coat("colour")
         answer = self.send("coats", way="name", of_coat=colour.pk, coat_id=colour.pk, product="Ebb")
         self.assertContains(answer, "weighed on Pour", status_code=422)

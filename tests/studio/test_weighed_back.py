@@ -69,7 +69,7 @@ class WeighedBack(StudioCase):
     def test_the_plan_says_so_and_the_label_has_what_is_left(self) -> None:
         self.assertContains(self.back("12"), "48 g of 60 g were used")
         labels = self.client.get(reverse("result:care", args=[self.visit.pk])).context["page"].leftovers
-        self.assertEqual(labels[0].pours, (("Orchil", "0.6"), ("Clear", "11.4")))
+        self.assertEqual(labels[0].pours, (("Orchil", "0.6 g"), ("Clear", "11.4 g")))
         later = self.later()
         self.assertContains(self.client.get(reverse("route:plan", args=[later.pk])), "when its bowls were last weighed")
         self.assertNotContains(self.client.get(reverse("route:plan", args=[self.visit.pk])), "last weighed back")

@@ -11,6 +11,7 @@ from django.utils.html import escape, format_html, format_html_join
 from django.utils.safestring import SafeString, mark_safe
 
 from engine.language import kept_by_language, say
+from engine.weights import brief_of
 from studio.bench import plane
 from studio.bench.page import BenchPage
 from studio.bench.poured import RailRow
@@ -92,10 +93,10 @@ def in_bowl(row: RailRow, swap: str = "") -> SafeString:
     swapped = format_html(' hx-swap-oob="{}"', swap) if swap else ""
     code = f"{row.code}, " if row.code else ""
     words = (
-        say("{grams} g in", grams=row.grams)
+        say("{weight} in", weight=row.weight)
         if row.grams
         else code
-        + (say("{stock} g, guessed", stock=row.stock) if row.is_guessed else say("{stock} g left", stock=row.stock))
+        + (say("{stock}, guessed", stock=row.stock) if row.is_guessed else say("{stock} left", stock=row.stock))
     )
     kind = "rail-grams" if row.grams else "rail-stock"
     span = '<span id="in-{}" data-grams="{}" class="{}"{}>{}</span>'
@@ -146,7 +147,7 @@ def _tap(button: WheelButton) -> str:
     kind = " wheel-tap-light" * button.dark + " wheel-tap-small" * (not button.is_nearer)
     return (
         f'<foreignObject x="{float(button.x) - 27:.1f}" y="{float(button.y) - 27:.1f}" width="54" height="54">'
-        f'<button class="wheel-tap{kind}" name="tap" value="{button.shade.pk}:{button.add_g:g}"'
+        f'<button class="wheel-tap{kind}" name="tap" value="{button.shade.pk}:{brief_of(button.add_g)}"'
         f' aria-label="{mark}, {words}" title="{words}">{mark}</button>'
         "</foreignObject>"
     )

@@ -95,7 +95,7 @@ def want(person: Person, *, zone_id: int, coat_id: int | None = None, version: i
     """Say how many grams of colour and clear are wanted. Raises Refusal out_of_range; Stale; Bowl.DoesNotExist."""
     within(total_g, "total_grams", float(WANTED_LEAST_G), float(WANTED_MOST_G), " g")
     wanted_g = round(total_g, 1)
-    words = say("{wanted_g:g} g wanted", wanted_g=wanted_g)
+    words = say("{wanted_g:weight} wanted", wanted_g=wanted_g)
     with transaction.atomic():
         bowl = locked_bowl(person, zone_id=zone_id, coat_id=coat_id, version=version, attempt=words)
         # Leaving the field and pressing Enter both send it: the second time there is nothing to remember.

@@ -4,13 +4,15 @@ from decimal import Decimal
 from typing import NamedTuple
 
 from engine.errors import BadInput, OutOfRange
-from engine.language import decimals, say
-from engine.service.measures import Amount, read_amount
+from engine.language import say
+from engine.service.measures import PLAIN_WORDS, Amount, read_amount
+from engine.weights import measure_of, stepped_g
 from studio.accounts.models import Person
 from studio.head.models import POUR_MOST_G, Bowl, Portion, WorktopRows
 from studio.head.services.changing import changing_pours
 from studio.head.services.pot import check_pot
 from studio.shelf.selectors import stocked_line
+from studio.ui.numbers import brief_weight
 from studio.ui.refusal import Refusal
 
 
@@ -38,10 +40,10 @@ def pour(
     """
     if typed is not None:
         typed_amount(typed, tube_g=60)  # refused before anything is locked
-    asked = decimals(f"{by:+g} g") if by is not None else (typed or "").strip()
+    asked = brief_weight(by, sign="+") if by is not None else (typed or "").strip()
 
     def words(bowl: Bowl) -> str:
-        unit = "" if by is not None or asked[-1:].isalpha() else " g"
+        unit = "" if by is not None or asked[-1:].isalpha() else f" {measure_of()}"
         what = stocked_line(bowl.line).shade(shade_id) or say("of an unknown shade")
         return f"{asked}{unit} {what}"
 
@@ -52,7 +54,7 @@ def pour(
             raise Refusal("unknown_shade", "shade")
         poured = pours.setdefault(shade.pk, Portion(bowl=bowl, shade=shade, grams=Decimal(0)))
         if by is not None:
-            poured.grams = round(max(poured.grams + by, Decimal(0)), 2)
+            poured.grams = round(Decimal(stepped_g(float(poured.grams), float(by))), 2)
         else:
             amount = typed_amount(typed or "", tube_g=float(bowl.line.tube_g))
             poured.grams = round(Decimal(amount.grams), 2)
@@ -84,4 +86,5 @@ def typed_amount(typed: str, *, tube_g: float) -> Amount:
         raise Refusal("too_many_grams", "grams", most=POUR_MOST_G, given=error.given) from None
     except BadInput:
         known = typed.strip()[:1].isdigit() and typed.strip()[-1:].isalpha()
-        raise Refusal("unknown_unit" if known else "not_a_number", "grams", example="2.5") from None
+        plain = say(PLAIN_WORDS[measure_of()])
+        raise Refusal("unknown_unit" if known else "not_a_number", "grams", example="2.5", unit=plain) from None

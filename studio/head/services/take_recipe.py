@@ -4,7 +4,7 @@ from collections.abc import Mapping
 from decimal import Decimal
 
 from engine.bowl.weigh import scaled_to
-from engine.language import decimals, later, say
+from engine.language import later, say
 from studio.accounts.models import Person
 from studio.head.coats import bowl_coat
 from studio.head.engine_adapter import SCALE_STEP_G
@@ -14,6 +14,7 @@ from studio.head.services.changing import changing, refuse_line, served_by
 from studio.head.services.pot import check_pot
 from studio.head.state import refill
 from studio.shelf.models import ShadeLine
+from studio.ui.numbers import brief_weight
 from studio.ui.refusal import Refusal
 from studio.visits.coats import AS_USUAL, How
 from studio.visits.gates import asked_of, refuse_shut
@@ -69,7 +70,7 @@ def add_to_bowl(
     def words(bowl: Bowl) -> str:
         names = dict(bowl.line.shades.values_list("pk", "name"))
         unknown = say("unknown")
-        added = ", ".join(decimals(f"+{g:g} g {names.get(shade, unknown)}") for shade, g in additions.items())
+        added = ", ".join(f"{brief_weight(g, sign='+')} {names.get(shade, unknown)}" for shade, g in additions.items())
         return added if keep == 1 else say("{keep:.0%} kept, {added}", keep=keep, added=added)
 
     with changing(person, zone_id=zone_id, coat_id=coat_id, version=version, words=words) as bowl:
@@ -131,7 +132,7 @@ def scale_bowl(person: Person, *, zone_id: int, coat_id: int | None = None, vers
         zone_id=zone_id,
         coat_id=coat_id,
         version=version,
-        words=lambda bowl: say("scaled to {wanted_g:g} g", wanted_g=bowl.wanted_g),
+        words=lambda bowl: say("scaled to {wanted_g:weight}", wanted_g=bowl.wanted_g),
     ) as bowl:
         pours = list(bowl.pours.all())
         total = sum((pour.grams for pour in pours), Decimal(0))

@@ -9,6 +9,7 @@ from django.conf import settings
 from django.db import IntegrityError, transaction
 
 from engine.service.roles import LICENSABLE, Act, Role
+from engine.weights import Measure
 from studio.accounts.models import Person, Studio
 from studio.people.models import Invitation
 from studio.ui.refusal import Refusal
@@ -135,6 +136,7 @@ def begin_studio(
     town: str,
     time_zone: str,
     currency: str = "",
+    unit: str = Measure.GRAM.value,
     language: str = settings.LANGUAGE_CODE,
     school: str = Studio.SchoolChoice.YELLOW_GOLD.value,
     username: str,
@@ -147,7 +149,13 @@ def begin_studio(
     try:
         with transaction.atomic():
             made = Studio.objects.create(
-                name=studio, town=town, time_zone=time_zone, currency=currency, language=language, school=school
+                name=studio,
+                town=town,
+                time_zone=time_zone,
+                currency=currency,
+                unit=unit,
+                language=language,
+                school=school,
             )
     except IntegrityError:  # another hand took it in this moment
         raise Refusal("studio_taken", "studio") from None

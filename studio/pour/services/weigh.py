@@ -43,7 +43,7 @@ def weigh(
 
     def words(bowl: Bowl) -> str:
         shade = stocked_line(bowl.line).shade(shade_id) if shade_id else "developer"
-        return say("poured {grams:g} g {shade}", grams=grams, shade=shade)
+        return say("poured {grams:weight} {shade}", grams=grams, shade=shade)
 
     with changing(person, zone_id=zone_id, coat_id=coat_id, version=version, words=words) as bowl:
         pours = {pour.shade_id: pour for pour in bowl.pours.all()}

@@ -10,8 +10,10 @@ from django.utils.html import format_html, format_html_join
 from django.utils.safestring import SafeString
 
 from engine.language import amid, decimals, kept_by_language, say
+from engine.service.measures import PLAIN_WORDS
+from engine.weights import brief_of, grams_of, handy_g, measure_of
 from studio.ui.locks import Lock, Stop
-from studio.ui.numbers import shown_grams
+from studio.ui.numbers import brief_number, brief_weight, shown_grams, shown_weight
 from studio.ui.places import places_of
 
 register = template.Library()
@@ -98,6 +100,56 @@ def posts(name: str, row_id: int) -> SafeString:
 
 
 register.filter("grams", shown_grams)
+
+
+@register.filter
+def weight(grams: Decimal | float, powder: bool = False) -> str:
+    """A weight with the house's unit; powder: it has no millilitres."""
+    return brief_weight(grams, powder=powder)
+
+
+@register.filter
+def weight_full(grams: Decimal | float, powder: bool = False) -> str:
+    """The same, to what a scale shows."""
+    return shown_weight(grams, powder=powder)
+
+
+register.filter("weight_number", brief_number)
+
+
+@register.simple_tag
+def weight_sign(powder: bool = False) -> str:
+    """What stands behind a weight: the house's unit."""
+    return measure_of(powder=powder).value
+
+
+@register.simple_tag
+def typed_in() -> str:
+    """How an amount may be typed."""
+    return say("{unit}; or 3 drops, 2 squeezes, 0.1 oz, 5 ml", unit=say(PLAIN_WORDS[measure_of()]))
+
+
+@register.simple_tag
+def grams_a_unit() -> str:
+    """Grams of the house's unit, as scripts read numbers."""
+    return f"{grams_of(1.0):g}"
+
+
+@register.simple_tag
+def hand_step(name: str, grams: float, way: str, place: int) -> SafeString:
+    """A button that pours a step more or less ("+" or "−"): grams as the next handy step of the house's unit.
+
+    place: its place in the row.
+    """
+    step_g = handy_g(grams)
+    number, weight = brief_of(step_g), brief_weight(step_g)
+    shown = decimals(number.removeprefix("0"))
+    said = say("{weight} more", weight=weight) if way == "+" else say("{weight} less", weight=weight)
+    sent = number if way == "+" else f"-{number}"
+    drawn = '<button class="step order-{}" name="by" value="{}" id="{}" aria-label="{}">{}{}</button>'
+    return format_html(drawn, place, sent, name, said, way, shown)
+
+
 register.filter("amid", amid)
 
 

@@ -2,7 +2,7 @@
 
 import { isTyping } from "./app.js";
 import { isBusy } from "./outbox.js";
-import { figure, inTenths, typed, word } from "./words.js";
+import { inTenths, typed, withUnit, word } from "./words.js";
 
 const PLANE_CENTRE = 250;
 const PLANE_UNITS_PER_CHROMA = 2.8;
@@ -27,12 +27,14 @@ function choose(radio) {
   grams.setAttribute("aria-label", word("gramsOf", { name: radio.dataset.name }));
 }
 
+const step = (name) => typed(byId(name).value);
+
 function pour(by) {
   const radio = shades().find((each) => each.value === chosenValue);
   if (!radio) return;
   const form = byId("pour-form");
   countPours(1);
-  const said = `${by > 0 ? "+" : "−"}${figure(Math.abs(by))} g ${radio.dataset.name}`;
+  const said = `${withUnit(by)} ${radio.dataset.name}`;
   const event = new CustomEvent("pour", { detail: { merge: `pour:${radio.value}`, by, said } });
   htmx
     .ajax("POST", form.action, { source: form, swap: "none", event, values: { shade: radio.value, by: String(by) } })
@@ -77,7 +79,7 @@ function tellWaiting() {
     const by = sums.get(`pour:${radio.value}`);
     if (!by) continue;
     const said = Object.assign(document.createElement("b"), { className: "rail-waiting" });
-    said.textContent = word("waiting", { grams: `${by > 0 ? "+" : "−"}${figure(Math.abs(by))}` });
+    said.textContent = word("waiting", { weight: withUnit(by) });
     byId(`in-${radio.value}`).after(said);
   }
 }
@@ -224,8 +226,8 @@ function nextOf(links) {
 // --- Keys.
 
 const KEYS = {
-  ArrowUp: (event) => pour(event.shiftKey ? 0.1 : 1),
-  ArrowDown: (event) => pour(event.shiftKey ? -0.1 : -1),
+  ArrowUp: (event) => pour(step(event.shiftKey ? "more-01" : "more-1")),
+  ArrowDown: (event) => pour(step(event.shiftKey ? "less-01" : "less-1")),
   h: () => byId("hit")?.click(),
   a: () => byId("adjust")?.click(),
   z: () => nextOf([...document.querySelectorAll("#tabs .zone-tab")]),

@@ -179,7 +179,7 @@ function take(entry) {
   const last = waiting.at(-1);
   // Steps of one shade that come faster than answers are added up; one that was sent once keeps its amount.
   if (entry.merge && last?.merge === entry.merge && !last.failures && last !== sent) {
-    last.by = Math.round((last.by + entry.by) * 100) / 100;
+    last.by = Math.round((last.by + entry.by) * 1000) / 1000;
     last.values = last.values.map(([name, value]) => [name, name === "by" ? String(last.by) : value]);
     last.said = entry.said.replace(/^\S+/, `${last.by > 0 ? "+" : "−"}${figure(Math.abs(last.by))}`);
   } else {

@@ -5,7 +5,7 @@
 // told to it, it trembles, settles, and has faults on request.
 
 import { newToken } from "./outbox.js";
-import { inTenths, word } from "./words.js";
+import { weighed, word } from "./words.js";
 
 const STEP_G = 0.1, NOISE_G = 0.02, SETTLES_MS = 1000, DRIFT_G_PER_S = 0.02, MOST_G = 3000, LOAD_MOST_G = 5000;
 const SHOWN_EVERY_MS = 200, TWICE_MS = 1000, WAITS_MS = 2500;
@@ -84,7 +84,7 @@ function show() {
   if (seen) {
     const grams = Math.abs(seen.grams) < STEP_G / 2 ? 0 : seen.grams, left = Number(box.dataset.left || 0);
     const isOver = left > 0 && grams > left + STEP_G / 2, percent = left ? Math.round(Math.min(Math.max((100 * grams) / left, 0), 100)) : 0;
-    text(box, "grams", inTenths(grams));
+    text(box, "grams", weighed(grams));
     text(box, "said", `${isOver ? word("over") : ""}${word(seen.stable ? "atRest" : "settling")}`);
     box.toggleAttribute("data-over", isOver);
     box.querySelector("[data-bar]")?.setAttribute("aria-label", word("bar", { percent }));
