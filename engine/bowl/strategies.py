@@ -34,6 +34,14 @@ class Strategy(StrEnum):
     PRE_TONE = "pre_tone"
 
 
+class PreTone(StrEnum):
+    """A house's school of when warmth is toned away before a pastel."""
+
+    NEARER = "nearer"
+    ALWAYS = "always"
+    NEVER = "never"
+
+
 @dataclass(frozen=True, kw_only=True, eq=False)
 class Outcome:
     """One strategy: its bowl, the toner that goes before it if any, and the forecast on the real canvas."""
@@ -90,3 +98,12 @@ def compare(
         toned = faded_canvas(canvas, toner, 0, process=process)
         outcomes.append(outcome(Strategy.PRE_TONE, toned, best(toned, target_lab).bowl, toner))
     return tuple(sorted(outcomes, key=lambda each: each.delta_e00))
+
+
+def by_school(found: Sequence[Outcome], school: PreTone) -> tuple[Outcome, ...]:
+    """The ways as a house takes them: a pre-tone where it is nearer, first of all where there is one, or never."""
+    toned = [each for each in found if each.strategy is Strategy.PRE_TONE]
+    others = [each for each in found if each.strategy is not Strategy.PRE_TONE]
+    if school is PreTone.NEVER:
+        return tuple(others)
+    return (*toned, *others) if school is PreTone.ALWAYS else tuple(found)

@@ -34,14 +34,15 @@ MASK_A_TIME: Final = 0.5  # of what a bowl for that hair weighs: a mask is worke
 MASK_BRINGS_BACK: Final = 0.8  # of what the washes since the last one took; the founders' estimate
 GOOD_FOR_WEEKS: Final = 8  # a mask of direct dye in conditioner, closed and cool
 
-CAUTIONS: Final = (
+STAINS: Final = (
     later("Direct dye stains: dark towels, an old pillow case, and care with pale clothes for the first washes."),
     later(
         "Keep it out of pools: it bleeds, and the pool takes the colour with it. Blue and green are the hardest to "
         "remove."
     ),
-    later("Cool water, few washes, little heat and sun keep it longest."),
 )
+KEEPS_COOL: Final = later("Cool water, few washes, little heat and sun keep it longest.")
+KEEPS: Final = later("Few washes, little heat and sun keep it longest; hot water takes it faster.")
 
 
 class MixedWithDeveloper(BadInput):

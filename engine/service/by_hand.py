@@ -11,9 +11,10 @@ from engine.hair.canvas import Canvas
 from engine.hair.residue import Family
 from engine.knowledge.knowledge import Knowledge
 from engine.language import say
+from engine.service.house import CleanUp
 from engine.service.lift import Lay, Strength, lift
 from engine.service.route import Route, RouteKind
-from engine.service.steps import MINUTES, Finish, HairCost, Step, StepKind, with_fill
+from engine.service.steps import Finish, HairCost, Step, StepKind, with_fill
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -39,6 +40,7 @@ def route_by_hand(
     on_scalp: bool = False,
     max_shades: int = 2,
     taught: Knowledge | None = None,
+    clean_up: CleanUp = CleanUp.ONCE,
 ) -> Route:
     """The way that a colourist lays out by hand to a target (3,), as far as it comes.
 
@@ -47,7 +49,11 @@ def route_by_hand(
     """
     strength = strength or Strength()
     finish = Finish(
-        target_lab=frozen(target_lab), shelf=tuple(shelf), max_shades=max_shades, process=Process(taught=taught)
+        target_lab=frozen(target_lab),
+        shelf=tuple(shelf),
+        max_shades=max_shades,
+        process=Process(taught=taught),
+        clean_up_as=clean_up,
     )
     hair, steps, reasons, cost, plan = canvas, [], [], HairCost.NONE, None
     if wanted.lift_to is not None:
@@ -57,7 +63,7 @@ def route_by_hand(
         hair = plan.after
         steps += [
             Step(kind=StepKind.LIFT, minutes=plan.expected_min),
-            Step(kind=StepKind.CLEAN_UP, minutes=MINUTES["clean_up"]),
+            finish.clean_up,
         ]
         cost = HairCost.MUCH if strength.gives_way or plan.levels > 2 else HairCost.SOME
         if plan.levels > strength.levels + 1e-9:

@@ -56,6 +56,7 @@ class House:
 
     colour_from_years: no peroxide before that age. minors_stop, health_stops: whether a minor without a guardian's
     consent, or pregnancy, illness, medicines and a doctor's open note, stop the work or are a caution.
+    lines_apart: whether a second line on one head stops it.
     strong_hair_levels: most levels a visit on strong virgin hair. test_least_h: hours after which a sensitivity test
     counts; scalp_most_vol: strength of developer on the scalp. Raises OutOfRange for one laxer than the trade's.
     """
@@ -63,6 +64,7 @@ class House:
     colour_from_years: int = COLOUR_FROM_YEARS
     minors_stop: bool = False
     health_stops: bool = False
+    lines_apart: bool = False
     strong_hair_levels: float = STRONG_HAIR_LEVELS
     test_least_h: float = TEST_LEAST_HOURS
     scalp_most_vol: float = SCALP_MOST_VOL

@@ -7,7 +7,7 @@ import math
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from enum import StrEnum
-from typing import Final
+from typing import Final, NamedTuple
 
 from engine.arrays import FloatArray, frozen
 from engine.bowl.fill import FillFrom
@@ -22,9 +22,11 @@ from engine.hair.reading import canvas_lab
 from engine.hair.residue import Family
 from engine.knowledge.knowledge import Knowledge
 from engine.language import later, say
+from engine.service.house import CleanUp, HowLight
 from engine.service.lift import Lay, Lift, Strength, lift
 from engine.service.steps import MINUTES, Finish, HairCost, Step, StepKind, with_fill
 
+LIGHTEST_LEVEL: Final = 10.0  # the last at which lightener still stops by eye; chosen by the founders
 CLOSE_ENOUGH: Final = 3.0  # delta E00 for which no hair is lifted any further; chosen by the founders
 SPARED_SENTENCE: Final = later("White hair has little to lift, and roughens: colour alone comes first.")
 DEEP_SENTENCE: Final = later(
@@ -106,15 +108,24 @@ def routes(
     max_shades: int = 2,
     fill_from: FillFrom = FillFrom.TWO_LEVELS,
     taught: Knowledge | None = None,
+    how_light: HowLight = HowLight.NEEDED,
+    clean_up: CleanUp = CleanUp.ONCE,
 ) -> Routes:
     """The ways from a canvas to a target (3,) with a shelf. last_aim_lab: what this zone was aimed at last time.
-    fill_from: from how far down the house fills.
+    fill_from: from how far down the house fills; how_light: how far it lifts; clean_up: how it washes after that.
 
     taught: what the studio's results say, with the shelf as `Knowledge.taught` gives it. Raises EmptyShelf.
     """
     strength = strength or Strength()
     process = Process(taught=taught)
-    finish = Finish(target_lab=frozen(target_lab), shelf=tuple(shelf), max_shades=max_shades, process=process)
+    finish = Finish(
+        target_lab=frozen(target_lab),
+        shelf=tuple(shelf),
+        max_shades=max_shades,
+        process=process,
+        clean_up_as=clean_up,
+    )
+    lifts = _Lifts(strength, lay, on_scalp, how_light)
     deposit = _deposit(canvas, finish, last_aim_lab)
     filled = _filled(canvas, finish, fill_from)
     if filled:
@@ -123,7 +134,7 @@ def routes(
         )
     found = [deposit, *(route for route in (filled, _removed(canvas, finish, deposit)) if route)]
     if not deposit.reaches:
-        found += [route for route in (_lifted(canvas, finish, deposit, strength, lay, on_scalp),) if route]
+        found += [route for route in (_lifted(canvas, finish, deposit, lifts),) if route]
     proposed = _best(found, deposit.delta_e00, spared=_spares(canvas, finish.level, strength))
     others = sorted((route for route in found if route is not proposed), key=lambda route: route.delta_e00)
     return Routes(proposed=proposed, others=tuple(others))
@@ -242,7 +253,7 @@ def _removed(canvas: Canvas, finish: Finish, deposit: Route) -> Route | None:
         kind=RouteKind.REMOVE,
         steps=(
             Step(kind=StepKind.REMOVE, minutes=MINUTES["remove"]),
-            Step(kind=StepKind.CLEAN_UP, minutes=MINUTES["clean_up"]),
+            finish.clean_up,
             finish.step,
         ),
         canvas=hair,
@@ -253,9 +264,26 @@ def _removed(canvas: Canvas, finish: Finish, deposit: Route) -> Route | None:
     )
 
 
-def _lifted(
-    canvas: Canvas, finish: Finish, deposit: Route, strength: Strength, lay: Lay, on_scalp: bool
-) -> Route | None:
+class _Lifts(NamedTuple):
+    """How hair is lifted."""
+
+    strength: Strength
+    lay: Lay
+    on_scalp: bool
+    how_light: HowLight
+
+    def to(self, canvas: Canvas, need: float) -> Lift | None:
+        """The lift to a level that a colour needs; by a house that goes as light as it goes, all that today allows."""
+        strength, lay, on_scalp, how_light = self
+        if how_light is HowLight.LIGHTEST:
+            all_of_it = lift(canvas, LIGHTEST_LEVEL, strength=strength, lay=lay, on_scalp=on_scalp)
+            if all_of_it is not None and all_of_it.stop_level > need:
+                need = all_of_it.stop_level
+        return lift(canvas, max(need, canvas.level), strength=strength, lay=lay, on_scalp=on_scalp)
+
+
+def _lifted(canvas: Canvas, finish: Finish, deposit: Route, lifts: _Lifts) -> Route | None:
+    strength = lifts.strength
     bare = lightened(canvas, canvas.level)
     reach = within_reach(
         bare,
@@ -268,7 +296,7 @@ def _lifted(
     need = reach.best_level if reach.lowest_level is None else reach.lowest_level
     if reach.lowest_level is None and reach.best_delta_e00 > deposit.delta_e00 - JUST_VISIBLE:
         return None
-    plan = lift(canvas, max(need, canvas.level), strength=strength, lay=lay, on_scalp=on_scalp)
+    plan = lifts.to(canvas, need)
     if plan is None:  # light enough, once what lies on it is out
         return None
     lab, off = finish.on(plan.after)
@@ -285,6 +313,8 @@ def _lifted(
         ]
     else:
         reasons = [say("This colour needs level {need:g}; the hair is at {level:g}.", need=need, level=canvas.level)]
+    if plan.stop_level > need:
+        reasons.append(say("The house lifts as light as it goes: today to level {level:g}.", level=plan.stop_level))
     if spared := spared_words(canvas, finish.level, deposit.delta_e00 - off):
         reasons.append(spared)
     if strength.lifted_today:
@@ -306,7 +336,7 @@ def _lifted(
         kind=RouteKind.RELIFT if spot else RouteKind.LIFT,
         steps=(
             Step(kind=StepKind.LIFT, minutes=plan.expected_min),
-            Step(kind=StepKind.CLEAN_UP, minutes=MINUTES["clean_up"]),
+            finish.clean_up,
             finish.step,
         ),
         canvas=plan.after,

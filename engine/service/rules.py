@@ -80,6 +80,10 @@ def _matches(work: Work, known: Known) -> bool:
     return any(one in other or other in one for one in told for other in declared)
 
 
+def _has_lines_beside(work: Work) -> bool:
+    return bool(work.lines_beside - {work.line}) and work.kind is not WorkKind.HOME
+
+
 def _is_minor(known: Known) -> bool:
     return known.age_years is not None and known.age_years < ADULT_FROM_YEARS and not known.guardian_consents
 
@@ -327,6 +331,13 @@ RULES: Final = (
         given=lambda work, known: {"reasons": known.pregnant + known.ill + known.doctors_note, "vol": work.vol},
     ),
     Rule(
+        code="lines_stopped",
+        severity=STOP,
+        sentence=later("A second line on one head: the house keeps lines apart."),
+        holds=lambda work, known: _has_lines_beside(work) and known.house.lines_apart,
+        given=lambda work, known: {"lines": len(work.lines_beside - {work.line})},
+    ),
+    Rule(
         code="minor",
         severity=CAUTION,
         sentence=later("A minor: ask for a guardian's consent, and look what local rules say."),
@@ -409,7 +420,7 @@ RULES: Final = (
         code="lines_mixed",
         severity=CAUTION,
         sentence=later("Two lines on one head: keep them apart, they were not made for one another."),
-        holds=lambda work, known: bool(work.lines_beside - {work.line}) and work.kind is not WorkKind.HOME,
+        holds=lambda work, known: _has_lines_beside(work) and not known.house.lines_apart,
     ),
     Rule(
         code="other_developer",

@@ -5,10 +5,8 @@ source).
 """
 
 from collections.abc import Iterable, Mapping
-from dataclasses import dataclass
 from typing import Final
 
-from engine.arrays import FloatArray
 from engine.bowl.fill import FillFrom, fill
 from engine.bowl.filler import filled_with
 from engine.bowl.weigh import Scale
@@ -18,8 +16,10 @@ from engine.hair.ladder import School, school_ladder
 from engine.hair.reading import canvas_lab
 from engine.hair.residue import Family
 from engine.language import listed, say
+from engine.service.house import Effect
 from engine.service.known import STRONG_HAIR_LEVELS
 from engine.service.lift import Lay, Strength, lift
+from engine.service.schools_of_work import effects_of_work
 from engine.service.timing import Call, ClockKind, Watch, prompts, usual_min
 from engine.service.work import LIFT_MOST_LEVELS
 
@@ -27,15 +27,6 @@ SHOWN_LEVEL: Final = 8.0  # where the two ladders part
 STRONG_FROM_TO: Final = (4.0, 9.0)
 DOWN_FROM_TO: Final = (9.0, 7.0)  # two levels, on which the two schools of filling part
 WATCHED: Final = (ClockKind.TONER, ClockKind.DEMI, ClockKind.PERMANENT)
-
-
-@dataclass(frozen=True, kw_only=True, eq=False)
-class Effect:
-    """What one choice does: in words, and as a colour L*a*b* (3,) where one can be seen."""
-
-    choice: str
-    words: str
-    lab: FloatArray | None = None
 
 
 def effects() -> Mapping[str, tuple[Effect, ...]]:
@@ -46,6 +37,7 @@ def effects() -> Mapping[str, tuple[Effect, ...]]:
         "strong_lift": (_lifted("steps", STRONG_HAIR_LEVELS), _lifted("two", LIFT_MOST_LEVELS)),
         "fill_from": tuple(_filled(school) for school in (FillFrom.TWO_LEVELS, FillFrom.MORE_THAN_TWO)),
         "lay": tuple(_laid(lay) for lay in Lay),
+        **effects_of_work(),
     }
 
 

@@ -13,10 +13,11 @@ from engine.dye.shade import Shade
 from engine.hair.canvas import Canvas
 from engine.hair.residue import LEVEL_DARKEST, level_of_lightness
 from engine.language import say
+from engine.service.house import CleanUp
 
 FILL_SHORT_LEVELS: Final = 3.0  # a fill stops this much above the colour, which brings its own depth; the founders'
 FILL_LEAST_LEVELS: Final = 1.0  # a fill that is due goes down so far at the least: less puts next to nothing back
-MINUTES: Final = {"remove": (15.0, 30.0), "fill": (20.0, 20.0), "clean_up": (10.0, 15.0)}
+MINUTES: Final = {"remove": (15.0, 30.0), "fill": (20.0, 20.0)}
 
 
 class StepKind(StrEnum):
@@ -67,12 +68,13 @@ class Step:
 
 @dataclass(frozen=True, kw_only=True, eq=False)
 class Finish:
-    """The last step of every route: the bowl that comes nearest to the target."""
+    """The last step of every route: the bowl that comes nearest to the target. clean_up_as: how the house washes."""
 
     target_lab: FloatArray
     shelf: tuple[Shade, ...]
     max_shades: int
     process: Process
+    clean_up_as: CleanUp = CleanUp.ONCE
 
     def on(self, canvas: Canvas) -> tuple[FloatArray, float]:
         """The nearest colour L*a*b* (3,) on a canvas, and how far off it is, delta E00."""
@@ -83,6 +85,11 @@ class Finish:
         """It as a step, with the minutes that its shades take."""
         usual = [shade.kind.habits.usual_min for shade in self.shelf if not shade.is_clear]
         return Step(kind=StepKind.DEPOSIT, minutes=(min(least for least, _ in usual), max(most for _, most in usual)))
+
+    @property
+    def clean_up(self) -> Step:
+        """What comes between lightener or remover and the next coat."""
+        return Step(kind=StepKind.CLEAN_UP, minutes=self.clean_up_as.minutes)
 
     @property
     def level(self) -> float:

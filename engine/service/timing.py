@@ -173,18 +173,20 @@ def prompts(
     batches: int = 1,
     joins: bool = True,
     joined_last_min: float | None = None,
+    check_min: float = CHECK_EVERY_MIN,
 ) -> tuple[Prompt, ...]:
     """Everything a clock calls out, in order; the last is the pack's most, a stop.
 
     dye, pack: what it is mixed from. batches: how many bowls the application takes; each next one is called for before
     the last is past its best.
     joins: whether hair is left that joins at half time. joined_last_min: for how many minutes other hair goes on beside
-    it, where that is planned: it is called for by then, and not at half time.
+    it, where that is planned: it is called for by then, and not at half time. check_min: how often lightener is looked
+    at, where the house does so more often than the trade.
     Raises OutOfRange for more minutes than the pack's most.
     """
     timing, most = TIMINGS[kind], most_min(kind, dye, pack)
     within("clock.minutes", planned_min, 0.5, most, "min")
-    found = [Prompt(at_min=at, call=Call.CHECK) for at in _checks(kind, planned_min, watch)]
+    found = [Prompt(at_min=at, call=Call.CHECK) for at in _checks(kind, planned_min, watch, check_min)]
     if joined_last_min is not None:
         found.append(Prompt(at_min=max(planned_min - joined_last_min, 0.0), call=Call.JOIN))
     elif joins and planned_min >= HALF_FROM_MIN and kind is not ClockKind.LIGHTENER:
@@ -198,10 +200,12 @@ def prompts(
     return tuple(sorted(found, key=lambda each: (each.at_min, each.call is Call.STOP)))
 
 
-def _checks(kind: ClockKind, planned_min: float, watch: Watch) -> list[float]:
+def _checks(kind: ClockKind, planned_min: float, watch: Watch, check_min: float) -> list[float]:
     """When work is looked at before its time is up."""
     timing = TIMINGS[kind]
     first, every = timing.check_from_min, timing.check_every_min
+    if kind is ClockKind.LIGHTENER:
+        first = every = min(check_min, CHECK_EVERY_MIN)
     if watch is Watch.ALWAYS and first is None:
         first = every = ALWAYS_EVERY_MIN
     if watch is Watch.FULL and kind is not ClockKind.LIGHTENER:

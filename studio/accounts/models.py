@@ -11,15 +11,11 @@ from django.contrib.auth.models import AbstractUser
 from django.contrib.sessions.base_session import AbstractBaseSession
 from django.db import models
 
-from engine.bowl.fill import FillFrom
-from engine.hair.ladder import School
 from engine.language import later
 from engine.service.known import COLOUR_FROM_YEARS, TEST_LEAST_HOURS
-from engine.service.lift import Lay
 from engine.service.roles import LICENSABLE, Act, Role, may
-from engine.service.timing import Watch
 from engine.service.work import SCALP_MOST_VOL
-from engine.weights import Measure
+from studio.accounts.house import House
 from studio.accounts.traced import traced
 
 OLDEST_FROM_YEARS: Final = 25  # no house asks for more
@@ -28,123 +24,13 @@ LICENSED_AS: Final = sorted(role.value for role in LICENSABLE)
 
 
 @traced()
-class Studio(models.Model):
+class Studio(House):
     """A place of one to a dozen chairs. Everything else belongs to exactly one."""
-
-    class SchoolChoice(models.TextChoices):
-        YELLOW_GOLD = School.YELLOW_GOLD_AT_8.value, later("yellow-gold")
-        ORANGE = School.ORANGE_AT_8.value, later("mostly orange")
-
-    class WatchChoice(models.TextChoices):
-        BY_KIND = Watch.BY_KIND.value, later("by kind")
-        ALWAYS = Watch.ALWAYS.value, later("always watch")
-        FULL = Watch.FULL.value, later("always full time")
-
-    class LiftChoice(models.TextChoices):
-        STEPS = "steps", later("4 levels, in checked steps")
-        TWO = "two", later("2 levels always")
-
-    class FillChoice(models.TextChoices):
-        TWO_LEVELS = FillFrom.TWO_LEVELS.value, later("2 levels")
-        MORE = FillFrom.MORE_THAN_TWO.value, later("more than 2 levels")
-
-    class LayChoice(models.TextChoices):
-        FOIL = Lay.FOIL.value, later("in foil")
-        COVER = Lay.COVER.value, later("covered")
-        OPEN = Lay.OPEN.value, later("open")
-
-    class TestChoice(models.IntegerChoices):
-        TWO_DAYS = int(TEST_LEAST_HOURS), later("48 hours")
-        THREE_DAYS = 72, later("72 hours")
-        FOUR_DAYS = 96, later("96 hours")
-
-    class ScalpChoice(models.IntegerChoices):
-        USUAL = int(SCALP_MOST_VOL), later("20 vol")
-        HALF = 10, later("10 vol")
-        NONE = 0, later("none")
-
-    class PaperChoice(models.TextChoices):
-        A4 = "A4", later("A4")
-        LETTER = "letter", later("US letter")
-
-    class UnitChoice(models.TextChoices):
-        GRAM = Measure.GRAM.value, later("grams")
-        OUNCE = Measure.OUNCE.value, later("ounces")
-        MILLILITRE = Measure.MILLILITRE.value, later("millilitres (powder in grams)")
-
-    class LockChoice(models.IntegerChoices):
-        NEVER = 0, later("by hand alone")
-        SOON = 5, later("after 5 minutes")
-        QUARTER = 15, later("after 15 minutes")
-        HOUR = 60, later("after an hour")
 
     name = models.CharField(max_length=80, unique=True)
     town = models.CharField(max_length=80, blank=True)
-    school = models.CharField(
-        max_length=20,
-        choices=SchoolChoice.choices,
-        default=SchoolChoice.YELLOW_GOLD,
-        help_text="what level 8 shows: the ladder of undertones that the studio reads by",
-    )
-    watch = models.CharField(
-        max_length=10,
-        choices=WatchChoice.choices,
-        default=WatchChoice.BY_KIND,
-        help_text="when colour is looked at while it works",
-    )
     time_zone = models.CharField(max_length=64, default="UTC", help_text="of the studio's days and hours")
-    strong_lift = models.CharField(
-        max_length=6,
-        choices=LiftChoice.choices,
-        default=LiftChoice.STEPS,
-        help_text="what one visit asks of strong virgin hair",
-    )
-    fill_from = models.CharField(
-        max_length=13,
-        choices=FillChoice.choices,
-        default=FillChoice.TWO_LEVELS,
-        help_text="from how far down light hair gets its warmth back before the colour",
-    )
-    lay = models.CharField(
-        max_length=10,
-        choices=LayChoice.choices,
-        default=LayChoice.FOIL,
-        help_text="how lightener lies where nobody has asked",
-    )
-    colour_from_years = models.PositiveSmallIntegerField(
-        default=COLOUR_FROM_YEARS, help_text="no peroxide before that age"
-    )
-    test_hours = models.PositiveSmallIntegerField(
-        choices=TestChoice.choices, default=TestChoice.TWO_DAYS, help_text="after which a sensitivity test counts"
-    )
-    scalp_vol = models.PositiveSmallIntegerField(
-        choices=ScalpChoice.choices, default=ScalpChoice.USUAL, help_text="most strength of developer on the scalp"
-    )
-    minors_stop = models.BooleanField(default=False, help_text="a minor without a guardian's consent stops the work")
     learns = models.BooleanField(default=True, help_text="results teach, and forecasts are made with what they taught")
-    health_stops = models.BooleanField(default=False, help_text="pregnancy, illness and a doctor's note stop the work")
-    consent_first = models.BooleanField(default=False, help_text="no photo and no health fact without consent noted")
-    photos_months = models.PositiveSmallIntegerField(default=0, help_text="photos go after so many months; 0 for never")
-    traces_months = models.PositiveSmallIntegerField(
-        default=36, help_text="what tells who changed what goes after so many months; 0 for never"
-    )
-    signed_years = models.PositiveSmallIntegerField(
-        default=0, help_text="signatures and tests of who is forgotten stay so long, without a name; 0 for not at all"
-    )
-    currency = models.CharField(max_length=4, blank=True, help_text="stands beside prices, as € or CHF")
-    unit = models.CharField(
-        max_length=2,
-        choices=UnitChoice.choices,
-        default=UnitChoice.GRAM,
-        help_text="what weights are shown and typed in",
-    )
-    paper = models.CharField(max_length=6, choices=PaperChoice.choices, default=PaperChoice.A4)
-    lock_min = models.PositiveSmallIntegerField(
-        choices=LockChoice.choices,
-        default=LockChoice.QUARTER,
-        help_text="minutes without a touch after which the tablet of somebody with a PIN is locked",
-    )
-
     language = models.CharField(max_length=7, choices=settings.LANGUAGES, default=settings.LANGUAGE_CODE)
 
     class Meta:

@@ -15,7 +15,7 @@ from engine.bowl.mix import Bowl, Process
 from engine.bowl.pot import most_mended_g
 from engine.bowl.ranking import JUST_VISIBLE, chance_words
 from engine.bowl.reach import Within, within_reach
-from engine.bowl.strategies import Strategy, compare
+from engine.bowl.strategies import PreTone, Strategy, by_school, compare
 from engine.dye.shade import Shade
 from engine.errors import BadInput
 from engine.hair.canvas import Canvas
@@ -319,5 +319,5 @@ def warmth_ways(bench: Bench) -> tuple[WarmthWay, ...]:
             delta_e00=each.delta_e00,
             said=each.forecast.aim.words if each.forecast.aim else "",
         )
-        for each in found
+        for each in by_school(found, PreTone(bench.stocked.line.studio.pre_tone))
     )

@@ -4,7 +4,6 @@ from dataclasses import dataclass
 
 from engine.colorimetry.words import colour_word
 from engine.hair.canvas import lightened
-from engine.hair.ladder import School, school_ladder
 from engine.language import decimals, say
 from engine.service.lift import clock_minutes
 from studio.head.engine_adapter import BenchForecast
@@ -37,7 +36,7 @@ class LiftMiddle:
 def lift_middle(bench: Bench) -> LiftMiddle:
     """Gather the levels that this hair can be lifted to."""
     canvas, set_to = canvas_of(bench.reading), float(bench.coat.to_level or 0)
-    ladder = school_ladder(School(bench.visit.client.studio.school))
+    ladder = bench.visit.client.studio.ladder
     return LiftMiddle(
         rungs=tuple(
             LiftRung(

@@ -4,7 +4,6 @@ from django.http import HttpRequest, HttpResponse
 from django.shortcuts import redirect, render
 from django.urls import reverse
 
-from engine.hair.ladder import School
 from engine.language import say
 from studio.photos.models import Photo
 from studio.photos.selectors import photo_of
@@ -55,6 +54,6 @@ def _found(request: HttpRequest, sent: Sent) -> Found | None:
         source=Reading.Source.PHOTO,
         porosity=float(reading.porosity) if reading else 1.0,
         grey=float(reading.grey) if reading else 0.0,
-        school=School(sent.person.studio.school),
+        ladder=sent.person.studio.ladder,
         told=say("by the paper's light"),
     )

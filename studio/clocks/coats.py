@@ -6,6 +6,7 @@ from decimal import Decimal
 from typing import Final
 
 from engine.dye.kind import Kind
+from engine.service.house import DepositOn
 from engine.service.lift import USUAL_VOL, clock_minutes
 from engine.service.purposes import PLAIN
 from engine.service.timing import CLOCK_OF_DYE, SILENT, ClockKind, Pack, most_min, usual_min
@@ -17,7 +18,7 @@ from studio.head.models import Bowl
 from studio.head.models import Coat as CoatRow
 from studio.head.selectors import Bench, ZoneBench, bench_of
 from studio.visits.coats import How, lift_coat, plain_coat
-from studio.visits.gates import Asked, GateCoat, place_of
+from studio.visits.gates import Asked, GateCoat, heated, place_of
 from studio.visits.models import Reading, Zone
 from studio.visits.selectors import OpenZone
 
@@ -58,6 +59,12 @@ class Start:
     to_level: Decimal | None = None
     in_metal: bool = False
     unguarded: bool = False
+
+
+def usual_start(asked: Asked, kind: ClockKind, *, planned_min: Decimal | None = None) -> Start:
+    """A start as the house does it: on damp or dry hair, with or without heat."""
+    damp = DepositOn(asked.studio.deposit_on).is_damp(kind)
+    return Start(kind=kind, planned_min=planned_min, damp=damp, heat=heated(asked, WorkKind(kind.value)))
 
 
 @dataclass(frozen=True, kw_only=True)

@@ -21,6 +21,7 @@ from studio.clocks.coats import (
     planned_level,
     planned_vol,
     start_coat,
+    usual_start,
 )
 from studio.clocks.models import ZoneClock
 from studio.clocks.seen import BowlSeen, ClockSeen
@@ -187,7 +188,7 @@ def _timed(
     tried: Start | None,
 ) -> ZoneTimed:
     kind = ClockKind(running[1].clock.kind) if running else due_kind(head, zone)
-    start = tried or Start(kind=kind, planned_min=due_minutes(head, zone, kind), heat=asked.consult.heat)
+    start = tried or usual_start(asked, kind, planned_min=due_minutes(head, zone, kind))
     return ZoneTimed(
         zone=zone,
         running=running[1] if running else None,

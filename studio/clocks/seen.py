@@ -5,6 +5,7 @@ from dataclasses import dataclass
 from typing import Final
 
 from engine.language import later, say
+from engine.service.lift import CHECK_EVERY_MIN
 from engine.service.schedule.usual import join_ahead_min
 from engine.service.timing import Call, ClockKind, Freshness, Prompt, Standing, Watch, most_min, prompts, standing
 from studio.clocks.models import ZoneClock
@@ -215,6 +216,7 @@ def seen(
     clock: ZoneClock,
     now: datetime.datetime,
     watch: Watch = Watch.BY_KIND,
+    check_min: float = CHECK_EVERY_MIN,
     *,
     joins: bool = True,
     joining: tuple[Coat, ...] = (),
@@ -235,6 +237,7 @@ def seen(
         dye=clock.dye,
         pack=clock.pack,
         watch=watch,
+        check_min=check_min,
         batches=clock.batches,
         joins=joins,
         joined_last_min=first_min,

@@ -65,13 +65,20 @@ _JOINED: Final = Prepared(_whose_bowl_waits, zones=list)
 
 def running_clocks(person: Person, visits: Sequence[int], now: datetime.datetime) -> list[ClockSeen]:
     """The running clocks of visits, first on first: what was applied first is rinsed first. Four queries."""
-    watch = Watch(person.studio.watch)
+    watch, check_min = Watch(person.studio.watch), float(person.studio.check_min)
     clocks_now = _RUNNING(studio=person.studio_id, visits=list(visits))
     prefetch_related_objects(clocks_now, "checks")
     joined = _joined([clock.zone_id for clock in clocks_now if clock.kind in ZoneClock.COLOURS])
     joining = _joining([clock.coat_id for clock in clocks_now if clock.coat_id])
     return [
-        seen(clock, now, watch, joins=clock.zone_id in joined, joining=tuple(joining.get(clock.coat_id or 0, ())))
+        seen(
+            clock,
+            now,
+            watch,
+            check_min,
+            joins=clock.zone_id in joined,
+            joining=tuple(joining.get(clock.coat_id or 0, ())),
+        )
         for clock in clocks_now
     ]
 

@@ -7,7 +7,7 @@ from engine.service.work import WorkKind
 from studio.head.models import Coat
 from studio.head.selectors import Bench, ZoneBench
 from studio.visits.coats import AS_USUAL, How, lift_coat, line_coat
-from studio.visits.gates import Asked, GateCoat
+from studio.visits.gates import Asked, GateCoat, heated
 
 
 def bowl_coat(asked: Asked, bench: Bench, how: How = AS_USUAL, *, of: ZoneBench | None = None) -> GateCoat:
@@ -54,7 +54,7 @@ def _lightener(asked: Asked, bench: Bench, zones: Sequence[ZoneBench], how: How)
             head,
             to_level=float(each.coat.to_level or 0),
             vol=float(each.bowl.vol),
-            how=replace(how, heat=how.heat or asked.consult.heat),
+            how=replace(how, heat=how.heat or heated(asked, WorkKind.LIGHTENER)),
         ).works
     ]
     return GateCoat(zones=tuple(each.zone for each in zones), works=tuple(works))

@@ -26,6 +26,7 @@ from engine.hair.canvas import Canvas, fibres_of, lightened
 from engine.hair.reading import canvas_lab
 from engine.hair.tress import NOTHING_OFF, Stretch
 from engine.language import kept_by_language
+from engine.service.house import Carrier
 from engine.weights import handy_g
 from studio.head.selectors import Bench, ZoneBench
 from studio.head.sight import Sight
@@ -239,11 +240,15 @@ def offered_shades(bench: ZoneBench, *, in_stock: bool = True) -> list[RowShade]
 
 
 def carrier_of(bench: ZoneBench) -> RowShade | None:
-    """What thins the bowl: the carrier that it has most of, else the line's first in stock; None when it has none."""
+    """What thins the bowl: the carrier that it has most of, else the line's first in stock, clear or conditioner as the
+    house has it; None when it has none.
+    """
     dyes = bench.stocked.dyes
     if held := {shade: grams for shade, grams in bench.poured if dyes[shade.pk].is_clear}:
         return max(held, key=lambda shade: held[shade])
     carriers = [shade for shade in bench.stocked.shades if dyes[shade.pk].is_clear]
+    if bench.stocked.line.studio.carrier == Carrier.CONDITIONER:
+        carriers.sort(key=lambda shade: shade.thins == 1)
     return next((shade for shade in carriers if shade.stock_g > 0), next(iter(carriers), None))
 
 

@@ -15,8 +15,10 @@ from engine.dye.shade import Shade
 from engine.hair.canvas import Canvas
 from engine.language import listed, say
 from engine.service.aftercare import (
-    CAUTIONS,
     GOOD_FOR_WEEKS,
+    KEEPS,
+    KEEPS_COOL,
+    STAINS,
     Habits,
     Keeping,
     MixedWithDeveloper,
@@ -25,6 +27,7 @@ from engine.service.aftercare import (
     keeping,
     weekly_mask,
 )
+from engine.service.house import Water
 from studio.accounts.models import Person
 from studio.cards.models import HomeCare, Leftover
 from studio.cards.services.home_care import HOME
@@ -165,9 +168,16 @@ def care_page(person: Person, opened: OpenZone, refusal: Refusal | None = None) 
         range_locks=tuple(lock_of_colour(tuple(lab.tolist())) for lab in around.shown) if around else (),
         lock=lock_of_colour(tuple(forecast.lab.tolist())) if bowl else None,
         come_on=day + datetime.timedelta(weeks=keeps.come_again_weeks) if keeps else None,
-        cautions=CAUTIONS if any(not dye.kind.is_oxidative for dye in bench.stocked.dyes.values()) else CAUTIONS[2:],
+        cautions=_cautions(person, bench),
         error_words=refusal_words(refusal) if refusal else "",
     )
+
+
+def _cautions(person: Person, bench: Bench) -> tuple[str, ...]:
+    """What is to be minded at home: of direct dye, and of what keeps any colour, as the house has it."""
+    is_direct = any(not dye.kind.is_oxidative for dye in bench.stocked.dyes.values())
+    is_cool = person.studio.water == Water.COOL
+    return (*(STAINS if is_direct else ()), KEEPS_COOL if is_cool else KEEPS)
 
 
 def _leftovers(person: Person, bench: Bench) -> tuple[LeftoverSeen, ...]:

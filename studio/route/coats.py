@@ -13,7 +13,7 @@ from studio.head.selectors import Bench, ZoneBench
 from studio.head.services.coats import Preparation
 from studio.route.engine_adapter import fill_of, filling_line
 from studio.visits.coats import How, lift_coat
-from studio.visits.gates import Asked, GateCoat
+from studio.visits.gates import Asked, GateCoat, heated
 
 
 def route_coats(
@@ -25,7 +25,7 @@ def route_coats(
         return (colour,)
     readings = {each.zone.pk: each.reading for each in bench.zones}
     zones = [each.zone for each in bench.zones]
-    how = How(heat=asked.consult.heat, beneath=beneath)
+    how = How(heat=heated(asked, WorkKind.LIGHTENER), beneath=beneath)
     lifted = lift_coat(asked, zone.zone, readings, zones, to_level=lift.stop_level, vol=lift.vol, how=how)
     return (lifted, colour)
 

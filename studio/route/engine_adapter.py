@@ -17,6 +17,7 @@ from engine.hair.canvas import Canvas
 from engine.knowledge.knowledge import Knowledge
 from engine.language import kept_by_language
 from engine.service.by_hand import ByHand, route_by_hand
+from engine.service.house import CleanUp, HowLight, TonerLevel
 from engine.service.lift import Lay, Strength
 from engine.service.purposes import MIXED_FROM
 from engine.service.route import Route, Routes, routes
@@ -40,6 +41,19 @@ def routes_of(bench: ZoneBench, asked: Asked, last_aim: Lab | None) -> Routes | 
     return None if target_lab is None else routes_to(bench, asked, target_lab, bench, last_aim)
 
 
+class _House(NamedTuple):
+    """The house's schools, as far as ways hang on them."""
+
+    fill_from: FillFrom
+    how_light: HowLight
+    clean_up: CleanUp
+
+
+def _house(asked: Asked) -> _House:
+    studio = asked.studio
+    return _House(FillFrom(studio.fill_from), HowLight(studio.how_light), CleanUp(studio.clean_up))
+
+
 @kept_by_language(maxsize=128)
 def _routes_once(
     canvas: Canvas,
@@ -49,7 +63,7 @@ def _routes_once(
     lay: Lay,
     on_scalp: bool,
     last_aim: Lab | None,
-    fill_from: FillFrom,
+    house: _House,
     taught: Knowledge | None,
 ) -> Routes:
     return routes(
@@ -60,7 +74,9 @@ def _routes_once(
         lay=lay,
         on_scalp=on_scalp,
         last_aim_lab=None if last_aim is None else np.array(last_aim),
-        fill_from=fill_from,
+        fill_from=house.fill_from,
+        how_light=house.how_light,
+        clean_up=house.clean_up,
         taught=taught,
     )
 
@@ -77,7 +93,7 @@ def routes_to(
         lay_of(asked.consult),
         place_of(hair.zone, hair.now).touches_scalp,
         last_aim,
-        FillFrom(asked.studio.fill_from),
+        _house(asked),
         shelf_of.stocked.taught,
     )
 
@@ -96,6 +112,7 @@ def hand_route_of(bench: ZoneBench, asked: Asked, wanted: ByHand) -> Route | Non
         lay=lay_of(asked.consult),
         on_scalp=place_of(bench.zone, bench.now).touches_scalp,
         taught=bench.stocked.taught,
+        clean_up=_house(asked).clean_up,
     )
 
 
@@ -175,10 +192,10 @@ def _fill_once(asked: _FillAsked, left: tuple[tuple[Shade, float], ...]) -> Fill
     )
 
 
-def toners_of(canvas: Canvas, lines: list[StockedLine]) -> tuple[str, tuple[TonerAt, ...]]:
-    """The shelf's opposite of a canvas's warmth, by name and why, at several levels; nothing without one."""
+def toners_of(canvas: Canvas, lines: list[StockedLine], school: TonerLevel) -> tuple[str, tuple[TonerAt, ...]]:
+    """The shelf's opposite of a canvas's warmth, by name and why, at the house's levels; nothing without one."""
     try:
         tone = toner_for(canvas, [dye for line in lines for dye in line.dyes.values()])
     except EmptyShelf:
         return "", ()
-    return f"{tone.name}: {toner_sentence(canvas, tone)}", toner_levels(canvas, tone)
+    return f"{tone.name}: {toner_sentence(canvas, tone)}", toner_levels(canvas, tone, school.steps)

@@ -8,10 +8,11 @@ from engine.arrays import FloatArray
 from engine.bowl.fill import Fill
 from engine.bowl.filler import Filler
 from engine.errors import EngineError
-from engine.hair.ladder import Ladder, School, school_ladder
+from engine.hair.ladder import Ladder
 from engine.language import begun, decimals, later, say
 from engine.service.base import base_sentence
 from engine.service.developer import DeveloperBlend, blend, developer_for, percent_of, vol_of
+from engine.service.house import TonerLevel
 from engine.service.lift import BOWL_BEST_MIN, CHECK_EVERY_MIN, CLEAN_UP, Lift
 from engine.service.route import Route
 from engine.service.steps import StepKind
@@ -136,7 +137,7 @@ def route_page(
     target_lab = bench.target_lab
     hand = hand_route(bench, asked, sent, chosen)
     ways = (found.proposed, *found.others, *([hand.route] if hand.route else [])) if found else ()
-    ladder = school_ladder(School(person.studio.school))
+    ladder = person.studio.ladder
     shown = [_shown(route, chosen, _base(route, target_lab, ladder)) for route in ways]
     in_force = _in_force(shown, hand)
     lift = in_force.route.lift if in_force else None
@@ -145,6 +146,7 @@ def route_page(
         asked=asked,
         now=bare_lock(canvas_of(bench.now)),
         aim=None if target_lab is None else lock_of_colour(tuple(target_lab.tolist())),
+        check_every=float(person.studio.check_min),
         proposed=shown[0] if shown else None,
         others=tuple(shown[1:]),
         chosen=chosen,
@@ -277,7 +279,9 @@ class TonerPage:
 def toner_page(person: Person, bench: Bench, route: Route | None) -> TonerPage:
     """What toning would do at several levels."""
     canvas = route.canvas if route else canvas_of(bench.reading)
-    name, found = toners_of(canvas, [stocked_line(line) for line in lines_of(person)])
+    name, found = toners_of(
+        canvas, [stocked_line(line) for line in lines_of(person)], TonerLevel(person.studio.toner_level)
+    )
     rows = tuple(
         (
             decimals(f"{each.level:g}"),

@@ -4,6 +4,7 @@ from dataclasses import dataclass
 from typing import Final
 
 from engine.language import Later, amid, begun, decimals, later, listed, say
+from engine.service.house import BeginAt
 from engine.service.schedule.usual import batches_of
 from engine.service.schedule.work import HANDS_MOST, Broken, Purpose, Schedule, Slot, SlotKind
 from engine.service.sections import SECTIONS_MOST
@@ -155,7 +156,7 @@ def plan_page(
         total=_clock(made.total_min),
         hands_busy=_clock(sum(slot.end_min - slot.start_min for slot in made.slots if slot.hand == 1)),
         hands=plan.hands,
-        side=say("left side") if visits_before % 2 == 0 else say("right side"),
+        side=_begins(BeginAt(asked.studio.begin_at), left=visits_before % 2 == 0),
         order=tuple(_step(plan, slot) for slot in _told_once(made)),
         begins=f"{begins_at:%H:%M}" if begins_at else "",
         ends=time_at(begins_at, made.total_min),
@@ -173,6 +174,16 @@ def plan_page(
         agreed=agreed,
         price=price or plain(agreed.last.price if agreed.last else None),
     )
+
+
+def _begins(at: BeginAt, *, left: bool) -> str:
+    """Where the application begins, as the house has it; the side changes from visit to visit."""
+    side = say("left side") if left else say("right side")
+    return {
+        BeginAt.NAPE: say("{side}, from the nape up", side=side),
+        BeginAt.HAIRLINE: say("{side}, at the hairline", side=side),
+        BeginAt.SIDE: say("{side}, over to the other", side=side),
+    }[at]
 
 
 def _told_once(made: Schedule) -> list[Slot]:

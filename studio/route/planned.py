@@ -273,16 +273,17 @@ def _coats(
     )
     if not is_asked:
         return ()
-    planned = [_planned(row, own.get(row.pk), need) for row in rows]
+    bowl_min = float(bench.stocked.line.studio.bowl_min)
+    planned = [_planned(row, own.get(row.pk), need, bowl_min) for row in rows]
     coats = [CoatInPlan(zone=zone, coat=row, planned=each) for row, each in zip(rows, planned, strict=True)]
     purposes = {row.purpose for row in rows}
     if route and not is_chosen:
-        ahead = [each for each in _proposed(zone, route, need) if each.purpose.value not in purposes]
+        ahead = [each for each in _proposed(zone, route, need, bowl_min) if each.purpose.value not in purposes]
         coats = [*(CoatInPlan(zone=zone, coat=None, planned=each) for each in ahead), *coats]
     return tuple(coats)
 
 
-def _planned(coat: Coat, mixed: ZoneBench | None, need: Needed) -> PlannedCoat:
+def _planned(coat: Coat, mixed: ZoneBench | None, need: Needed, bowl_min: float) -> PlannedCoat:
     lift = None
     if mixed and coat.to_level is not None:
         levels = max(float(coat.to_level - mixed.reading.level), 0.1)
@@ -295,11 +296,12 @@ def _planned(coat: Coat, mixed: ZoneBench | None, need: Needed) -> PlannedCoat:
         minutes=None if coat.minutes is None else float(coat.minutes),
         apply_min=None if coat.apply_min is None else float(coat.apply_min),
         pack=mixed.bowl.line.pack if mixed else SILENT,
+        bowl_min=bowl_min,
     )
     return replace(planned, not_before_min=float(coat.not_before_min or 0))
 
 
-def _proposed(zone: ZoneBench, route: Route, need: Needed) -> list[PlannedCoat]:
+def _proposed(zone: ZoneBench, route: Route, need: Needed, bowl_min: float) -> list[PlannedCoat]:
     """What a route that nobody has chosen would put ahead of the colour."""
     found = []
     for step in route.steps:
@@ -311,5 +313,5 @@ def _proposed(zone: ZoneBench, route: Route, need: Needed) -> list[PlannedCoat]:
             porosity = float(zone.now.porosity)
             asked = LiftAsked(levels=route.lift.levels, vol=float(route.lift.vol), porosity=porosity)
         kind = {Purpose.LIFT: ClockKind.LIGHTENER, Purpose.FILL: ClockKind.FILL}.get(purpose)
-        found.append(usual_coat(purpose, kind, need.grams, lift=asked))
+        found.append(usual_coat(purpose, kind, need.grams, lift=asked, bowl_min=bowl_min))
     return found

@@ -11,6 +11,17 @@ from studio.shelf.list_in import read_letters
 from studio.shelf.models import LIGHTENER, Shade, ShadeLine
 from studio.ui.fields import UNIT, WeightField
 
+WORKS: Final = (
+    "deposit_on",
+    "how_light",
+    "toner_level",
+    "pre_tone",
+    "carrier",
+    "heat",
+    "clean_up",
+    "begin_at",
+    "water",
+)
 LIST_LONGEST: Final = 200_000
 FILE_MOST_BYTES: Final = 2_000_000
 
@@ -20,9 +31,9 @@ class HouseForm(forms.ModelForm):  # type: ignore[type-arg]
 
     class Meta:
         model = Studio
-        fields = ["school", "watch", "strong_lift", "fill_from", "lay"]
+        fields = ["school", "watch", "check_min", "bowl_min", "strong_lift", "fill_from", "lay", *WORKS]
         fields += ["colour_from_years", "test_hours", "scalp_vol"]
-        fields += ["minors_stop", "health_stops"]
+        fields += ["minors_stop", "health_stops", "lines_apart"]
         fields += [
             "lock_min",
             "consent_first",
@@ -37,9 +48,20 @@ class HouseForm(forms.ModelForm):  # type: ignore[type-arg]
         labels = {
             "school": later("Level 8 shows"),
             "watch": later("Colour is looked at"),
+            "check_min": later("Lightener is looked at every"),
+            "bowl_min": later("A bowl of {bowl:weight} is worked in within", bowl=60),
             "strong_lift": later("Strong virgin hair is lifted a visit by"),
             "fill_from": later("Light hair is filled before it goes darker by"),
             "lay": later("Lightener lies, where nobody has asked"),
+            "deposit_on": later("Colour goes on hair that is"),
+            "how_light": later("Hair is lifted"),
+            "toner_level": later("Toners are looked at on a level of"),
+            "pre_tone": later("Warmth is toned away before a pastel"),
+            "carrier": later("Bowls are thinned with"),
+            "heat": later("Heat is used"),
+            "clean_up": later("After a lift, hair is washed"),
+            "begin_at": later("Application begins"),
+            "water": later("At home, hair is washed with water that is"),
             "colour_from_years": later("Nothing with peroxide before the age of"),
             "consent_first": later("no photo and no health fact without consent noted"),
             "photos_months": later("Photos go after, months (0: never)"),
@@ -53,6 +75,7 @@ class HouseForm(forms.ModelForm):  # type: ignore[type-arg]
             "test_hours": later("A sensitivity test counts after"),
             "scalp_vol": later("Developer on the scalp, at most"),
             "minors_stop": later("a minor without a guardian's consent stops the work"),
+            "lines_apart": later("a second line on one head stops the work"),
             "health_stops": later("pregnancy, illness and a doctor's note stop the work"),
         }
 

@@ -9,8 +9,11 @@ from django.db.models import Q, QuerySet
 
 from engine.bowl.mix import FULL_TIME_DRY, Process
 from engine.dye import shade as dye
+from engine.dye.kind import Kind
 from engine.knowledge.knowledge import Knowledge
+from engine.service.house import DepositOn
 from engine.service.stocktaking import deliveries_here
+from engine.service.timing import CLOCK_OF_DYE
 from studio.accounts.models import Person
 from studio.accounts.prepared import Prepared
 from studio.shelf.engine_adapter import engine_shade
@@ -104,13 +107,15 @@ def stocked_line(line: ShadeLine, client: str = "") -> StockedLine:
 
 
 def usual_process(line: ShadeLine) -> Process:
-    """How a line works at full time on dry hair, as results have taught."""
-    return _taught_process(stocked_line(line).taught)
+    """How a line works at full time, on hair as the house has it for its kind, as results have taught."""
+    kept = stocked_line(line)
+    on = DepositOn(kept.line.studio.deposit_on)
+    return _taught_process(kept.taught, on.is_damp(CLOCK_OF_DYE[Kind(line.kind)]) if line.kind != LIGHTENER else False)
 
 
 @lru_cache(maxsize=64)
-def _taught_process(taught: Knowledge | None) -> Process:
-    return Process(taught=taught) if taught else FULL_TIME_DRY
+def _taught_process(taught: Knowledge | None, damp: bool) -> Process:
+    return Process(taught=taught, damp=damp) if taught or damp else FULL_TIME_DRY
 
 
 def line_at(line_id: int, version: int) -> ShadeLine:
@@ -123,7 +128,7 @@ def _stocked_line(line_id: int, version: int) -> StockedLine:
     """Every change of a line, and of what results teach of it, counts its version up: one kept under a version never
     goes stale. One that was counted up since the page began is taken as it is now.
     """
-    line = ShadeLine.objects.prefetch_related("shades__bands").get(pk=line_id)
+    line = ShadeLine.objects.select_related("studio").prefetch_related("shades__bands").get(pk=line_id)
     plain = StockedLine(line=line, shades=tuple(line.shades.all()))
     newest = version_in_force(line.studio_id)
     taught = knowledge_of(newest.pk) if newest else None

@@ -2,7 +2,7 @@
 
 from django.urls import path
 
-from studio.shelf import file_views, house_views, list_views, stock_views, strand_views, views
+from studio.shelf import file_views, house_views, ladder_views, list_views, stock_views, strand_views, views
 
 app_name = "shelf"
 urlpatterns = [
@@ -22,5 +22,6 @@ urlpatterns = [
     path("shelf/order/", stock_views.order, name="order"),
     path("shelf/order.csv", stock_views.order_csv, name="order-csv"),
     path("house/", house_views.house, name="house"),
+    path("house/ladder/", ladder_views.ladder, name="ladder"),
     path("house/lines/<int:line_id>/", house_views.line, name="line"),
 ]

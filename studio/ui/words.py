@@ -78,6 +78,7 @@ GATE_NAMES: Final[Mapping[str, str]] = {
     "heat_on_fragile": later("heat on fragile"),
     "minor_stopped": later("guardian's word"),
     "health_stopped": later("doctor's note"),
+    "lines_stopped": later("two lines"),
 }
 
 REFUSALS: Final[Mapping[str, str]] = {
@@ -204,7 +205,8 @@ REFUSALS: Final[Mapping[str, str]] = {
     "name_not_typed": later("Type the name as it stands on the card, {name}. Nothing was forgotten."),
     "clock_still_runs": later("A clock runs on {name}: rinse first. Nothing was forgotten."),
     "zone_unknown": later("No such time zone is known. Choose one from the list, such as Europe/Lisbon."),
-    "school_unknown": later("Choose one of the two schools."),
+    "rung_word": later("Level {level} needs a word of up to 40 letters for what it shows."),
+    "school_unknown": later("Choose one of the schools."),
     "past_unknown": later("Choose what was done, and where."),
     "past_after_visit": later("That day is after this visit: earlier work can't be."),
     "past_too_old": later("That is too long ago to be on this hair."),

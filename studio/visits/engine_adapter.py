@@ -7,7 +7,6 @@ from functools import lru_cache
 from engine.dye.shade import Shade
 from engine.dye.shelf import demo_shelf
 from engine.hair.canvas import RANGES, Canvas, OldColour, lightened
-from engine.hair.ladder import School, school_ladder
 from engine.hair.residue import Family
 from studio.accounts.models import Person
 from studio.shelf.selectors import dyes_by_id
@@ -89,5 +88,5 @@ def lock_undertone(person: Person, before: HairFields, level: Decimal, *, but: f
     """
     if before.family == Family.NATURAL:
         return {}
-    after = school_ladder(School(person.studio.school)).canvas(float(level))
+    after = person.studio.ladder.canvas(float(level))
     return {name: round(Decimal(getattr(after, name)), 2) for name in ("warmth", "lean") if name not in but}

@@ -4,7 +4,7 @@ from dataclasses import dataclass
 
 from engine.arrays import FloatArray
 from engine.dye.shelf import demo_shelf
-from engine.hair.ladder import School, school_ladder
+from engine.hair.ladder import Ladder
 from engine.hair.reading import level_doubt, read_hair
 from engine.language import decimals, say
 from studio.ui.locks import Lock, bare_lock
@@ -28,7 +28,7 @@ class Found:
 
 
 def found_in(
-    lab: FloatArray, *, stray: float, source: str, porosity: float, grey: float, school: School, told: str = ""
+    lab: FloatArray, *, stray: float, source: str, porosity: float, grey: float, ladder: Ladder, told: str = ""
 ) -> Found:
     """Read lightened hair from L*a*b* (3,) whose readings strayed by so much. told: how it was taken, in words."""
     casts = [shade for name, shade in demo_shelf().items() if name != "clear"]
@@ -39,7 +39,7 @@ def found_in(
     return Found(
         lock=bare_lock(canvas),
         level=decimals(f"{canvas.level:.1f}"),
-        undertone=school_ladder(school).undertone(canvas.level),
+        undertone=ladder.undertone(canvas.level),
         cast=say("a {word} cast, {delta_e00:.1f} from bare hair", word=read.cast.word, delta_e00=read.cast.delta_e00)
         if read.cast
         else say("no cast"),

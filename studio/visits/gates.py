@@ -9,6 +9,7 @@ from django.db.models import Exists, QuerySet
 from django.utils import timezone
 
 from engine.language import say
+from engine.service.house import Heat
 from engine.service.known import House, Known, Scalp, SensitivityTest, StrandTest
 from engine.service.lift import Lay, Strength
 from engine.service.past import Earlier, Past
@@ -234,11 +235,17 @@ def known_of(asked: Asked, zone: Zone) -> Known:
             colour_from_years=studio.colour_from_years,
             minors_stop=studio.minors_stop,
             health_stops=studio.health_stops,
+            lines_apart=studio.lines_apart,
             test_least_h=float(studio.test_hours),
             scalp_most_vol=float(studio.scalp_vol),
             strong_hair_levels=2.0 if studio.strong_lift == Studio.LiftChoice.TWO else House().strong_hair_levels,
         ),
     )
+
+
+def heated(asked: Asked, kind: WorkKind) -> bool:
+    """Whether a kind of work gets heat: as the consult says, or as the house has it."""
+    return asked.consult.heat or Heat(asked.studio.heat).is_on(kind)
 
 
 def _lifted_today(visit: Visit) -> dict[int, float]:

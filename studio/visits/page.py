@@ -6,7 +6,7 @@ from typing import TYPE_CHECKING, Any, Final
 
 from engine.dye.shelf import demo_shelf
 from engine.hair.canvas import RANGES, Canvas
-from engine.hair.ladder import Ladder, School, school_ladder
+from engine.hair.ladder import Ladder
 from engine.hair.residue import Family
 from engine.language import decimals, later, say
 from engine.service.parting import PARTS, parted_as
@@ -182,7 +182,7 @@ def read_page(
     """
     reading = opened.reading
     studio = opened.visit.client.studio
-    ladder = school_ladder(School(studio.school))
+    ladder = studio.ladder
     if reading and after_lift and not reading.after_lift:  # what lightener has been on starts as lightened
         reading = lifted_hair(reading)
     canvas = canvas_of(reading) if reading else ladder.canvas(START_LEVEL)

@@ -9,7 +9,6 @@ from django.views.decorators.http import require_POST
 
 from engine.hair.canvas import Canvas
 from engine.hair.instrument import ReadingsUnusable, average_readings
-from engine.hair.ladder import School
 from engine.language import counted
 from engine.service.parting import SETS, parted_as
 from studio.accounts.services.set_school import set_school
@@ -61,7 +60,7 @@ def _reading(sent: Sent) -> Found:
         source=Reading.Source.READER,
         porosity=hair.porosity,
         grey=hair.grey,
-        school=School(sent.person.studio.school),
+        ladder=sent.person.studio.ladder,
         told=counted(
             "{kept} readings, {count} refused as outlier",
             "{kept} readings, {count} refused as outliers",

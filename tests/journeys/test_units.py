@@ -1,4 +1,4 @@
-"""A house that weighs in ounces: set, aimed, poured by steps, keys and scale, and on the card, through the real pages."""
+"""A house that weighs in ounces: set, poured by steps, keys and scale, and on the card, through the real pages."""
 
 from decimal import Decimal
 

@@ -51,6 +51,18 @@ HOUSE |= {
     "language": "en-gb",
     "fill_from": "two_levels",
     "lay": "foil",
+    "unit": "g",
+    "check_min": 5,
+    "bowl_min": 15,
+    "deposit_on": "by_kind",
+    "how_light": "needed",
+    "toner_level": "two_darker",
+    "pre_tone": "nearer",
+    "carrier": "clear",
+    "heat": "none",
+    "clean_up": "once",
+    "begin_at": "nape",
+    "water": "cool",
 }
 HOUSE |= {"photos_months": 0, "traces_months": 36, "signed_years": 0}
 

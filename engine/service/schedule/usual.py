@@ -14,7 +14,8 @@ from engine.service.lift import BOWL_BEST_MIN, CHECK_EVERY_MIN, DOUBT, MOST_MIN,
 from engine.service.schedule.work import QUICK_TO_TURN, WANTS_DRY, PlannedCoat, Purpose
 from engine.service.timing import OXIDATIVE_LIFE_MIN, SILENT, TIMINGS, ClockKind, Pack, most_min, usual_min
 
-APPLY_G_PER_MIN: Final = 4.0  # colour worked into thin sections; chosen by the founders
+BOWL_G: Final = 60.0
+BOWL_MIN: Final = 15.0  # in which a bowl of 60 g is worked into thin sections; chosen by the founders
 APPLY_LEAST_MIN: Final = 5.0
 LAST_SHARE: Final = 0.4  # of the least usual minutes that the last hair has a colour on; chosen by the founders
 JOIN_MIN: Final = 10.0  # colour is drawn through the lengths for the last ten minutes (common practice)
@@ -56,17 +57,19 @@ def usual_coat(
     apply_min: float | None = None,
     rinsed: bool = True,
     pack: Pack = SILENT,
+    bowl_min: float = BOWL_MIN,
 ) -> PlannedCoat:
     """A coat as it is planned unless more is known. kind: its clock, if it has one. pack: of the line it is mixed from.
 
-    minutes, apply_min: as they are set for it, in place of what is usual. Raises OutOfRange.
+    minutes, apply_min: as they are set for it, in place of what is usual. bowl_min: in which these hands work a bowl of
+    60 g in. Raises OutOfRange.
     """
     least, most = _window(purpose, kind, lift, pack)
     if minutes is not None:
         minutes = minutes if pack.most_min is None else min(minutes, pack.most_min)
         least, most = (min(least, minutes), minutes) if purpose is Purpose.LIFT else (minutes, max(most, minutes))
     last = lift.last_min if lift else LAST_SHARE * least
-    usual_apply = max(APPLY_LEAST_MIN, grams / APPLY_G_PER_MIN)
+    usual_apply = max(APPLY_LEAST_MIN, grams * bowl_min / BOWL_G)
     return PlannedCoat(
         purpose=purpose,
         apply_min=usual_apply if apply_min is None else apply_min,

@@ -1,12 +1,11 @@
 """Set the school that a studio reads by."""
 
-from engine.hair.ladder import School
 from studio.accounts.models import Person, Studio
 from studio.ui.refusal import Refusal
 
 
 def set_school(person: Person, *, school: str) -> None:
     """From now on the studio's ladder is that of a school; readings keep their numbers. Raises Refusal."""
-    if school not in set(School):
+    if school not in Studio.SchoolChoice.values:
         raise Refusal("school_unknown", "school")
     Studio.objects.filter(pk=person.studio_id).update(school=school)

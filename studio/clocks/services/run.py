@@ -21,6 +21,7 @@ from studio.clocks.coats import (
     planned_level,
     planned_vol,
     start_coat,
+    usual_start,
 )
 from studio.clocks.models import BATCHES_MOST, ZoneClock
 from studio.clocks.steady import boot_id, on_for, steady_at
@@ -100,7 +101,7 @@ def start_all(person: Person, *, visit_id: int, kind: str, now: datetime.datetim
     due = due_zones(person, head).get(ClockKind(kind), ()) if kind in set(ClockKind) else ()
     if not due:
         raise Refusal("nothing_to_start")
-    start = Start(kind=ClockKind(kind), heat=asked.consult.heat)
+    start = usual_start(asked, ClockKind(kind))
     return [start_clock(person, zone_id=zone.pk, start=start, now=now) for zone in due]
 
 

@@ -1,11 +1,13 @@
 """Set the house's own rules, and what the packs of its lines ask for."""
 
 from collections.abc import Mapping
+from dataclasses import asdict
 
 from django.db import transaction
 
 from studio.accounts.models import Person, Studio
 from studio.shelf.models import ShadeLine
+from studio.shelf.own_ladder import typed_ladder
 from studio.shelf.services.holding import held_line, line_changed
 from studio.ui.refusal import Refusal
 
@@ -18,6 +20,23 @@ def set_rules(person: Person, *, rules: Mapping[str, object]) -> Studio:
     for name, given in rules.items():
         setattr(studio, name, given)
     studio.save(update_fields=list(rules))
+    for line in ShadeLine.objects.filter(studio=studio):  # kept lines hold the house that they work in
+        line_changed(line.pk)
+    return studio
+
+
+@transaction.atomic
+def set_ladder(person: Person, *, typed: Mapping[str, str]) -> Studio:
+    """Keep the house's own ladder of undertones, and read by it from now on: readings keep their numbers.
+
+    Raises Refusal not_licensed, not_a_number, out_of_range, rung_word.
+    """
+    _check_licensed(person)
+    studio = Studio.objects.select_for_update().get(pk=person.studio_id)
+    ladder = typed_ladder(tuple(rung.level for rung in studio.ladder.rungs), typed)
+    studio.own_ladder = [asdict(rung) for rung in ladder.rungs]
+    studio.school = Studio.SchoolChoice.OWN
+    studio.save(update_fields=["own_ladder", "school"])
     return studio
 
 

@@ -17,6 +17,7 @@ from studio.ui.numbers import brief_number, brief_weight, shown_grams, shown_wei
 from studio.ui.places import places_of
 
 register = template.Library()
+STEP_FITS: Final = 2  # characters of a step that its button takes in large figures
 
 # Back to front: which strands are drawn, and in which of the engine's tones. Their shapes: tools/make_strands.py.
 STRAND_LAYERS = tuple(enumerate((0, 1, 2, 1, 2, 3, 1, 3, 4, 3, 2, 5)))
@@ -146,8 +147,9 @@ def hand_step(name: str, grams: float, way: str, place: int) -> SafeString:
     shown = decimals(number.removeprefix("0"))
     said = say("{weight} more", weight=weight) if way == "+" else say("{weight} less", weight=weight)
     sent = number if way == "+" else f"-{number}"
-    drawn = '<button class="step order-{}" name="by" value="{}" id="{}" aria-label="{}">{}{}</button>'
-    return format_html(drawn, place, sent, name, said, way, shown)
+    long = " step-long" if len(shown) > STEP_FITS else ""
+    drawn = '<button class="step order-{}{}" name="by" value="{}" id="{}" aria-label="{}">{}{}</button>'
+    return format_html(drawn, place, long, sent, name, said, way, shown)
 
 
 register.filter("amid", amid)

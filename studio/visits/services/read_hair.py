@@ -8,7 +8,6 @@ from django.db import transaction
 
 from engine.dye.shelf import demo_shelf
 from engine.hair.canvas import RANGES
-from engine.hair.ladder import School, school_ladder
 from engine.hair.residue import Family
 from studio.accounts.models import Person
 from studio.shelf.models import Shade
@@ -111,7 +110,7 @@ def _of_kind(kind: str, found: Mapping[str, object], *, white_told: bool) -> dic
 
 def _unread(person: Person) -> Reading:
     """What stands on the Read page before anything was read: the school's own lock of a usual level."""
-    start = school_ladder(School(person.studio.school)).canvas(START_LEVEL)
+    start = person.studio.ladder.canvas(START_LEVEL)
     return Reading(**{name: round(Decimal(getattr(start, name)), 2) for name in RANGES})
 
 
