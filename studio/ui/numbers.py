@@ -12,6 +12,7 @@ from engine.weights import brief_of, grams_of, measure_of, number_of
 from studio.ui.refusal import Refusal
 
 WHOLE_LONGEST: Final = 18  # digits: what a row's number can have
+FAR_TOO_MUCH_G: Final = 10.0**6
 NO_VERSION: Final = -1  # no row ever stands at it
 
 
@@ -71,7 +72,7 @@ def typed_weight(text: str, field: str, *, example: str = "60") -> Decimal:
     try:
         return sign * round(Decimal(read_amount(plain.removeprefix("-")).grams), 2)
     except OutOfRange as error:  # more than any amount: whoever asked says how much is taken
-        return sign * Decimal(grams_of(error.given))
+        return sign * Decimal(min(grams_of(error.given), FAR_TOO_MUCH_G))
     except BadInput:
         raise Refusal("not_a_number", field, example=example) from None
 

@@ -110,6 +110,10 @@ FIRES = {
         (replace(DEMI, lines_beside=frozenset({"Tidemark", "Ropewalk"})), FINE),
         (replace(DEMI, lines_beside=frozenset({"Tidemark"})), FINE),
     ),
+    "lines_stopped": (
+        (replace(DEMI, lines_beside=frozenset({"Ropewalk"})), replace(FINE, house=House(lines_apart=True))),
+        (replace(DEMI, lines_beside=frozenset({"Ropewalk"})), FINE),
+    ),
     "other_developer": ((replace(DEMI, other_developer=True), FINE), (replace(DIRECT, other_developer=True), FINE)),
     "powder": ((replace(LIFT, unguarded=True), FINE), (replace(DEMI, unguarded=True), FINE)),
     "bath": ((replace(DIRECT, kind=WorkKind.BATH), FINE), (DIRECT, FINE)),
@@ -144,6 +148,7 @@ class TheBook(unittest.TestCase):
                 "scalp_not_sound",
                 "too_strong_for_scalp",
                 "lift_too_much",
+                "lines_stopped",
                 "heat_on_fragile",
                 "minor_stopped",
                 "health_stopped",

@@ -9,12 +9,20 @@ import numpy as np
 
 from engine.arrays import FloatArray
 from engine.bowl.fill import FillFrom
+from engine.bowl.mix import Bowl
+from engine.bowl.predict import predict
+from engine.bowl.strategies import PreTone, Strategy, by_school, compare
+from engine.bowl.weigh import Scale
 from engine.colorimetry.difference import delta_e00
+from engine.dye.shade import CLEAR, Shade
 from engine.dye.shelf import demo_shelf
 from engine.hair.canvas import Canvas
-from engine.hair.residue import level_of_lightness
+from engine.hair.residue import Family, level_of_lightness
+from engine.service.house import CleanUp, Heat, HowLight, TonerLevel
+from engine.service.lift import Strength
 from engine.service.route import RouteKind, routes
 from engine.service.schools import effects
+from engine.service.work import WorkKind
 
 HAIR = Canvas(level=8.5)
 SCHOOLS = (FillFrom.TWO_LEVELS, FillFrom.MORE_THAN_TWO)
@@ -48,6 +56,59 @@ class Schools(unittest.TestCase):
     def test_open_work_is_mixed_thicker(self) -> None:
         self.assertIn("to 1 of", self.told["lay"]["open"].words)
         self.assertIn("to 2 of", self.told["lay"]["foil"].words)
+
+    def test_damp_hair_takes_less_of_direct_dye_and_evens_what_is_porous(self) -> None:
+        dry, damp = self.told["deposit_on"]["dry"], self.told["deposit_on"]["damp"]
+        self.assertGreater(damp.lab[0], dry.lab[0])
+        self.assertIn("15% less", damp.words)  # engine.dye.uptake
+        self.assertEqual(self.told["deposit_on"]["by_kind"].words, "direct dry, demi damp, permanent dry")
+
+    def test_a_house_that_lifts_as_light_as_it_goes_lifts_further_than_the_colour_needs(self) -> None:
+        needed, lightest = self.told["how_light"].values()
+        self.assertGreater(lightest.lab[0], needed.lab[0])
+        self.assertLess(lightest.lab[2], needed.lab[2])  # paler
+        target = brown(6.5)
+        natural = Canvas(level=4.0, family=Family.NATURAL)
+        weak = Strength(most_levels=2.0)
+        for hair, strength in ((natural, Strength()), (natural, weak)):
+            found = routes(hair, target, tuple(demo_shelf().values()), strength=strength, how_light=HowLight.LIGHTEST)
+            lifts = [each.lift for each in (found.proposed, *found.others) if each.lift]
+            with self.subTest(strength=strength):
+                self.assertTrue(lifts)
+                for plan in lifts:
+                    self.assertLessEqual(plan.stop_level - hair.level, strength.levels + 1e-9)  # no more in one visit
+                    self.assertLessEqual(plan.stop_level, 10)
+
+    def test_pre_tone_is_first_never_or_where_it_is_nearer(self) -> None:
+        target = predict(Canvas(level=9.8), Bowl(grams={demo_shelf()["red"]: 3, Shade(name=CLEAR): 57})).lab
+        found = compare(Canvas(level=9.0), tuple(demo_shelf().values()), target, scale=Scale(total_g=60, step_g=0.1))
+        self.assertIn(Strategy.PRE_TONE, [each.strategy for each in found])
+        self.assertEqual(by_school(found, PreTone.NEARER), found)
+        self.assertEqual(by_school(found, PreTone.ALWAYS)[0].strategy, Strategy.PRE_TONE)
+        self.assertEqual(len(by_school(found, PreTone.ALWAYS)), len(found))
+        self.assertNotIn(Strategy.PRE_TONE, [each.strategy for each in by_school(found, PreTone.NEVER)])
+
+    def test_toners_washing_heat_and_carrier_do_what_they_say(self) -> None:
+        self.assertEqual((TonerLevel.OWN.steps, TonerLevel.TWO_DARKER.steps), ((1.0, 0.0), (1.0, 0.0, -1.0, -2.0)))
+        self.assertLess(self.told["toner_level"]["two_darker"].lab[0], self.told["toner_level"]["own"].lab[0])
+        self.assertIn("15 to 20 min", self.told["clean_up"]["twice"].words)
+        self.assertEqual([kind for kind in WorkKind if Heat.LIGHTENER.is_on(kind)], [WorkKind.LIGHTENER])
+        self.assertFalse(any(Heat.NONE.is_on(kind) for kind in WorkKind))
+        self.assertIn("Heat with lightener on fragile hair", self.told["heat"]["lightener"].words)
+        thick, thin = self.told["carrier"]["conditioner"].lab, self.told["carrier"]["clear"].lab
+        self.assertLess(thick[0], thin[0])  # it thins less, so that the same grams of red go further
+        self.assertGreater(
+            *(float(self.told["water"][name].words.split(": ")[1].split()[0]) for name in ("as_liked", "cool"))
+        )
+
+    def test_a_second_wash_makes_the_way_longer(self) -> None:
+        hair, shelf = Canvas(level=5.0, family=Family.NATURAL), tuple(demo_shelf().values())
+        target = predict(Canvas(level=9.0), Bowl(grams={demo_shelf()["copper"]: 6, Shade(name=CLEAR): 54})).lab
+        times = []
+        for how in CleanUp:
+            found = routes(hair, target, shelf, clean_up=how)
+            times.append(next(each.minutes for each in (found.proposed, *found.others) if each.lift))
+        self.assertEqual(times[1][0] - times[0][0], 5)
 
     def test_exactly_two_levels_down_part_the_schools_of_filling(self) -> None:
         shelf = tuple(demo_shelf().values())

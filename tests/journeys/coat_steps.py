@@ -79,7 +79,7 @@ class CoatSteps(Pouring, JourneyCase):
         page.locator("#open-coats").click()
         line = page.locator("li", has=page.locator(f".coat-line b:has-text('{purpose.capitalize()}')"))
         line.get_by_label("Product").fill(product)
-        line.get_by_label("Grams").fill(grams)
+        line.get_by_label("Amount, g").fill(grams)
         line.get_by_label("Minutes").fill(minutes)
         line.get_by_role("button", name="Set", exact=True).click()
         expect(line.get_by_label("Product")).to_have_value(product)

@@ -48,6 +48,9 @@ def used_up(visit: Visit) -> None:
     line_changed(bowl.line_id)
 
 
+HOUSE_PAGES = (("chairs", "chairs"), ("house", "shelf"), ("ladder", "shelf"), ("take", "formats"), ("new", "clients"))
+
+
 class VisitCensus(CensusCase):
     def setUp(self) -> None:
         super().setUp()
@@ -168,7 +171,7 @@ class HandedOver(VisitCensus):
         repeated = Formula.objects.filter(visit__client__name="Odalys Finch").first()
         self.walk("card", reverse("cards:card", args=[repeated.visit.client_id]))
         self.walk("again", reverse("cards:again", args=[formula.pk]), sizes=EVERY)
-        for view, name in (("chairs", "chairs"), ("house", "shelf"), ("take", "formats"), ("new", "clients")):
+        for view, name in HOUSE_PAGES:
             self.walk(view, reverse(f"{name}:{view}"), sizes=EVERY)
         self.close_census()
 

@@ -41,7 +41,7 @@ class InCoats(CoatSteps):
         expect(lines.nth(3)).to_have_text("Glaze, in hand")
         seal = page.locator(".plain-form")
         seal.get_by_label("Product").fill("Quay rinse")
-        seal.get_by_label("Grams").fill("12")
+        seal.get_by_label("Amount, g").fill("12")
         seal.get_by_label("Minutes").fill("2")
         seal.get_by_role("button", name="Set").click()
         expect(seal.get_by_label("Product")).to_have_value("Quay rinse")

@@ -63,7 +63,15 @@ class MeasureCase(JourneyCase):
         """The pages outside of a visit."""
         shade = Shade.objects.visible_to(self.person).filter(line__kind="direct").first()
         client = Client.objects.visible_to(self.person).get(name="Ilka Brandt")
-        names = ("chairs:chairs", "cards:list", "clients:new", "shelf:shelf", "shelf:house", "shelf:order")
+        names = (
+            "chairs:chairs",
+            "cards:list",
+            "clients:new",
+            "shelf:shelf",
+            "shelf:house",
+            "shelf:order",
+            "shelf:ladder",
+        )
         more = {name: reverse(name) for name in (*names, "supplies:supplies", "learning:learned")}
         return more | {
             "take": "/cards/take-in/",

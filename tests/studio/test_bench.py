@@ -117,7 +117,7 @@ class RefusedPours(StudioCase):
         self.send("pour", shade=self.shade("Weld").pk, grams="2")
 
     def test_negative_grams(self) -> None:
-        self.refused({"shade": self.shade("Weld").pk, "grams": "-3"}, "Grams can&#x27;t be negative", kept="-3")
+        self.refused({"shade": self.shade("Weld").pk, "grams": "-3"}, "An amount can&#x27;t be negative", kept="-3")
 
     def test_absurd_grams(self) -> None:
         self.refused({"shade": self.shade("Weld").pk, "grams": "99999"}, "at most 1000 g", kept="99999")

@@ -55,8 +55,8 @@ class WheelLayout(TestCase):
         )
         wheel = wheel_of(pulls, list(zip(shades, grams, strict=True)), marks)
         self.assertEqual([button.add_g for button in wheel.buttons], grams)
-        self.assertIn("10 grams of Clear", wheel.buttons[2].words)
-        self.assertRegex(wheel.buttons[0].words, r"1 gram of Red: .+, \d+\.\d off")
+        self.assertIn("10 g of Clear", wheel.buttons[2].words)
+        self.assertRegex(wheel.buttons[0].words, r"1 g of Red: .+, \d+\.\d off")
         self.assertEqual(len(wheel.rings), 2)
         self.assertEqual((wheel.trail, wheel.fade, wheel.reach), ("", "", ""))
 

@@ -23,6 +23,7 @@ from studio.clients import models as clients
 from studio.clocks.models import ClockCheck, ZoneClock
 from studio.head.models import Coat
 from studio.shelf.models import ShadeLine
+from studio.shelf.selectors import forget_lines
 from studio.ui.words import GATE_NAMES
 from studio.visits import gates
 from studio.visits.models import Consult, Incident, Signature, Zone
@@ -334,6 +335,10 @@ SCENES: dict[str, tuple[Callable[[GateCase], set[str]], Callable[[GateCase], set
     ),
     "metal_bowl": (at_clock(in_metal="1"), at_clock(in_metal="1", kind="direct")),
     "lines_mixed": (then(_two_lines, "on_pour"), GateCase.on_pour),
+    "lines_stopped": (
+        then(_both(_two_lines, lambda c: c.house(lines_apart="on")), "on_pour"),
+        then(lambda c: c.house(lines_apart="on"), "on_pour"),
+    ),
     "other_developer": (
         then(_both(DEMI, lambda c: c.post("pour:mixing", other_developer="1", version=c.bowl.version)), "on_pour"),
         then(_both(DEMI, lambda c: c.post("pour:mixing", version=c.bowl.version)), "on_pour"),
@@ -362,6 +367,7 @@ class TheTable(GateCase):
         mark = transaction.savepoint()
         found = say(self)
         transaction.savepoint_rollback(mark)
+        forget_lines()  # their versions are given back
         self.person.studio.refresh_from_db()
         return found
 

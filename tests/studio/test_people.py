@@ -148,7 +148,7 @@ class Coming(PeopleCase):
     def test_a_new_studio_begins_with_nothing_and_its_owner_hires(self) -> None:
         stranger, address = Browser(), reverse("people:begin")
         asked = NEW | {"studio": "Tar Barrel Row", "town": "Port Sennet", "time_zone": "Europe/Lisbon"}
-        asked |= {"language": "en-gb", "school": Studio.SchoolChoice.ORANGE.value}
+        asked |= {"language": "en-gb", "unit": "g", "school": Studio.SchoolChoice.ORANGE.value}
         self.assertContains(stranger.post(address, asked | {"studio": "ropery lane"}), "has this name", status_code=422)
         self.assertContains(stranger.post(address, asked | {"time_zone": "Moon/Base"}), "Type a place", status_code=422)
         self.assertFalse(Studio.objects.filter(name="Tar Barrel Row").exists())

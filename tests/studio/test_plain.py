@@ -45,7 +45,7 @@ class Plain(CoatCase):
     def test_what_can_not_be_is_refused_and_nothing_is_lost(self) -> None:
         self.add("remove")
         for fields, said in (
-            ({"plain_grams": "5000"}, "Grams"),
+            ({"plain_grams": "5000"}, "Amount"),
             ({"vol": "60"}, "vol"),
             ({"minutes": "400"}, "Minutes"),
             ({"product": "Ebb", "plain_grams": "much"}, "needs a number"),

@@ -218,9 +218,9 @@ class Planning(RouteCase):
         self.assertEqual([lane.name for lane in page.lanes], ["roots", "lengths", "basin"])
         self.assertEqual([bar.words for bar in page.lanes[0].bars], ["Lift", "Colour"])
         (bowl,) = page.bowls
-        self.assertEqual((bowl.zones, bowl.needs), ("roots, lengths", "144"))
+        self.assertEqual((bowl.zones, bowl.needs), ("roots, lengths", "144 g"))
         self.assertIn("lengths 110 g", bowl.shared)  # about a hundred for the lengths of long thick hair
-        self.assertEqual(bowl.asked, "160")
+        self.assertEqual(bowl.asked, "160 g")
         starts = [int(step.at) for step in page.order]
         self.assertEqual(starts, sorted(starts))
         (broken,) = page.broken  # the lengths take as long to put on as the lightener may stay

@@ -2,6 +2,7 @@
 
 from collections.abc import Mapping
 from dataclasses import asdict
+from typing import Final
 
 from django.db import transaction
 
@@ -11,17 +12,21 @@ from studio.shelf.own_ladder import typed_ladder
 from studio.shelf.services.holding import held_line, line_changed
 from studio.ui.refusal import Refusal
 
+HELD_BY_LINES: Final = ("deposit_on", "pre_tone", "carrier", "bowl_min")  # lines are kept with the house they work in
+
 
 @transaction.atomic
 def set_rules(person: Person, *, rules: Mapping[str, object]) -> Studio:
     """Set the studio's schools and stops. Raises Refusal not_licensed: a rule of safety is a licensed hand's."""
     _check_licensed(person)
     studio = Studio.objects.select_for_update().get(pk=person.studio_id)
+    works_otherwise = any(rules.get(name, getattr(studio, name)) != getattr(studio, name) for name in HELD_BY_LINES)
     for name, given in rules.items():
         setattr(studio, name, given)
     studio.save(update_fields=list(rules))
-    for line in ShadeLine.objects.filter(studio=studio):  # kept lines hold the house that they work in
-        line_changed(line.pk)
+    if works_otherwise:
+        for line in ShadeLine.objects.filter(studio=studio):
+            line_changed(line.pk)
     return studio
 
 

@@ -77,7 +77,7 @@ function show() {
   try {
     seen = scale.read();
   } catch (wrong) {
-    fault = box.dataset[wrong.message];
+    fault = word(wrong.message);
   }
   text(box, "fault", fault);
   box.toggleAttribute("data-silent", Boolean(fault));
@@ -127,7 +127,7 @@ document.addEventListener("submit", (event) => {
     seen = scale.read();
   } catch (wrong) {
     waitsSince = 0;
-    return stop(box.dataset[wrong.message]);
+    return stop(word(wrong.message));
   }
   if (now - takenAt < TWICE_MS) return stop(""); // one press of a shaking hand
   if (!seen.stable) {
@@ -138,7 +138,7 @@ document.addEventListener("submit", (event) => {
       return stop("");
     }
     waitsSince = 0;
-    return stop(box.dataset.unsteady);
+    return stop(word("unsteady"));
   }
   waitsSince = 0;
   text(document, "scale-error", "");
