@@ -164,6 +164,11 @@ def amid(text: str) -> str:
     return told if _catalogue.tongue() in _catalogue.capitals else told[:1].lower() + told[1:]
 
 
+def joins_nouns() -> bool:
+    """Whether the language of now writes one noun and the next as one word."""
+    return _catalogue.tongue() in _catalogue.capitals
+
+
 def listed(texts: Iterable[str], between: str = ", ") -> str:
     """Texts one after the other, each in the language of now: str.join would take those of `later` as they are kept."""
     return between.join(str(text) for text in texts)

@@ -1,7 +1,7 @@
 """A shade of which only its name, level and tone are known: what is believed of it, and how little that is."""
 
 import re
-from collections.abc import Mapping, Sequence
+from collections.abc import Iterable, Mapping, Sequence
 from functools import cache
 from types import MappingProxyType
 from typing import Final
@@ -15,6 +15,7 @@ from engine.dye.kind import Kind
 from engine.dye.known import JOINED, NODES, Known, doubt_from
 from engine.dye.shade import SAMPLE_LIMIT, SMALLEST_KS, Shade
 from engine.errors import Unknown
+from engine.language import joins_nouns, kept_by_language, listed, say
 from engine.tables import load_table
 
 FURTHER: Final = 0.5  # what each further tone of a shade counts, of the one before: the first leads
@@ -23,7 +24,9 @@ NAMED_SD: Final = 0.5  # of the logarithm of the strength of a shade that is kno
 TONE_LEAST: Final = 0.15  # K at the peak below which a shade has a base and no tone to be unsure of
 # Words for what only carries, with grams of plain clear that a gram of it stands for, as in the demo shelf.
 CARRIERS: Final = MappingProxyType({"clear": 1.0, "conditioner": 1.4, "mask": 1.2, "base": 1.2})
-WORD: Final = re.compile(r"[a-z]+(?:-[a-z]+)?")
+LETTERS: Final = r"[^\W\d_]+"
+WORD: Final = re.compile(rf"{LETTERS}(?:-{LETTERS})?")
+PART_LEAST: Final = 3  # letters of a word that is a part of another
 
 
 @cache
@@ -38,18 +41,44 @@ def tone_words() -> Mapping[str, tuple[tuple[str, float], ...]]:
 
 def tones_in(text: str) -> tuple[str, ...]:
     """The words for tones in a text, such as a shade's name, the last first: in "smoky rose gold" gold leads."""
-    found = [each for word in WORD.findall(text.lower()) for each in _tones_of(word)]
+    found = [each for word in WORD.findall(text.casefold()) for each in _tones_of(word)]
     return tuple(dict.fromkeys(reversed(found)))
 
 
 def carrier_in(text: str) -> float | None:
     """How far a carrier thins, by the word for one in its name; None for what is none."""
-    words = WORD.findall(text.lower())
-    return next((thins for word, thins in CARRIERS.items() if word in words), None)
+    words = WORD.findall(text.casefold())
+    return next(
+        (thins for word, thins in CARRIERS.items() if {word, say(word.capitalize()).casefold()} & set(words)), None
+    )
+
+
+def tone_called(word: str) -> str:
+    """The tone that a word of English or of the language of now stands for; nothing for none."""
+    return _called().get(word.casefold(), "")
+
+
+def said_tones(tones: Iterable[str]) -> str:
+    """Tones one after the other, as they are said now."""
+    return listed(say(each) for each in tones)
+
+
+@kept_by_language(maxsize=1)
+def _called() -> Mapping[str, str]:
+    """Every word for a tone, as it is said now and in English, with the tone."""
+    return {say(word).casefold(): word for word in tone_words()} | {word: word for word in tone_words()}
 
 
 def _tones_of(word: str) -> list[str]:
-    return [word] if word in tone_words() else [each for each in word.split("-") if each in tone_words()]
+    if tone := tone_called(word):
+        return [tone]
+    parts = [tone_called(each) for each in word.split("-")]
+    if not any(parts) and joins_nouns():  # Kupferrot, Goldblond
+        known = sorted((each for each in _called() if len(each) >= PART_LEAST), key=len, reverse=True)
+        first = next((each for each in known if word.startswith(each)), "")
+        last = next((each for each in known if word.removeprefix(first).endswith(each)), "")
+        parts = [tone_called(first), tone_called(last)]
+    return [each for each in parts if each]
 
 
 def guessed(

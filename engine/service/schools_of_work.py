@@ -11,6 +11,7 @@ from engine.bowl.mix import Bowl, Process
 from engine.bowl.predict import predict
 from engine.bowl.strategies import PreTone, Strategy, by_school, compare
 from engine.bowl.weigh import Scale
+from engine.dye.guess import CARRIERS
 from engine.dye.kind import Kind
 from engine.dye.shade import CLEAR, Shade
 from engine.dye.shelf import demo_shelf
@@ -44,7 +45,6 @@ STARTS: Final = Canvas(level=6.0, family=Family.NATURAL)
 TONER_STRENGTH: Final = 0.2  # of a direct dye's; chosen by the founders
 PALE: Final = 3.0  # grams of colour in a bowl that is a pastel
 BOWL_G: Final = 60.0
-CONDITIONER_THINS: Final = 0.7  # of what clear does; chosen by the founders
 WASHES_A_WEEK: Final = 3.0
 SHOWN_WEEKS: Final = 2
 KIND_WORDS: Final = (ClockKind.DIRECT, ClockKind.DEMI, ClockKind.PERMANENT)
@@ -107,7 +107,7 @@ def _pre_toned(school: PreTone) -> Effect:
 
 
 def _thinned(carrier: Carrier) -> Effect:
-    thins = 1.0 if carrier is Carrier.CLEAR else CONDITIONER_THINS
+    thins = 1.0 if carrier is Carrier.CLEAR else CARRIERS["conditioner"]
     shade = demo_shelf()["red"]
     bowl = Bowl(grams={shade: PALE, Shade(name=CLEAR, thins=thins): BOWL_G - PALE})
     words = say(

@@ -22,19 +22,18 @@ WORKS: Final = (
     "begin_at",
     "water",
 )
-LIST_LONGEST: Final = 200_000
-FILE_MOST_BYTES: Final = 2_000_000
-
-
-class HouseForm(forms.ModelForm):  # type: ignore[type-arg]
-    """The studio's schools, and where it is stricter than the trade."""
-
-    class Meta:
-        model = Studio
-        fields = ["school", "watch", "check_min", "bowl_min", "strong_lift", "fill_from", "lay", *WORKS]
-        fields += ["colour_from_years", "test_hours", "scalp_vol"]
-        fields += ["minors_stop", "health_stops", "lines_apart"]
-        fields += [
+GROUPS: Final = (
+    (
+        later("How the house works"),
+        ("school", "watch", "check_min", "bowl_min", "strong_lift", "fill_from", "lay", *WORKS),
+    ),
+    (
+        later("Where it is stricter than the trade"),
+        ("colour_from_years", "test_hours", "scalp_vol", "minors_stop", "health_stops", "lines_apart"),
+    ),
+    (
+        later("What it keeps, and how it shows"),
+        (
             "lock_min",
             "consent_first",
             "photos_months",
@@ -44,7 +43,19 @@ class HouseForm(forms.ModelForm):  # type: ignore[type-arg]
             "unit",
             "paper",
             "language",
-        ]
+        ),
+    ),
+)
+LIST_LONGEST: Final = 200_000
+FILE_MOST_BYTES: Final = 2_000_000
+
+
+class HouseForm(forms.ModelForm):  # type: ignore[type-arg]
+    """The studio's schools, and where it is stricter than the trade."""
+
+    class Meta:
+        model = Studio
+        fields = [name for _, names in GROUPS for name in names]
         labels = {
             "school": later("Level 8 shows"),
             "watch": later("Colour is looked at"),
@@ -78,6 +89,11 @@ class HouseForm(forms.ModelForm):  # type: ignore[type-arg]
             "lines_apart": later("a second line on one head stops the work"),
             "health_stops": later("pregnancy, illness and a doctor's note stop the work"),
         }
+
+    @property
+    def groups(self) -> list[tuple[str, list[forms.BoundField]]]:
+        """Its fields under their titles."""
+        return [(str(title), [self[name] for name in names]) for title, names in GROUPS]
 
 
 class LineForm(forms.ModelForm):  # type: ignore[type-arg]

@@ -7,7 +7,7 @@ from dataclasses import dataclass
 from decimal import Decimal, InvalidOperation
 from typing import Final
 
-from engine.dye.guess import CARRIERS, carrier_in, tone_words, tones_in
+from engine.dye.guess import WORD, carrier_in, said_tones, tone_called, tones_in
 from engine.hair.residue import LEVEL_CLEAN_WHITE, LEVEL_DARKEST
 from engine.language import say
 
@@ -20,7 +20,7 @@ SIZE_LIMITS_G: Final = (1, 2000)
 PRICE_MOST: Final = 10_000
 SEPARATORS: Final = ("\t", ";", "|", ",")
 CODE: Final = re.compile(r"(\d{1,2})\s*[./\-]\s*(\w+)")
-LETTER: Final = re.compile(r"\s*(\w{1,3})\s*[=:\s]\s*([a-z-]+)\s*", re.IGNORECASE)
+LETTER: Final = re.compile(rf"\s*(\w{{1,3}})\s*[=:\s]\s*({WORD.pattern})\s*")
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -35,6 +35,11 @@ class Tube:
     thins: Decimal | None = None
     size_g: Decimal | None = None
     price: Decimal = Decimal(0)
+
+    @property
+    def said_tones(self) -> str:
+        """Its tones in words."""
+        return said_tones(self.tones)
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -63,9 +68,9 @@ def read_letters(text: str) -> Mapping[str, str]:
         found = LETTER.fullmatch(part)
         if not found:
             raise ValueError(say("“{part}” is no letter and its tone, as in “4 copper”", part=part[:30]))
-        letter, tone = found[1].lower(), found[2].lower()
-        if tone not in tone_words():
-            raise ValueError(say("“{tone}” is no tone that is known here", tone=tone[:30]))
+        letter, tone = found[1].lower(), tone_called(found[2])
+        if not tone:
+            raise ValueError(say("“{tone}” is no tone that is known here", tone=found[2].lower()[:30]))
         letters[letter] = tone
     return letters
 
@@ -164,17 +169,17 @@ def _tones(said: str, name: str, spelling: str, letters: Mapping[str, str]) -> t
     """
     found: list[str] = []
     for word in filter(None, re.split(r"[\s,/+]+", said.lower())):
-        if word in CARRIERS:
+        if carrier_in(word) is not None:
             continue
-        tone = letters.get(word, word)
-        if tone not in tone_words():
+        tones = (letters[word],) if word in letters else tones_in(word)
+        if not tones:
             raise ValueError(
                 say(
                     "“{word}” is no tone that is known here: say it in words, or what the letter stands for",
                     word=word[:30],
                 )
             )
-        found.append(tone)
+        found += tones
     if not found:
         found = [letters[each] for each in _spelt(spelling.lower(), letters)]
     return tuple(dict.fromkeys(found or tones_in(name)))[:TONES_MOST]

@@ -5,6 +5,7 @@ from typing import Final
 from django.core.validators import MaxValueValidator, MinValueValidator
 from django.db import models
 
+from engine.dye.guess import said_tones
 from engine.dye.kind import Kind
 from engine.dye.known import Known
 from engine.dye.shade import THINS_LIMITS
@@ -230,6 +231,11 @@ class Shade(models.Model):
 
     def __str__(self) -> str:
         return self.name
+
+    @property
+    def said_tones(self) -> str:
+        """Its tones in words."""
+        return said_tones(filter(None, self.tones.split(", ")))
 
     @property
     def is_guessed(self) -> bool:

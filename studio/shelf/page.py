@@ -132,7 +132,7 @@ def _is_shown(shade: Shade, line: ShadeLine, words: list[str], showing: str) -> 
         return False
     if (showing == "guessed" and not shade.is_guessed) or (showing == "short" and not is_short(shade)):
         return False
-    said = f"{shade.name} {shade.code} {shade.tones} {line.name}".lower()
+    said = f"{shade.name} {shade.code} {shade.tones} {shade.said_tones} {line.name}".lower()
     return all(word in said for word in words)
 
 

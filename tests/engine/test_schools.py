@@ -96,7 +96,7 @@ class Schools(unittest.TestCase):
         self.assertFalse(any(Heat.NONE.is_on(kind) for kind in WorkKind))
         self.assertIn("Heat with lightener on fragile hair", self.told["heat"]["lightener"].words)
         thick, thin = self.told["carrier"]["conditioner"].lab, self.told["carrier"]["clear"].lab
-        self.assertLess(thick[0], thin[0])  # it thins less, so that the same grams of red go further
+        self.assertGreater(thick[0], thin[0])  # conditioner thins more: the same grams of red are paler in it
         self.assertGreater(
             *(float(self.told["water"][name].words.split(": ")[1].split()[0]) for name in ("as_liked", "cool"))
         )

@@ -131,7 +131,7 @@ class Bench(JourneyCase):
         self.page.keyboard.press("Escape")
         expect(self.page.locator("#panel")).to_have_count(0)
         before = self.forecast_colours()
-        self.page.get_by_role("button", name="1 gram of Logwood").click()
+        self.page.get_by_role("button", name="1 g of Logwood").click()
         expect(self.page.locator(".bowl-pours")).to_contain_text("1.0 g Logwood")
         self.assertNotEqual(self.forecast_colours(), before)
         self.page.keyboard.press("z")

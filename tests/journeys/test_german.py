@@ -5,6 +5,9 @@ import re
 from django.urls import reverse
 from playwright.sync_api import expect
 
+from engine.service.roles import Role
+from studio.accounts.models import Person
+from tests.demo import PASSWORD
 from tests.journeys.base import JourneyCase
 from tests.journeys.states import Studio
 
@@ -35,9 +38,9 @@ class German(JourneyCase):
         page.get_by_role("button", name="Hierhin zielen").click()
         expect(page.locator("#id_lightness")).to_have_value(re.compile("^62,5"))
         page.get_by_role("link", name=re.compile("^Rad")).click()
-        page.get_by_role("button", name=re.compile("^1, 1 Gramm Weld")).click()
-        expect(page.get_by_label("Gramm von Weld")).to_have_value("1,0")
-        page.get_by_role("button", name="0,1 Gramm mehr").click()
+        page.get_by_role("button", name=re.compile("^1, 1 g Weld")).click()
+        expect(page.get_by_label("Menge von Weld")).to_have_value("1,0")
+        page.get_by_role("button", name="0,1 g mehr").click()
         expect(page.locator(".bowl-pours")).to_contain_text("1,1 g Weld")
         page.locator("#id_washes").fill("3")
         expect(page.locator("#washes-said")).to_have_text("3 Wäschen")
@@ -60,8 +63,51 @@ class German(JourneyCase):
         expect(page.get_by_role("button", name="Noch einmal fragen")).to_be_visible()
         self.go("bench:bench", Studio(self.person).read("Wren Tallow").pk)
         page.context.set_offline(True)
-        page.get_by_role("button", name="1 Gramm mehr", exact=True).click()
+        page.get_by_role("button", name="1 g mehr", exact=True).click()
         expect(page.get_by_text("+1 g warten")).to_be_visible()
         expect(page.get_by_text("Die Verbindung ist weg.")).to_be_visible()
         page.context.set_offline(False)
         expect(page.locator(".bowl-pours")).to_contain_text("1,0 g")
+
+    def be(self, role: Role) -> None:
+        """Work as what one is, from the next page on."""
+        self.person.refresh_from_db()
+        self.person.role, self.person.licensed = role, role is Role.OWNER
+        self.person.save()
+
+    def test_each_role_is_led_and_stopped_in_german(self) -> None:
+        page, visit = self.page, Studio(self.person).untested()
+        licensed = Person.objects.create_user(
+            "maeve", password=PASSWORD, studio=self.person.studio, role=Role.COLOURIST
+        )
+        licensed.licensed, licensed.first_name = True, "Maeve"
+        licensed.save()
+        page.goto(f"{self.live_server_url}{reverse('people:people')}")
+        page.get_by_label("Jemand Neues, als").select_option("desk")
+        page.get_by_role("button", name="Den Link machen").click()
+        expect(page.get_by_label(re.compile("kommen soll"))).to_have_value(re.compile("^http"))
+
+        self.be(Role.APPRENTICE)
+        self.go("clocks:clock", visit.pk)
+        expect(page.get_by_role("link", name="Leute")).to_have_count(0)
+        page.locator("select[name=kind]").first.select_option("lightener")
+        page.get_by_role("link", name=re.compile("^Halt: ")).first.click()
+        gate = page.locator("[data-gate=sensitivity_test]")
+        gate.get_by_label("Eine Hand mit Lizenz unterschreibt").select_option(label="Maeve")
+        gate.get_by_label("Grund").fill("der Befund liegt in der Mappe")
+        for word in ("geraten", PASSWORD):
+            gate.get_by_label("mit ihrem Passwort").fill(word)
+            gate.get_by_role("button", name="Unterschreiben").click()
+            if word != PASSWORD:
+                expect(page.get_by_role("alert").first).to_contain_text("nicht das Passwort der Person")
+        expect(gate).to_contain_text("Maeve: der Befund")
+
+        self.be(Role.DESK)
+        self.go("bench:bench", visit.pk)
+        expect(page.get_by_role("heading", name="Das wurde nicht gemacht")).to_be_visible()
+        expect(page.get_by_role("alert").first).to_contain_text("an einem Platz arbeiten")
+        page.get_by_role("link", name="Karten", exact=True).first.click()
+        page.get_by_role("link", name="Maud Okonjo-Hale").click()
+        expect(page.get_by_role("heading", name="Maud Okonjo-Hale")).to_be_visible()
+        expect(page.get_by_text("Empfindlich gegen")).to_have_count(0)
+        self.assert_accessible()

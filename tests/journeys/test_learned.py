@@ -90,7 +90,7 @@ class Learned(JourneyCase):
         line_changed(violet.line_id)
         page.reload()
         self.await_bench(page)
-        expect(page.locator(".bowl-why")).to_contain_text("Alkanet: 6.0 g go in, 2.0 g are left")
+        expect(page.locator(".bowl-why")).to_contain_text("Alkanet: 6 g go in, 2 g are left")
         page.get_by_role("link", name="what makes it instead").click()
         expect(page.locator("#panel")).to_contain_text("off on this hair")
         self.assert_accessible()

@@ -124,7 +124,7 @@ class FirstLine(JourneyCase):
         page.get_by_label("Full tubes").fill("2")
         page.get_by_role("button", name="These, and what is on the scale").click()
         expect(page.get_by_role("heading", name="Count Foam clear")).to_be_visible()
-        expect(page.get_by_role("status").last).to_contain_text("122.0 g, -58.0 g to the record")
+        expect(page.get_by_role("status").last).to_contain_text("122 g, -58 g to the record")
         page.get_by_role("button", name="No open tube").click()
         expect(page.get_by_role("heading", name="Shelf")).to_be_visible()
         expect(page.locator(".shelf-row", has_text="Foam")).to_contain_text("running out")

@@ -14,8 +14,9 @@ from django.utils import timezone
 
 from engine.colorimetry.words import named_regions
 from engine.dye.families import families
+from engine.dye.guess import CARRIERS, tone_words
 from engine.hair.ladder import School, school_ladder
-from engine.tables.said import TABLE_WORDS
+from engine.tables.said import TABLE_WORDS, TONE_WORDS
 from studio.formats.templatetags.paper import CONSULT_FIELDS
 from studio.shelf.models import Shade, ShadeLine
 from studio.trace.fields import FIELD_WORDS
@@ -189,6 +190,7 @@ class Catalogue(StudioCase):
         shown = {region.name for region in named_regions()} | set(families())
         shown |= {rung.undertone for school in School for rung in school_ladder(school).rungs}
         self.assertEqual(shown, set(TABLE_WORDS))
+        self.assertEqual(set(TONE_WORDS), set(tone_words()) | {word.capitalize() for word in CARRIERS})
         fields = {str(field.help_text or field.verbose_name) for field in CONSULT_FIELDS.values()}
         fields |= {str(field.verbose_name) for field in CONSULT_FIELDS.values()}
         for name in (*(name for name, _ in OF_CLIENT), *OF_HOUSE):

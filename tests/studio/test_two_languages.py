@@ -7,10 +7,13 @@ from types import SimpleNamespace
 from django.urls import reverse
 from django.utils import timezone
 
+from engine.dye.guess import carrier_in, tones_in
 from studio.accounts.models import Person
 from studio.clocks.services.note import take_rinse_back
 from studio.clocks.services.run import rinse
 from studio.route.models import Agreement
+from studio.shelf.list_in import read_letters
+from studio.shelf.models import Shade
 from studio.shelf.tube_page import _works_words
 from studio.ui.speaking import speaking
 from tests.studio.made import StudioCase, clear_skin, put_on_hair
@@ -57,3 +60,39 @@ class TwoLanguages(StudioCase):
         with speaking("de"):
             words = _works_words(SimpleNamespace(taught=taught), SimpleNamespace(pk=7))
         self.assertTrue(words.startswith("so stark wie ihre Serie sagt"), words)
+
+
+class Tones(StudioCase):
+    """A price list in German tells its tones in German, in one word if it likes."""
+
+    def test_tones_are_known_in_either_language(self) -> None:
+        with speaking("de"):
+            for text, tones in (
+                ("Kupferrot", ("red", "copper")),
+                ("7.43 Kupfer-Gold", ("gold", "copper")),
+                ("Goldblond", ("gold",)),
+                ("Türkis", ("turquoise",)),
+                ("rose gold", ("gold", "rose")),
+                ("Nebel", ()),
+            ):
+                with self.subTest(text=text):
+                    self.assertEqual(tones_in(text), tones)
+            self.assertEqual(read_letters("1 Asch, 3 = Gold; 44 copper"), {"1": "ash", "3": "gold", "44": "copper"})
+            self.assertEqual(carrier_in("Klar matt"), 1.0)
+        self.assertEqual(tones_in("Kupferrot"), ())  # nothing that an English house says
+
+    def test_a_pasted_list_is_read_and_found_in_german(self) -> None:
+        self.client.post(reverse("you-act"), {"way": "language", "language": "de"})
+        form = {
+            "line_name": "Zunder",
+            "kind": "direct",
+            "tube_g": "60",
+            "tubes": "Abendglut;A1;;Kupferrot\nNebel;N;;Klar",
+        }
+        read = self.client.post(reverse("shelf:add"), form)
+        self.assertContains(read, "Rot, Kupfer")
+        self.client.post(reverse("shelf:add"), form | {"take": "1"})
+        held = Shade.objects.get(name="Abendglut")
+        self.assertEqual(held.tones, "red, copper")
+        self.assertContains(self.client.get(reverse("shelf:shelf"), {"q": "kupfer"}), "Abendglut")
+        self.assertContains(self.client.get(reverse("shelf:tube", args=[held.pk])), "Rot, Kupfer")
