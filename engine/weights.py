@@ -8,6 +8,7 @@ grams: common practice, no published source. Powder has no millilitres: it is we
 from collections.abc import Iterator
 from contextlib import contextmanager
 from contextvars import ContextVar
+from decimal import Decimal
 from enum import StrEnum
 from math import floor, log10
 from typing import Final, SupportsFloat
@@ -72,16 +73,18 @@ def stepped_g(grams: float, by_g: float) -> float:
 
 
 def number_of(grams: SupportsFloat, *, sign: str = "", powder: bool = False) -> str:
-    """Grams as a number of the unit of now, with a decimal point: tenths of grams, hundredths where there are any.
+    """Grams as a number of the unit of now, with a decimal point: in tenths of a gram.
 
-    sign: "+" to have it before what is not less than nothing.
+    What was weighed or typed, a Decimal, has its hundredths where there are any; what is reckoned, a float, only below a
+    gram. sign: "+" to have it before what is not less than nothing.
     """
     measure = measure_of(powder=powder)
     number = float(grams) / _size_g(measure)
     if measure is Measure.OUNCE:
         places = 3 if 0 < abs(number) < SMALL_OZ else 2
     else:
-        places = 2 if abs(number * 10 - round(number * 10)) > 0.05 else 1
+        is_fine = isinstance(grams, Decimal) or abs(number) < 1
+        places = 2 if is_fine and abs(number * 10 - round(number * 10)) > 0.05 else 1
     return f"{number:{sign}.{places}f}"
 
 

@@ -213,9 +213,9 @@ def _used(left: Leftover) -> str:
     used_g = left.poured_g - (left.left_g or 0)
     return say(
         "{used_g:weight} of {poured_g:weight} were used, where {needed_g:weight} were reckoned",
-        used_g=used_g,
-        poured_g=left.poured_g,
-        needed_g=left.needed_g,
+        used_g=round(used_g),
+        poured_g=round(left.poured_g),
+        needed_g=round(left.needed_g),
     )
 
 

@@ -230,8 +230,8 @@ def _shown(remedy: Remedy, bench: Bench, grams: float, ready: Readiness) -> Reme
 def _first(way: Way, grams: float) -> str:
     """What goes on before the colour, in grams."""
     if way is Way.BLEACH_WASH:
-        lightener = grams / (1 + BLEACH_PARTS)
-        rest = grams - lightener
+        lightener = round(grams / (1 + BLEACH_PARTS))
+        rest = round(grams) - lightener
         return say(
             "first a bleach wash: {lightener:weight} lightener in {rest:weight} shampoo and water, watched all along",
             lightener=lightener,

@@ -28,8 +28,8 @@ class Shown(TestCase):
             self.assertEqual(weight_of(POUND_G), "16 oz")
 
     def test_grams_are_told_as_a_scale_has_them(self) -> None:
-        told = [number_of(grams) for grams in (0, 2, 2.5, Decimal("0.25"), 12.34, 80, -0.5)]
-        self.assertEqual(told, ["0.0", "2.0", "2.5", "0.25", "12.34", "80.0", "-0.5"])
+        told = [number_of(grams) for grams in (0, 2, 2.5, Decimal("0.25"), 0.25, Decimal("12.34"), 12.34, 80, -0.5)]
+        self.assertEqual(told, ["0.0", "2.0", "2.5", "0.25", "0.25", "12.34", "12.3", "80.0", "-0.5"])
         self.assertEqual([brief_of(grams) for grams in (0, 2, 2.5, 80, 100)], ["0", "2", "2.5", "80", "100"])
         self.assertEqual(weight_of(2, "+weight"), "+2 g")
 
