@@ -105,7 +105,7 @@ def options_of(person: Person, formula: Formula, canvas: Canvas, tweak: Tweak | 
     found = []
     if grams:
         bowl = Bowl(grams={stocked.dyes[shade]: g for shade, g in grams.items()})
-        found.append(option("grams", say("The same grams"), bowl, predict(canvas, bowl, process=process), None))
+        found.append(option("grams", say("The same amounts"), bowl, predict(canvas, bowl, process=process), None))
     found.append(matched("result", say("The same result"), last))
     if tweak is not None and tweak.target_l is not None:
         aimed = np.array([float(part or 0) for part in (tweak.target_l, tweak.target_a, tweak.target_b)])

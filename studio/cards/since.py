@@ -56,7 +56,7 @@ def since_words(formula: Formula, dyes: Mapping[int, Dye], process: Process) -> 
     return (
         *told,
         say(
-            "The same grams on the same hair are forecast {off:.1f} off what they were then: {differs}.",
+            "The same amounts on the same hair are forecast {off:.1f} off what they were then: {differs}.",
             off=off,
             differs=differs,
         ),

@@ -19,19 +19,26 @@ from tests.studio.made_far import bring_far, rows_of
 UNSEEN = re.compile(r"<script.*?</script>|<style.*?</style>|<!--.*?-->", re.S)
 BESIDE = re.compile(r'<li class="bowl-measures">.*?</li>|title="[^"]*drops[^"]*"', re.S)  # other units, on purpose
 SENT = re.compile(r'\b(value|data-[\w-]+)="[^"]*"')  # what programs read, and fields
+OF_GRAMS = re.compile(r", g\b|\bgrams?\b", re.I)
 TAG = re.compile(r"<[^>]*>")
 TOLD = re.compile(r'\b(?:aria-label|title)="([^"]*)"')
 WEIGHT = re.compile(r"(?<![\w.#-])([+−-]?\d+(?:\.\d+)?) ?(g|oz|ml)\b(?! of water)")
 STEPS = {(0.1, 0.005), (0.5, 0.02), (1, 0.05), (10, 0.5)}  # what a hand pours at a time is handy in either
+NAMES_UNITS = {"/shelf/supplies/", "/new-studio/", "/house/"}  # where units are chosen
 OWN_UNITS = {"/shelf/supplies/"}  # each supply is counted in a unit of its own
+
+
+def told_by(page: str) -> str:
+    """All that a page says: its text, and what is said of its controls."""
+    seen = SENT.sub("", BESIDE.sub("", UNSEEN.sub("", page)))
+    told = " ".join(TOLD.findall(seen))
+    text = re.sub(r"\s+", " ", TAG.sub("", TAG.sub("", re.sub(r"</?(?:b|span|small)\b[^>]*>", "", seen))))
+    return f"{text} | {told}"
 
 
 def weights(page: str) -> list[tuple[float, str]]:
     """The weights that a page tells, in their order, each with its unit."""
-    seen = SENT.sub("", BESIDE.sub("", UNSEEN.sub("", page)))
-    told = " ".join(TOLD.findall(seen))
-    text = re.sub(r"\s+", " ", TAG.sub("", TAG.sub("", re.sub(r"</?(?:b|span|small)\b[^>]*>", "", seen))))
-    return [(float(number.replace("−", "-")), unit) for number, unit in WEIGHT.findall(f"{text} | {told}")]
+    return [(float(number.replace("−", "-")), unit) for number, unit in WEIGHT.findall(told_by(page))]
 
 
 class Ounces(StudioCase):
@@ -77,6 +84,8 @@ class Ounces(StudioCase):
         self.assertGreater(seen, 100)
         left = [(path, unit) for path, page in ounces.items() for _, unit in weights(page) if unit != "oz"]
         self.assertEqual([(path, unit) for path, unit in left if path not in OWN_UNITS], [])
+        of_grams = [(path, OF_GRAMS.findall(told_by(page))) for path, page in ounces.items() if path not in NAMES_UNITS]
+        self.assertEqual([each for each in of_grams if each[1]], [])
 
     def test_fields_say_their_unit_and_take_it(self) -> None:
         Studio.objects.update(unit=Measure.OUNCE)

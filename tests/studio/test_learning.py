@@ -371,7 +371,7 @@ class LaterVisits(LearningCase):
         for share, lab in (("1", (20, 30, -20)), ("0.2", (30, 40, -20))):
             read_strand(self.person, **strand, share=share, lab=lab)
         self.assertIn(f"{pour.shade_name} is known anew since: measured now.", self.again())
-        self.assertIn("The same grams on the same hair are forecast", self.again())
+        self.assertIn("The same amounts on the same hair are forecast", self.again())
         self.learned()
         self.assertIn("It was forecast before anything was learned from results.", self.again())
         take_off(self.person, shade_id=pour.shade_id)
