@@ -75,8 +75,8 @@ def stepped_g(grams: float, by_g: float) -> float:
 def number_of(grams: SupportsFloat, *, sign: str = "", powder: bool = False) -> str:
     """Grams as a number of the unit of now, with a decimal point: in tenths of a gram.
 
-    What was weighed or typed, a Decimal, has its hundredths where there are any; what is reckoned, a float, only below a
-    gram. sign: "+" to have it before what is not less than nothing.
+    What was weighed or typed, a Decimal, has its hundredths where there are any; what is reckoned, a float, only below
+    a gram. sign: "+" to have it before what is not less than nothing.
     """
     measure = measure_of(powder=powder)
     number = float(grams) / _size_g(measure)
