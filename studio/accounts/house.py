@@ -248,6 +248,11 @@ class House(models.Model):
         abstract = True
 
     @property
+    def schools(self) -> list[tuple[str, str]]:
+        """The schools of undertones that it may read by, with their words: its own only once it has rungs."""
+        return [each for each in self.SchoolChoice.choices if each[0] != self.SchoolChoice.OWN or self.own_ladder]
+
+    @property
     def ladder(self) -> Ladder:
         """The ladder of undertones that the house reads by: a school's, or its own once it has one."""
         if self.school != self.SchoolChoice.OWN:

@@ -69,7 +69,7 @@ class StudioForm(JoinForm):
     currency = forms.CharField(label=later("Prices in"), max_length=4, required=False, help_text=later("as € or CHF"))
     unit = forms.ChoiceField(label=later("Weights are in"), choices=Studio.UnitChoice.choices)
     language = forms.ChoiceField(label=later("Language"), choices=settings.LANGUAGES)
-    school = forms.ChoiceField(label=later("Level 8 shows"), choices=Studio.SchoolChoice.choices)
+    school = forms.ChoiceField(label=later("Level 8 shows"), choices=Studio().schools)
 
     field_order = (
         "studio",

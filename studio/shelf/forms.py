@@ -90,6 +90,13 @@ class HouseForm(forms.ModelForm):  # type: ignore[type-arg]
             "health_stops": later("pregnancy, illness and a doctor's note stop the work"),
         }
 
+    def clean_school(self) -> str:
+        """Its own ladder needs rungs first."""
+        school = str(self.cleaned_data["school"])
+        if school not in dict(self.instance.schools):
+            raise forms.ValidationError(say("Keep a ladder of your own first: see “Our own ladder”."))
+        return school
+
     @property
     def groups(self) -> list[tuple[str, list[forms.BoundField]]]:
         """Its fields under their titles."""

@@ -10,7 +10,6 @@ from engine.hair.ladder import Ladder
 from engine.hair.residue import Family
 from engine.language import decimals, later, say
 from engine.service.parting import PARTS, parted_as
-from studio.accounts.models import Studio
 from studio.shelf.selectors import coloured_shades
 from studio.ui.locks import Lock, bare_lock
 from studio.ui.refusal import Refusal
@@ -236,7 +235,7 @@ def read_page(
         ],
         places_zone=refusal is not None and refusal.field in (*PLACE_FIELDS, "pattern"),
         next_zone=next((zone for zone in opened.zones if zone.pk not in opened.by_zone and not zone.left_alone), None),
-        schools=[(value, words, value == studio.school) for value, words in Studio.SchoolChoice.choices],
+        schools=[(value, words, value == studio.school) for value, words in studio.schools],
     )
 
 

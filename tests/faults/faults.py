@@ -37,7 +37,7 @@ from studio.visits.services.read_hair import read_hair
 from studio.visits.services.start_visit import start_visit
 
 ROOT = Path(__file__).resolve().parents[2]
-PATIENCE_S = 60
+PATIENCE_S = 180
 GRAMS = Decimal("0.5")
 FIRST_PORT = 18_600  # below those that the system hands out: one of those may connect to itself while nobody listens
 
@@ -86,7 +86,7 @@ class Browser:
         if fields is not None:
             request.add_header("Referer", f"http://127.0.0.1:{self.server.port}/")
         try:
-            with self.opener.open(request, timeout=20) as answer:
+            with self.opener.open(request, timeout=PATIENCE_S) as answer:
                 return answer.status, answer.read().decode()
         except urllib.error.HTTPError as error:
             return error.code, error.read().decode(errors="replace")

@@ -8,7 +8,7 @@ import unittest
 from pathlib import Path
 
 ROOT = Path(__file__).resolve().parents[2]
-PATIENCE_S = 180
+PATIENCE_S = 420
 PSQL = "at psql -qtA -v ON_ERROR_STOP=1 -d rainshade"
 # Of every table how many rows there are, and a digest of all of them in an order of their own.
 TABLES = (

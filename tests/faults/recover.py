@@ -14,7 +14,7 @@ import unittest
 from pathlib import Path
 
 ROOT = Path(__file__).resolve().parents[2]
-PATIENCE_S = 90
+PATIENCE_S = 240
 PORT = 'sed "s/.*:\\([0-9]*\\)\\/.*/\\1/" <<<"$DATABASE_URL"'
 KILL = "xargs -r kill -9 2>/dev/null || true"  # one that ended by itself meanwhile is dead as well
 PSQL = f'as_postgres "$(pg_bin)/psql" -qtA -h "$socket" -p "$({PORT})" -U postgres'

@@ -148,6 +148,17 @@ class OwnLadder(StudioCase):
                 self.assertEqual(answer.content.decode().count("aria-invalid"), 1)
         self.assertEqual(Studio.objects.get(pk=self.person.studio_id).school, "yellow_gold_at_8")
 
+    def test_the_own_ladder_is_none_before_it_has_rungs(self) -> None:
+        refused = self.client.post(reverse("shelf:house"), HOUSE | {"school": "own"})
+        self.assertContains(refused, "Keep a ladder of your own first", status_code=422)
+        read = reverse("visits:read", args=[self.visit.pk])
+        self.assertNotContains(self.client.get(read), "our own ladder")
+        form = {"school": "own", "zone": self.visit.zones.get().pk}
+        answer = self.client.post(reverse("visits:school", args=[self.visit.pk]), form)
+        self.assertContains(answer, "Choose one of the schools", status_code=422)
+        self.client.post(self.page, self.rungs())
+        self.assertContains(self.client.get(read), "our own ladder")
+
     def test_only_a_licensed_hand_sets_it_and_a_school_is_where_it_begins_again(self) -> None:
         orange = self.client.get(self.page, {"from": "orange_at_8"})
         self.assertContains(orange, "mostly orange")

@@ -6,6 +6,6 @@ from studio.ui.refusal import Refusal
 
 def set_school(person: Person, *, school: str) -> None:
     """From now on the studio's ladder is that of a school; readings keep their numbers. Raises Refusal."""
-    if school not in Studio.SchoolChoice.values:
+    if school not in dict(person.studio.schools):
         raise Refusal("school_unknown", "school")
     Studio.objects.filter(pk=person.studio_id).update(school=school)
