@@ -175,8 +175,7 @@ def listed(texts: Iterable[str], between: str = ", ") -> str:
 
 
 def kept_by_language(maxsize: int) -> Callable[[Callable[Asked, Made]], Callable[Asked, Made]]:
-    """functools.lru_cache for what holds words: what was made in one language, or in one unit, is not
-    given to who reads another."""
+    """functools.lru_cache for what holds words: what was made in one language, or one unit, is for who reads that."""
 
     def keeping(make: Callable[Asked, Made]) -> Callable[Asked, Made]:
         @lru_cache(maxsize=maxsize)

@@ -31,6 +31,9 @@ class Measure(StrEnum):
 _measure: Final[ContextVar[Measure]] = ContextVar("what is measured in", default=Measure.GRAM)
 
 
+_typed: Final[ContextVar[Measure | None]] = ContextVar("what a form is typed in", default=None)
+
+
 @contextmanager
 def measuring(measure: Measure) -> Iterator[None]:
     """All weights are shown and read in a unit, in this thread or task."""
@@ -39,6 +42,21 @@ def measuring(measure: Measure) -> Iterator[None]:
         yield
     finally:
         _measure.reset(token)
+
+
+@contextmanager
+def typing(measure: Measure | None) -> Iterator[None]:
+    """Plain numbers are read in a unit: that of the page that they were typed on; None for the unit of now."""
+    token = _typed.set(measure)
+    try:
+        yield
+    finally:
+        _typed.reset(token)
+
+
+def typed_measure() -> Measure:
+    """The unit of a plain number."""
+    return _typed.get() or _measure.get()
 
 
 def weigh_powder() -> None:
@@ -53,8 +71,8 @@ def measure_of(*, powder: bool = False) -> Measure:
 
 
 def grams_of(number: float, measure: Measure | None = None) -> float:
-    """Grams of a number that was typed in a unit; in the unit of now without one."""
-    return number * _size_g(measure or _measure.get())
+    """Grams of a number that was typed in a unit; without one in that of its page."""
+    return number * _size_g(measure or typed_measure())
 
 
 def handy_g(grams: float) -> float:

@@ -63,7 +63,7 @@ def said_tones(tones: Iterable[str]) -> str:
     return listed(say(each) for each in tones)
 
 
-@kept_by_language(maxsize=1)
+@kept_by_language(maxsize=8)
 def _called() -> Mapping[str, str]:
     """Every word for a tone, as it is said now and in English, with the tone."""
     return {say(word).casefold(): word for word in tone_words()} | {word: word for word in tone_words()}

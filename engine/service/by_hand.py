@@ -4,7 +4,6 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 from engine.arrays import FloatArray, frozen
-from engine.bowl.mix import Process
 from engine.dye.shade import Shade
 from engine.errors import BadInput
 from engine.hair.canvas import Canvas
@@ -14,7 +13,7 @@ from engine.language import say
 from engine.service.house import CleanUp
 from engine.service.lift import Lay, Strength, lift
 from engine.service.route import Route, RouteKind
-from engine.service.steps import Finish, HairCost, Step, StepKind, with_fill
+from engine.service.steps import HairCost, Step, StepKind, finish_of, with_fill
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -41,30 +40,24 @@ def route_by_hand(
     max_shades: int = 2,
     taught: Knowledge | None = None,
     clean_up: CleanUp = CleanUp.ONCE,
+    damp: bool = False,
 ) -> Route:
     """The way that a colourist lays out by hand to a target (3,), as far as it comes.
+
+    clean_up, damp: how the house washes after a lift, and whether its colour goes on damp hair.
 
     Raises OutOfRange for level and strength, BadInput for a lift to where the hair is already and for a fill of hair
     that has its warmth still; EmptyShelf.
     """
     strength = strength or Strength()
-    finish = Finish(
-        target_lab=frozen(target_lab),
-        shelf=tuple(shelf),
-        max_shades=max_shades,
-        process=Process(taught=taught),
-        clean_up_as=clean_up,
-    )
+    finish = finish_of(target_lab, shelf, max_shades=max_shades, taught=taught, clean_up=clean_up, damp=damp)
     hair, steps, reasons, cost, plan = canvas, [], [], HairCost.NONE, None
     if wanted.lift_to is not None:
         plan = lift(canvas, wanted.lift_to, strength=strength, lay=lay, on_scalp=on_scalp, vol=wanted.vol, at_once=True)
         if plan is None:
             raise BadInput("lift_to", f"lift_to is {wanted.lift_to:g}: the hair is at {canvas.level:g} already")
         hair = plan.after
-        steps += [
-            Step(kind=StepKind.LIFT, minutes=plan.expected_min),
-            finish.clean_up,
-        ]
+        steps += [Step(kind=StepKind.LIFT, minutes=plan.expected_min), finish.clean_up]
         cost = HairCost.MUCH if strength.gives_way or plan.levels > 2 else HairCost.SOME
         if plan.levels > strength.levels + 1e-9:
             reasons.append(

@@ -9,9 +9,11 @@ from enum import StrEnum
 from typing import Final
 
 from engine.arrays import FloatArray
+from engine.language import later
 from engine.service.timing import ClockKind
 from engine.service.work import WorkKind
 
+SECOND_WASH_MIN: Final = 5.0  # chosen by the founders
 DYES: Final = frozenset({ClockKind.DIRECT, ClockKind.TONER, ClockKind.DEMI, ClockKind.PERMANENT, ClockKind.FILL})
 ON_DAMP: Final = frozenset({ClockKind.TONER, ClockKind.DEMI})
 OXIDATIVE: Final = frozenset({WorkKind.TONER, WorkKind.DEMI, WorkKind.PERMANENT})
@@ -76,9 +78,26 @@ class CleanUp(StrEnum):
     TWICE = "twice"
 
     @property
+    def more_min(self) -> float:
+        """By which it takes longer than one wash."""
+        return 0.0 if self is CleanUp.ONCE else SECOND_WASH_MIN
+
+    @property
     def minutes(self) -> tuple[float, float]:
-        """From the first water to dry hair, from and to; a second wash and a clarifying one take five more."""
-        return (10.0, 15.0) if self is CleanUp.ONCE else (15.0, 20.0)
+        """From the first water to dry hair, from and to."""
+        return 10.0 + self.more_min, 15.0 + self.more_min
+
+    @property
+    def steps(self) -> tuple[str, ...]:
+        """What is done, in its order."""
+        once = later("Wash once, gently; no lightener may stay behind.")
+        twice = later("Wash the root twice, clarifying; no lightener may stay behind.")
+        return (
+            later("Stop at the level, or at the first sign of stress: rinse cool and long."),
+            once if self is CleanUp.ONCE else twice,
+            later("Seal with something acidic for 0.5 to 3 minutes, and rinse."),
+            later("Dry fully and look in two lights: this reading replaces the forecast."),
+        )
 
 
 class BeginAt(StrEnum):

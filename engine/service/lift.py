@@ -11,7 +11,6 @@ from typing import Final
 
 from engine.arrays import within
 from engine.hair.canvas import RANGES, Canvas, lightened
-from engine.language import later
 from engine.service.known import STRONG_HAIR_LEVELS
 from engine.service.work import LIFT_MOST_LEVELS, SCALP_MOST_VOL, VOL_MOST
 
@@ -37,13 +36,6 @@ class Lay(StrEnum):
 # Parts of developer to one of lightener: open work must not run, and fragile hair is coated thinly.
 PARTS: Final = {Lay.FOIL: 2.0, Lay.COVER: 2.0, Lay.OPEN: 1.0}
 FRAGILE_PARTS: Final = 3.0
-
-CLEAN_UP: Final = (
-    later("Stop at the level, or at the first sign of stress: rinse cool and long."),
-    later("Wash once, gently; no lightener may stay behind."),
-    later("Seal with something acidic for 0.5 to 3 minutes, and rinse."),
-    later("Dry fully and look in two lights: this reading replaces the forecast."),
-)
 
 
 @dataclass(frozen=True, kw_only=True)

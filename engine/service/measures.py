@@ -12,7 +12,7 @@ from typing import Final
 from engine.arrays import within
 from engine.errors import BadInput
 from engine.language import decimals, later, say
-from engine.weights import GRAMS_PER_ML, GRAMS_PER_OUNCE, Measure, measure_of
+from engine.weights import GRAMS_PER_ML, GRAMS_PER_OUNCE, Measure, typed_measure
 
 ML_PER_FLUID_OUNCE: Final = 29.5735295625
 AMOUNT_MOST: Final = 5000.0
@@ -82,7 +82,7 @@ def read_amount(text: str, *, tube_g: float = 60.0) -> Amount:
     if not found:
         raise BadInput("grams", "grams needs a number, with a unit if it is not grams")
     number = within("grams", float(found.group(1).replace(",", ".")), 0.0, AMOUNT_MOST)
-    unit = _unit(found.group(2) or measure_of())
+    unit = _unit(found.group(2) or typed_measure())
     if unit is Unit.TUBE:
         return Amount(grams=number * tube_g, doubt_g=0.02 * number * tube_g, unit=unit)
     size_g, off = SIZES[unit]
@@ -98,7 +98,7 @@ def _unit(text: str) -> Unit:
             return SPELLINGS[spelt]
         if spelt in set(Unit):
             return Unit(spelt)
-    for spoken, unit in SPOKEN_UNITS.items():
+    for spoken, unit in (*SPOKEN_UNITS.items(), *((word, measure.value) for measure, word in PLAIN_WORDS.items())):
         if plain == say(spoken).lower():
             return Unit(unit)
     raise BadInput("grams", f"grams can be typed in {', '.join(Unit)}; not in {text.strip()[:20]!r}")

@@ -11,7 +11,6 @@ from typing import Final, NamedTuple
 
 from engine.arrays import FloatArray, frozen
 from engine.bowl.fill import FillFrom
-from engine.bowl.mix import Process
 from engine.bowl.ranking import JUST_VISIBLE
 from engine.bowl.reach import within_reach
 from engine.colorimetry.difference import delta_e00
@@ -24,7 +23,7 @@ from engine.knowledge.knowledge import Knowledge
 from engine.language import later, say
 from engine.service.house import CleanUp, HowLight
 from engine.service.lift import Lay, Lift, Strength, lift
-from engine.service.steps import MINUTES, Finish, HairCost, Step, StepKind, with_fill
+from engine.service.steps import MINUTES, Finish, HairCost, Step, StepKind, finish_of, with_fill
 
 LIGHTEST_LEVEL: Final = 10.0  # the last at which lightener still stops by eye; chosen by the founders
 CLOSE_ENOUGH: Final = 3.0  # delta E00 for which no hair is lifted any further; chosen by the founders
@@ -110,21 +109,16 @@ def routes(
     taught: Knowledge | None = None,
     how_light: HowLight = HowLight.NEEDED,
     clean_up: CleanUp = CleanUp.ONCE,
+    damp: bool = False,
 ) -> Routes:
     """The ways from a canvas to a target (3,) with a shelf. last_aim_lab: what this zone was aimed at last time.
-    fill_from: from how far down the house fills; how_light: how far it lifts; clean_up: how it washes after that.
+    fill_from: from how far down the house fills; how_light: how far it lifts; clean_up: how it
+    washes after that; damp: whether the colour goes on damp hair.
 
     taught: what the studio's results say, with the shelf as `Knowledge.taught` gives it. Raises EmptyShelf.
     """
     strength = strength or Strength()
-    process = Process(taught=taught)
-    finish = Finish(
-        target_lab=frozen(target_lab),
-        shelf=tuple(shelf),
-        max_shades=max_shades,
-        process=process,
-        clean_up_as=clean_up,
-    )
+    finish = finish_of(target_lab, shelf, max_shades=max_shades, taught=taught, clean_up=clean_up, damp=damp)
     lifts = _Lifts(strength, lay, on_scalp, how_light)
     deposit = _deposit(canvas, finish, last_aim_lab)
     filled = _filled(canvas, finish, fill_from)

@@ -1,17 +1,19 @@
 """The steps of a route, with their minutes and what they take out of the hair, and the colour that ends it."""
 
 import math
+from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from enum import IntEnum, StrEnum
 from typing import Final
 
-from engine.arrays import FloatArray
+from engine.arrays import FloatArray, frozen
 from engine.bowl.fill import STEP_MOST
 from engine.bowl.match import nearest
 from engine.bowl.mix import Process
 from engine.dye.shade import Shade
 from engine.hair.canvas import Canvas
 from engine.hair.residue import LEVEL_DARKEST, level_of_lightness
+from engine.knowledge.knowledge import Knowledge
 from engine.language import say
 from engine.service.house import CleanUp
 
@@ -95,6 +97,25 @@ class Finish:
     def level(self) -> float:
         """The level that is as deep as the target."""
         return float(level_of_lightness(self.target_lab[0]))
+
+
+def finish_of(
+    target_lab: FloatArray,
+    shelf: Sequence[Shade],
+    *,
+    max_shades: int,
+    taught: Knowledge | None,
+    clean_up: CleanUp,
+    damp: bool,
+) -> Finish:
+    """The last step towards a target (3,) with a shelf, as the house works: on damp or dry hair, as results teach."""
+    return Finish(
+        target_lab=frozen(target_lab),
+        shelf=tuple(shelf),
+        max_shades=max_shades,
+        process=Process(taught=taught, damp=damp),
+        clean_up_as=clean_up,
+    )
 
 
 def with_fill(canvas: Canvas, finish: Finish) -> tuple[Canvas, Step]:

@@ -63,14 +63,16 @@ def toner_sentence(canvas: Canvas, tone: Shade) -> str:
     )
 
 
-def toner_levels(canvas: Canvas, tone: Shade, steps: Sequence[float] = STEPS) -> tuple[TonerAt, ...]:
+def toner_levels(
+    canvas: Canvas, tone: Shade, steps: Sequence[float] = STEPS, *, damp: bool = False
+) -> tuple[TonerAt, ...]:
     """A tone on bases from a level lighter than the hair to two deeper: the lighter the base, the less it shows."""
-    bare = canvas_lab(canvas)
+    bare, process = canvas_lab(canvas), replace(DEPOSIT, damp=damp)
     found = []
     for step in steps:
         level = min(max(canvas.level + step, RANGES["level"][0]), RANGES["level"][1])
         shade = replace(tone, level=level, strength=tone.strength * TONE_SHARE)
-        forecast = predict(canvas, Bowl(grams={shade: 30.0}), process=DEPOSIT)
+        forecast = predict(canvas, Bowl(grams={shade: 30.0}), process=process)
         codes = {warning.code for warning in forecast.warnings}
         found.append(
             TonerAt(

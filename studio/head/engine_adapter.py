@@ -247,8 +247,8 @@ def carrier_of(bench: ZoneBench) -> RowShade | None:
     if held := {shade: grams for shade, grams in bench.poured if dyes[shade.pk].is_clear}:
         return max(held, key=lambda shade: held[shade])
     carriers = [shade for shade in bench.stocked.shades if dyes[shade.pk].is_clear]
-    if bench.stocked.line.studio.carrier == Carrier.CONDITIONER:
-        carriers.sort(key=lambda shade: shade.thins == 1)
+    by_conditioner = bench.stocked.line.studio.carrier == Carrier.CONDITIONER
+    carriers.sort(key=lambda shade: (shade.thins == 1) == by_conditioner)
     return next((shade for shade in carriers if shade.stock_g > 0), next(iter(carriers), None))
 
 

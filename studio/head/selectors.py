@@ -101,7 +101,7 @@ class ZoneBench:
 
     @property
     def process(self) -> Process:
-        """How the bowl works at full time on dry hair, by its developer."""
+        """How the bowl works at full time, on hair as the house has it, by its developer."""
         return bowl_process(self.bowl)
 
     @property

@@ -68,7 +68,7 @@ def _forecast(reading: Reading, coats: tuple[ChainedCoat, ...]) -> Reading:
 
 
 def process_of(coat: Coat) -> Process:
-    """How a coat was worked, once it is off the hair; until then at full time on dry hair."""
+    """How a coat was worked, once it is off the hair; until then at full time, as the house works."""
     usual = FULL_TIME_DRY if coat.bowl is None else bowl_process(coat.bowl)
     if coat.worked_min is None:
         return usual
@@ -76,7 +76,7 @@ def process_of(coat: Coat) -> Process:
 
 
 def bowl_process(bowl: BowlRow) -> Process:
-    """How a bowl works here at full time on dry hair: by its own developer, where that is not as the line has it."""
+    """How a bowl works here at full time, on hair as the house has it, by its own developer if it has one."""
     usual = usual_process(bowl.line)
     if bowl.own_vol is None and bowl.own_parts is None:
         return usual

@@ -17,13 +17,15 @@ from engine.hair.canvas import Canvas
 from engine.knowledge.knowledge import Knowledge
 from engine.language import kept_by_language
 from engine.service.by_hand import ByHand, route_by_hand
-from engine.service.house import CleanUp, HowLight, TonerLevel
+from engine.service.house import CleanUp, DepositOn, HowLight, TonerLevel
 from engine.service.lift import Lay, Strength
 from engine.service.purposes import MIXED_FROM
 from engine.service.route import Route, Routes, routes
 from engine.service.schedule.work import Purpose
 from engine.service.steps import fill_level
+from engine.service.timing import ClockKind
 from engine.service.toner import TonerAt, toner_for, toner_levels, toner_sentence
+from studio.accounts.models import Studio
 from studio.head.engine_adapter import reckoned_shelf, scale_of
 from studio.head.selectors import ZoneBench
 from studio.head.stock import stock_of
@@ -65,6 +67,7 @@ def _routes_once(
     last_aim: Lab | None,
     house: _House,
     taught: Knowledge | None,
+    damp: bool,
 ) -> Routes:
     return routes(
         canvas,
@@ -78,6 +81,7 @@ def _routes_once(
         how_light=house.how_light,
         clean_up=house.clean_up,
         taught=taught,
+        damp=damp,
     )
 
 
@@ -95,6 +99,7 @@ def routes_to(
         last_aim,
         _house(asked),
         shelf_of.stocked.taught,
+        shelf_of.process.damp,
     )
 
 
@@ -113,6 +118,7 @@ def hand_route_of(bench: ZoneBench, asked: Asked, wanted: ByHand) -> Route | Non
         on_scalp=place_of(bench.zone, bench.now).touches_scalp,
         taught=bench.stocked.taught,
         clean_up=_house(asked).clean_up,
+        damp=bench.process.damp,
     )
 
 
@@ -192,10 +198,13 @@ def _fill_once(asked: _FillAsked, left: tuple[tuple[Shade, float], ...]) -> Fill
     )
 
 
-def toners_of(canvas: Canvas, lines: list[StockedLine], school: TonerLevel) -> tuple[str, tuple[TonerAt, ...]]:
-    """The shelf's opposite of a canvas's warmth, by name and why, at the house's levels; nothing without one."""
+def toners_of(canvas: Canvas, lines: list[StockedLine], studio: Studio) -> tuple[str, tuple[TonerAt, ...]]:
+    """The shelf's opposite of a canvas's warmth, by name and why, as the house tones; nothing without one."""
     try:
         tone = toner_for(canvas, [dye for line in lines for dye in line.dyes.values()])
     except EmptyShelf:
         return "", ()
-    return f"{tone.name}: {toner_sentence(canvas, tone)}", toner_levels(canvas, tone, school.steps)
+    damp = DepositOn(studio.deposit_on).is_damp(ClockKind.TONER)
+    return f"{tone.name}: {toner_sentence(canvas, tone)}", toner_levels(
+        canvas, tone, TonerLevel(studio.toner_level).steps, damp=damp
+    )

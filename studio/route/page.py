@@ -12,8 +12,8 @@ from engine.hair.ladder import Ladder
 from engine.language import begun, decimals, later, say
 from engine.service.base import base_sentence
 from engine.service.developer import DeveloperBlend, blend, developer_for, percent_of, vol_of
-from engine.service.house import TonerLevel
-from engine.service.lift import BOWL_BEST_MIN, CHECK_EVERY_MIN, CLEAN_UP, Lift
+from engine.service.house import CleanUp
+from engine.service.lift import BOWL_BEST_MIN, CHECK_EVERY_MIN, Lift
 from engine.service.route import Route
 from engine.service.steps import StepKind
 from studio.accounts.models import Person
@@ -107,7 +107,7 @@ class RoutePage:
     error_words: str
     check_every: float = CHECK_EVERY_MIN
     bowl_best: tuple[float, float] = BOWL_BEST_MIN
-    clean_up: tuple[str, ...] = CLEAN_UP
+    clean_up: tuple[str, ...] = CleanUp.ONCE.steps
 
     @property
     def extra(self) -> tuple[tuple[str, str], ...]:
@@ -147,6 +147,7 @@ def route_page(
         now=bare_lock(canvas_of(bench.now)),
         aim=None if target_lab is None else lock_of_colour(tuple(target_lab.tolist())),
         check_every=float(person.studio.check_min),
+        clean_up=CleanUp(person.studio.clean_up).steps,
         proposed=shown[0] if shown else None,
         others=tuple(shown[1:]),
         chosen=chosen,
@@ -279,9 +280,7 @@ class TonerPage:
 def toner_page(person: Person, bench: Bench, route: Route | None) -> TonerPage:
     """What toning would do at several levels."""
     canvas = route.canvas if route else canvas_of(bench.reading)
-    name, found = toners_of(
-        canvas, [stocked_line(line) for line in lines_of(person)], TonerLevel(person.studio.toner_level)
-    )
+    name, found = toners_of(canvas, [stocked_line(line) for line in lines_of(person)], person.studio)
     rows = tuple(
         (
             decimals(f"{each.level:g}"),

@@ -8,6 +8,7 @@ from functools import lru_cache
 from engine.errors import BadInput
 from engine.language import later, say
 from engine.service.amounts import Density, Length, Needed, as_used
+from engine.service.house import CleanUp
 from engine.service.parting import Place, parted
 from engine.service.route import Route
 from engine.service.schedule.search import schedule
@@ -16,7 +17,7 @@ from engine.service.schedule.work import PlannedCoat, PlannedZone, Purpose, Sche
 from engine.service.steps import StepKind
 from engine.service.stretch import LENGTH_CM, Head, Stretch, amounts
 from engine.service.timing import SILENT, ClockKind
-from studio.accounts.models import Person
+from studio.accounts.models import Person, Studio
 from studio.cards.selectors import habit_of, last_aims_of
 from studio.clocks.coats import kind_of
 from studio.head.models import Coat
@@ -273,17 +274,17 @@ def _coats(
     )
     if not is_asked:
         return ()
-    bowl_min = float(bench.stocked.line.studio.bowl_min)
-    planned = [_planned(row, own.get(row.pk), need, bowl_min) for row in rows]
+    house = bench.stocked.line.studio
+    planned = [_planned(row, own.get(row.pk), need, house) for row in rows]
     coats = [CoatInPlan(zone=zone, coat=row, planned=each) for row, each in zip(rows, planned, strict=True)]
     purposes = {row.purpose for row in rows}
     if route and not is_chosen:
-        ahead = [each for each in _proposed(zone, route, need, bowl_min) if each.purpose.value not in purposes]
+        ahead = [each for each in _proposed(zone, route, need, house) if each.purpose.value not in purposes]
         coats = [*(CoatInPlan(zone=zone, coat=None, planned=each) for each in ahead), *coats]
     return tuple(coats)
 
 
-def _planned(coat: Coat, mixed: ZoneBench | None, need: Needed, bowl_min: float) -> PlannedCoat:
+def _planned(coat: Coat, mixed: ZoneBench | None, need: Needed, house: Studio) -> PlannedCoat:
     lift = None
     if mixed and coat.to_level is not None:
         levels = max(float(coat.to_level - mixed.reading.level), 0.1)
@@ -296,12 +297,14 @@ def _planned(coat: Coat, mixed: ZoneBench | None, need: Needed, bowl_min: float)
         minutes=None if coat.minutes is None else float(coat.minutes),
         apply_min=None if coat.apply_min is None else float(coat.apply_min),
         pack=mixed.bowl.line.pack if mixed else SILENT,
-        bowl_min=bowl_min,
+        bowl_min=float(house.bowl_min),
+        damp=mixed.process.damp if mixed else False,
+        clean_up=CleanUp(house.clean_up),
     )
     return replace(planned, not_before_min=float(coat.not_before_min or 0))
 
 
-def _proposed(zone: ZoneBench, route: Route, need: Needed, bowl_min: float) -> list[PlannedCoat]:
+def _proposed(zone: ZoneBench, route: Route, need: Needed, house: Studio) -> list[PlannedCoat]:
     """What a route that nobody has chosen would put ahead of the colour."""
     found = []
     for step in route.steps:
@@ -313,5 +316,6 @@ def _proposed(zone: ZoneBench, route: Route, need: Needed, bowl_min: float) -> l
             porosity = float(zone.now.porosity)
             asked = LiftAsked(levels=route.lift.levels, vol=float(route.lift.vol), porosity=porosity)
         kind = {Purpose.LIFT: ClockKind.LIGHTENER, Purpose.FILL: ClockKind.FILL}.get(purpose)
-        found.append(usual_coat(purpose, kind, need.grams, lift=asked, bowl_min=bowl_min))
+        hands, clean_up = float(house.bowl_min), CleanUp(house.clean_up)
+        found.append(usual_coat(purpose, kind, need.grams, lift=asked, bowl_min=hands, clean_up=clean_up))
     return found

@@ -32,7 +32,7 @@ def house_effects(studio: Studio) -> Mapping[str, tuple[ChoiceShown, ...]]:
     return shown
 
 
-@kept_by_language(maxsize=4)
+@kept_by_language(maxsize=8)
 def _drawn() -> tuple[tuple[str, tuple[tuple[str, str, Lock | None], ...]], ...]:
     return tuple(
         (

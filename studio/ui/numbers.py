@@ -8,7 +8,7 @@ from typing import Final, SupportsFloat
 from engine.errors import BadInput, OutOfRange
 from engine.language import decimals
 from engine.service.measures import read_amount
-from engine.weights import brief_of, grams_of, measure_of, number_of
+from engine.weights import SPEC, brief_of, grams_of, measure_of, number_of, weight_of
 from studio.ui.refusal import Refusal
 
 WHOLE_LONGEST: Final = 18  # digits: what a row's number can have
@@ -54,7 +54,7 @@ def shown_weight(grams: SupportsFloat, *, sign: str = "", powder: bool = False) 
 
 def brief_weight(grams: SupportsFloat, *, sign: str = "", powder: bool = False) -> str:
     """A weight without needless zeros, with the house's unit."""
-    return f"{decimals(brief_of(grams, sign=sign, powder=powder))} {measure_of(powder=powder)}"
+    return decimals(weight_of(grams, f"{sign}{SPEC}", powder=powder))
 
 
 def brief_number(grams: SupportsFloat) -> str:

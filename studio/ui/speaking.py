@@ -11,11 +11,12 @@ from django.utils import translation
 from django.utils.cache import patch_vary_headers
 from django.utils.formats import get_format
 
-from engine.weights import Measure, measuring
+from engine.weights import Measure, measuring, typing
 from studio.accounts.models import Person
 
 CAPITALS: Final = frozenset({"de"})  # languages that write nouns with a capital
 WRITTEN_IN: Final = settings.LANGUAGE_CODE
+MEASURED_IN: Final = "measured_in"
 Answer = Callable[[HttpRequest], HttpResponse]
 
 _of_request: Final[ContextVar[str]] = ContextVar("language of the request", default="")
@@ -54,6 +55,12 @@ def speaking(language: str) -> Iterator[None]:
         _of_request.reset(token)
 
 
+def typed_in(request: HttpRequest) -> Measure | None:
+    """In what a form's weights were typed: its page tells it, since the house may weigh in another unit by now."""
+    told = request.POST.get(MEASURED_IN, "") if request.method == "POST" else ""
+    return Measure(told) if told in set(Measure) else None
+
+
 class OwnLanguage:
     """A person reads in their own language, else in their studio's; a stranger in what their browser asks for.
 
@@ -67,7 +74,8 @@ class OwnLanguage:
         """Answer in it."""
         known = isinstance(request.user, Person)
         language = request.user.reads if known else translation.get_language_from_request(request)  # type: ignore[union-attr]
-        with speaking(language), measuring(Measure(request.user.studio.unit) if known else Measure.GRAM):  # type: ignore[union-attr]
+        unit = Measure(request.user.studio.unit) if known else Measure.GRAM  # type: ignore[union-attr]
+        with speaking(language), measuring(unit), typing(typed_in(request) if known else None):
             answer = self.get_response(request)
         answer["Content-Language"] = language
         if not known:

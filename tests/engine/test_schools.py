@@ -18,10 +18,15 @@ from engine.dye.shade import CLEAR, Shade
 from engine.dye.shelf import demo_shelf
 from engine.hair.canvas import Canvas
 from engine.hair.residue import Family, level_of_lightness
+from engine.service.by_hand import ByHand, route_by_hand
 from engine.service.house import CleanUp, Heat, HowLight, TonerLevel
 from engine.service.lift import Strength
-from engine.service.route import RouteKind, routes
+from engine.service.route import Route, RouteKind, routes
+from engine.service.schedule.search import schedule
+from engine.service.schedule.usual import LiftAsked, usual_coat
+from engine.service.schedule.work import PlannedZone, Purpose, Visit
 from engine.service.schools import effects
+from engine.service.timing import ClockKind
 from engine.service.work import WorkKind
 
 HAIR = Canvas(level=8.5)
@@ -100,6 +105,33 @@ class Schools(unittest.TestCase):
         self.assertGreater(
             *(float(self.told["water"][name].words.split(": ")[1].split()[0]) for name in ("as_liked", "cool"))
         )
+
+    def test_ways_are_reckoned_on_the_hair_that_the_colour_meets(self) -> None:
+        """As the Bench forecasts: on porous hair damp and dry part."""
+        hair, shelf = Canvas(level=9.0, porosity=1.6), tuple(demo_shelf().values())
+        target = predict(hair, Bowl(grams={demo_shelf()["red"]: 60})).lab  # as strong as it gets on dry hair
+
+        def deposit_alone(*, damp: bool) -> Route:
+            found = routes(hair, target, shelf, damp=damp)
+            return next(each for each in (found.proposed, *found.others) if each.kind is RouteKind.DEPOSIT)
+
+        for make in (deposit_alone, lambda damp: route_by_hand(hair, target, shelf, ByHand(), damp=damp)):
+            with self.subTest(make=make):
+                self.assertGreater(make(damp=True).delta_e00, make(damp=False).delta_e00 + 0.3)
+
+    def test_a_house_on_damp_hair_dries_none_before_and_a_second_wash_takes_its_time(self) -> None:
+        for damp in (False, True):
+            coat = usual_coat(Purpose.COLOUR, ClockKind.DEMI, 60, damp=damp)
+            self.assertEqual(coat.wants_dry, not damp)
+        ends = []
+        for how in CleanUp:
+            lifted = usual_coat(
+                Purpose.LIFT, ClockKind.LIGHTENER, 60, lift=LiftAsked(levels=2, vol=20, porosity=1), clean_up=how
+            )
+            colour = usual_coat(Purpose.COLOUR, ClockKind.DIRECT, 60, clean_up=how)
+            ends.append(schedule(Visit(zones=(PlannedZone(name="whole", coats=(lifted, colour)),))).total_min)
+        self.assertEqual(ends[1] - ends[0], 5)  # after the lift, and not after the colour
+        self.assertIn("twice", CleanUp.TWICE.steps[1])
 
     def test_a_second_wash_makes_the_way_longer(self) -> None:
         hair, shelf = Canvas(level=5.0, family=Family.NATURAL), tuple(demo_shelf().values())

@@ -113,6 +113,19 @@ class Ounces(StudioCase):
         held = Portion.objects.get(bowl=self.bowl, shade__name="Weld")
         self.assertEqual((held.grams, held.doubt_g), (Decimal(4), Decimal("0.2")))  # poured by eye, not weighed
 
+    def test_a_page_that_is_still_in_grams_pours_grams(self) -> None:
+        """The house weighs in ounces since it was opened: its +1 stays a gram."""
+        Studio.objects.update(unit=Measure.OUNCE)
+        weld = self.shade("Weld").pk
+        self.send("pour", shade=weld, by="1", measured_in="g")
+        self.assertEqual(self.poured()["Weld"], Decimal("0.99"))  # in thousandths of an ounce
+        self.send("pour", shade=weld, grams="3", measured_in="g")
+        self.assertEqual(self.poured()["Weld"], Decimal(3))
+        self.send("pour", shade=weld, grams="3", measured_in="stone")
+        self.assertEqual(self.poured()["Weld"], Decimal("85.05"))
+        bench = self.client.get(self.on_bench("bench")).content.decode()
+        self.assertIn('name="measured_in" value="oz"', bench)
+
     def pour_typed(self, amount: str) -> None:
         """Of Weld, as it is typed."""
         self.send("pour", shade=self.shade("Weld").pk, grams=amount)

@@ -1,13 +1,20 @@
 """The house's schools on its own page, and where they are followed."""
 
+from decimal import Decimal
+
 from django.urls import reverse
 
 from engine.service.timing import Call, ClockKind, prompts
 from engine.service.work import WorkKind
 from studio.accounts.models import Person, Studio
+from studio.head.engine_adapter import carrier_of
+from studio.head.selectors import bench_of
 from studio.route.page import toner_page
+from studio.shelf.models import Shade
+from studio.shelf.services.holding import line_changed
 from studio.visits.gates import asked_of, heated
 from studio.visits.models import Consult, Reading
+from studio.visits.selectors import open_zone
 from tests.studio.made import StudioCase, make_visit
 from tests.studio.test_gates import HOUSE
 
@@ -86,6 +93,29 @@ class Schools(StudioCase):
         after = self.client.get(plan)
         self.assertContains(after, "left side, at the hairline")
         self.assertGreater(after.context["page"].hands_busy, before.context["page"].hands_busy)
+
+    def test_how_hair_is_washed_is_the_same_on_route_and_plan(self) -> None:
+        Reading.objects.filter(zone__visit=self.visit).update(level=5, family="natural")
+        self.send("aim", lightness=60, chroma=30, hue=220)
+        pages = [reverse(f"route:{name}", args=[self.visit.pk]) for name in ("route", "plan")]
+        route, plan = (self.client.get(page) for page in pages)
+        self.assertContains(route, "Wash once, gently")
+        self.keep(clean_up="twice")
+        twice, longer = (self.client.get(page) for page in pages)
+        self.assertContains(twice, "Wash the root twice")
+        self.assertNotContains(twice, "Wash once, gently")
+        self.assertNotEqual(plan.context["page"].total, longer.context["page"].total)
+
+    def test_bowls_are_thinned_with_what_the_house_likes(self) -> None:
+        line = self.shade("Clear").line
+        line.shades.create(name="Rinse", thins=Decimal("1.4"), stock_g=500, position=0, samples=None)
+        Shade.objects.filter(pk=self.shade("Clear").pk).update(position=99)
+        for choice, name in (("conditioner", "Rinse"), ("clear", "Clear")):
+            self.keep(carrier=choice)
+            line_changed(line.pk)
+            with self.subTest(choice=choice):
+                opened = open_zone(Person.objects.get(pk=self.person.pk), self.visit.pk)
+                self.assertEqual(str(carrier_of(bench_of(self.person, opened))), name)
 
     def test_lightener_is_called_as_often_as_the_house_looks(self) -> None:
         often = [each.at_min for each in prompts(ClockKind.LIGHTENER, 20, check_min=2) if each.call is Call.CHECK]

@@ -239,8 +239,9 @@ class Orders:
         return self.visit.joiners.get((zone, now.done[zone] - 1), ())
 
     def _rinsed(self, now: Standing, zones: tuple[int, ...]) -> Iterator[Standing]:
-        act = self._for_the_head(now, SlotKind.BASIN, self.visit.basin_min)
         coats = tuple((zone, now.done[zone] - 1) for zone in zones)
+        more_min = max(self.coat(*each).wash_more_min for each in coats)
+        act = self._for_the_head(now, SlotKind.BASIN, self.visit.basin_min + more_min)
         least = tuple((now.on[zone], self._stays(now, zone)) for zone in zones)
         most = tuple((now.on[zone], self.coat(zone, index).most_min) for zone, index in coats)
         has_head = any(not self.visit.zones[zone].apart for zone in zones)

@@ -10,10 +10,12 @@ from dataclasses import dataclass, replace
 from math import ceil
 from typing import Final
 
+from engine.service.house import CleanUp
 from engine.service.lift import BOWL_BEST_MIN, CHECK_EVERY_MIN, DOUBT, MOST_MIN, lift_minutes
 from engine.service.schedule.work import QUICK_TO_TURN, WANTS_DRY, PlannedCoat, Purpose
 from engine.service.timing import OXIDATIVE_LIFE_MIN, SILENT, TIMINGS, ClockKind, Pack, most_min, usual_min
 
+TAKES_OUT: Final = frozenset({Purpose.LIFT, Purpose.REMOVE})
 BOWL_G: Final = 60.0
 BOWL_MIN: Final = 15.0  # in which a bowl of 60 g is worked into thin sections; chosen by the founders
 APPLY_LEAST_MIN: Final = 5.0
@@ -58,11 +60,14 @@ def usual_coat(
     rinsed: bool = True,
     pack: Pack = SILENT,
     bowl_min: float = BOWL_MIN,
+    damp: bool = False,
+    clean_up: CleanUp = CleanUp.ONCE,
 ) -> PlannedCoat:
     """A coat as it is planned unless more is known. kind: its clock, if it has one. pack: of the line it is mixed from.
 
     minutes, apply_min: as they are set for it, in place of what is usual. bowl_min: in which these hands work a bowl of
-    60 g in. Raises OutOfRange.
+    60 g in. damp: whether the house puts it on damp hair; clean_up: how it washes what took something out. Raises
+    OutOfRange.
     """
     least, most = _window(purpose, kind, lift, pack)
     if minutes is not None:
@@ -75,7 +80,8 @@ def usual_coat(
         apply_min=usual_apply if apply_min is None else apply_min,
         least_min=least,
         most_min=most,
-        wants_dry=purpose in WANTS_DRY,
+        wants_dry=purpose in WANTS_DRY and not damp,
+        wash_more_min=clean_up.more_min if purpose in TAKES_OUT else 0.0,
         rinsed=rinsed,
         last_min=min(last, least),
     )

@@ -45,7 +45,7 @@ class PlannedCoat:
     the coat that goes over it. last_min: that its last hair has it on at the least. wants_dry: whether it goes on dry
     hair only. rinsed: whether it is rinsed before the next. not_before_min: from the begin of the visit to its first
     hair at the least. joins: a zone, and which of its coats, from 0, that must be on already when it goes on, and is
-    rinsed with it. Raises OutOfRange, BadInput.
+    rinsed with it. wash_more_min: by which its basin is longer than others. Raises OutOfRange, BadInput.
     """
 
     purpose: Purpose
@@ -57,9 +57,11 @@ class PlannedCoat:
     last_min: float = 0.0
     not_before_min: float = 0.0
     joins: tuple[str, int] | None = None
+    wash_more_min: float = 0.0
 
     def __post_init__(self) -> None:
         within("not_before_min", self.not_before_min, 0.0, MINUTES_MOST, "min")
+        within("wash_more_min", self.wash_more_min, 0.0, MINUTES_MOST, "min")
         within("last_min", self.last_min, 0.0, MINUTES_MOST, "min")
         within("apply_min", self.apply_min, 0.0, MINUTES_MOST, "min")
         within("window_min.0", self.least_min, 0.0, MINUTES_MOST, "min")

@@ -11,12 +11,13 @@ from django.utils.html import escape, format_html, format_html_join
 from django.utils.safestring import SafeString, mark_safe
 
 from engine.language import kept_by_language, say
-from engine.weights import brief_of
+from engine.weights import Measure, brief_of, measure_of
 from studio.bench import plane
 from studio.bench.page import BenchPage
 from studio.bench.poured import RailRow
 from studio.bench.quick_fixes import Corrections
 from studio.bench.wheel import EDGE_WORDS, WheelButton
+from studio.ui.speaking import MEASURED_IN
 from studio.ui.templatetags.ui import ladder
 
 register = template.Library()
@@ -28,15 +29,16 @@ PIECES = 'hx-swap="none"'
 
 @register.simple_tag(takes_context=True)
 def carried(context: Context, page: BenchPage | Corrections) -> SafeString:
-    """What every form of the Bench carries: the request's token, the version seen, and the coat in hand."""
-    return _carried(str(context["csrf_token"]), page.version, page.bench.zone.pk, page.bench.coat.pk)
+    """What every form of the Bench carries: the request's token, the version seen, the coat in hand and the unit."""
+    return _carried(str(context["csrf_token"]), page.version, page.bench.zone.pk, page.bench.coat.pk, measure_of())
 
 
 @lru_cache(maxsize=64)
-def _carried(token: str, version: str, zone_id: int, coat_id: int) -> SafeString:
+def _carried(token: str, version: str, zone_id: int, coat_id: int, measure: Measure) -> SafeString:
     """Half a dozen forms of a page carry the same."""
     hidden = '<input type="hidden" name="{}" value="{}">'
     fields = {"csrfmiddlewaretoken": token, "version": version, "zone": zone_id, "coat_id": coat_id}
+    fields[MEASURED_IN] = measure
     return format_html_join("", hidden, fields.items())
 
 

@@ -6,7 +6,7 @@ from typing import NamedTuple
 from engine.errors import BadInput, OutOfRange
 from engine.language import say
 from engine.service.measures import PLAIN_WORDS, Amount, read_amount
-from engine.weights import measure_of, stepped_g
+from engine.weights import stepped_g, typed_measure
 from studio.accounts.models import Person
 from studio.head.models import POUR_MOST_G, Bowl, Portion, WorktopRows
 from studio.head.services.changing import changing_pours
@@ -43,7 +43,7 @@ def pour(
     asked = brief_weight(by, sign="+") if by is not None else (typed or "").strip()
 
     def words(bowl: Bowl) -> str:
-        unit = "" if by is not None or asked[-1:].isalpha() else f" {measure_of()}"
+        unit = "" if by is not None or asked[-1:].isalpha() else f" {typed_measure()}"
         what = stocked_line(bowl.line).shade(shade_id) or say("of an unknown shade")
         return f"{asked}{unit} {what}"
 
@@ -86,5 +86,5 @@ def typed_amount(typed: str, *, tube_g: float) -> Amount:
         raise Refusal("too_many_grams", "grams", most=POUR_MOST_G, given=error.given) from None
     except BadInput:
         known = typed.strip()[:1].isdigit() and typed.strip()[-1:].isalpha()
-        plain = say(PLAIN_WORDS[measure_of()])
+        plain = say(PLAIN_WORDS[typed_measure()])
         raise Refusal("unknown_unit" if known else "not_a_number", "grams", example="2.5", unit=plain) from None

@@ -12,7 +12,13 @@ from studio.shelf.own_ladder import typed_ladder
 from studio.shelf.services.holding import held_line, line_changed
 from studio.ui.refusal import Refusal
 
-HELD_BY_LINES: Final = ("deposit_on", "pre_tone", "carrier", "bowl_min")  # lines are kept with the house they work in
+HELD_BY_LINES: Final = (
+    "deposit_on",
+    "pre_tone",
+    "carrier",
+    "bowl_min",
+    "clean_up",
+)  # lines are kept with the house they work in
 
 
 @transaction.atomic

@@ -15,6 +15,7 @@ from engine.weights import brief_of, grams_of, handy_g, measure_of
 from studio.ui.locks import Lock, Stop
 from studio.ui.numbers import brief_number, brief_weight, shown_grams, shown_weight
 from studio.ui.places import places_of
+from studio.ui.speaking import MEASURED_IN
 
 register = template.Library()
 STEP_FITS: Final = 2  # characters of a step that its button takes in large figures
@@ -128,6 +129,12 @@ def weight_sign(powder: bool = False) -> str:
 def typed_in() -> str:
     """How an amount may be typed."""
     return say("{unit}; or 3 drops, 2 squeezes, 0.1 oz, 5 ml", unit=say(PLAIN_WORDS[measure_of()]))
+
+
+@register.simple_tag
+def measured_in() -> SafeString:
+    """Tells with a form in what its weights are typed."""
+    return format_html('<input type="hidden" name="{}" value="{}">', MEASURED_IN, measure_of())
 
 
 @register.simple_tag
