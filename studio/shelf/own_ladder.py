@@ -8,14 +8,14 @@ from engine.errors import BadInput, EngineError
 from engine.hair.canvas import RANGES
 from engine.hair.ladder import Ladder, Rung, School, school_ladder
 from engine.hair.reading import canvas_lab
-from engine.language import decimals
+from engine.language import decimals, later, say
 from studio.accounts.models import Studio
 from studio.ui.locks import Lock, lock_of_colour
 from studio.ui.numbers import typed_number, within
 from studio.ui.refusal import Refusal
 from studio.ui.words import refusal_words
 
-NUMBERS: Final = ("warmth", "lean")
+NUMBERS: Final = {"warmth": later("Warmth of level {level}"), "lean": later("Lean of level {level}")}
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -93,4 +93,4 @@ def _number(typed: str, name: str, key: str) -> float:
     try:
         return float(within(typed_number(typed, name, example="0.5"), name, *RANGES[name]))
     except Refusal as refusal:
-        raise Refusal(refusal.code, field, **({"label": name} | refusal.facts)) from None
+        raise Refusal(refusal.code, field, **refusal.facts, label=say(NUMBERS[name], level=key)) from None

@@ -165,8 +165,8 @@ class OwnLadder(StudioCase):
 
     def test_what_is_no_rung_is_told_at_its_field_and_stays(self) -> None:
         for field, text, words in (
-            ("warmth_8", "hot", "needs a number"),
-            ("lean_3", "11", "0 to 10"),
+            ("warmth_8", "hot", "Warmth of level 8 needs a number"),
+            ("lean_3", "11", "Lean of level 3: 0 to 10"),
             ("warmth_8", "-2.5", "-2 to 2"),
             ("undertone_8", "", "needs a word"),
             ("undertone_8", "x" * 41, "needs a word"),
