@@ -4,6 +4,7 @@ import datetime
 from dataclasses import dataclass, replace
 from decimal import Decimal
 from typing import Final
+from urllib.parse import urlencode
 
 from engine.bowl.cautions import Severity
 from engine.language import decimals
@@ -40,7 +41,8 @@ class ZoneTimed:
     """A zone with its running clock, or with what to start; order: which to rinse first, 0 while none runs.
 
     start: what the form puts on, as it was tried or as it is usual; gates: those that it raises, notes left out; extra:
-    the same as fields of a form. kinds: what may be put on, its words, and the minutes that it is due.
+    the same as fields of a form; minutes: those that were tried, empty for as long as is due. kinds: what may be put
+    on, its words, and the minutes that it is due.
     """
 
     zone: Zone
@@ -49,6 +51,7 @@ class ZoneTimed:
     start: Start
     gates: list[GateSeen]
     extra: tuple[tuple[str, str], ...]
+    minutes: str
     vol: str
     to_level: str
     kinds: tuple[tuple[str, str, str], ...]
@@ -74,6 +77,7 @@ class ClockPage:
     """The Clock page as its template takes it.
 
     is_read: whether the zone that was rinsed last has been read since. waits: whether a coat is to come on any zone.
+    is_tried: whether the form of the zone in hand stands as it was tried, and not as is usual.
     """
 
     visit: Visit
@@ -87,6 +91,14 @@ class ClockPage:
     is_read: bool
     waits: bool
     together: tuple[tuple[str, str, int], ...]
+    is_tried: bool
+
+    @property
+    def query(self) -> str:
+        """How its address asks for the page again: what was tried stays until it is on."""
+        timed = next((each for each in self.zones if each.zone.pk == self.zone.pk), None)
+        tried = timed.extra if timed and self.is_tried and not timed.running else ()
+        return urlencode([("zone", self.zone.pk), *tried])
 
     @property
     def running(self) -> int:
@@ -135,12 +147,19 @@ def clock_page(
     now: datetime.datetime,
     refusal: Refusal | None = None,
     tried: Start | None = None,
+    ticked_for: str = "",
 ) -> ClockPage:
-    """Gather the Clock page. tried: what was tried to be put on the zone in hand, whose gates are shown."""
+    """Gather the Clock page. tried: what was tried to be put on the zone in hand, whose gates are shown.
+
+    ticked_for: the kind for which damp and heat were ticked; of another one they are as the house does it.
+    """
     running, done = running_clocks(person, [opened.visit.pk], now), done_clocks(person, opened.visit.pk)
     by_zone = {each.clock.zone_id: (place, each) for place, each in enumerate(running, start=1)}
     removed = [each.clock.zone for each in running if each.clock.zone.removed]  # what is on the hair still counts
     asked, head = asked_of(person, opened.visit, now), head_of(person, opened)
+    if tried and ticked_for and ticked_for != tried.kind:
+        usual = usual_start(asked, tried.kind)
+        tried = replace(tried, damp=usual.damp, heat=usual.heat)
     return ClockPage(
         visit=opened.visit,
         zone=opened.zone,
@@ -165,6 +184,7 @@ def clock_page(
             if len(zones) > 1
         ),
         error_words=refusal_words(refusal) if refusal else "",
+        is_tried=tried is not None,
         is_read=bool(done) and _is_read(opened, done[0]),
         waits=any(is_waiting(head, zone) for zone in opened.zones if zone.pk not in by_zone and not zone.left_alone),
     )
@@ -196,6 +216,7 @@ def _timed(
         start=start,
         gates=_gates(asked, head, zone, start, running[1] if running else None, is_tried=tried is not None),
         extra=_fields(start),
+        minutes="" if tried is None else _asked_minutes(tried, due_minutes(head, zone, tried.kind)),
         vol=decimals(f"{start.vol or planned_vol(head, zone):g}"),
         to_level=decimals(f"{start.to_level or planned_level(head, zone):g}"),
         kinds=tuple(
@@ -218,12 +239,18 @@ def _gates(
     return [seen for seen in found if seen.gate.severity is not Severity.NOTE]
 
 
+def _asked_minutes(tried: Start, due: Decimal) -> str:
+    """The minutes as they were typed, empty where they are what is due."""
+    return "" if tried.planned_min in (None, due) else decimals(f"{tried.planned_min:g}")
+
+
 def _fields(start: Start) -> tuple[tuple[str, str], ...]:
     """A start as a form's fields, to be tried again after its gates were answered."""
     numbers = {"vol": start.vol, "to_level": start.to_level, "minutes": start.planned_min}
     ticked = {"damp": start.damp, "heat": start.heat, "in_metal": start.in_metal, "guard_asked": start.unguarded}
     return (
         ("kind", start.kind.value),
+        *([("batches", str(start.batches))] if start.batches > 1 else []),
         *((name, f"{number:g}") for name, number in numbers.items() if number is not None),
         *((name, "1") for name, is_on in ticked.items() if is_on),
     )

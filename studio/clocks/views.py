@@ -29,6 +29,7 @@ from studio.head.strands import bowl_tested
 from studio.ui.http import signed_in, wants_fragment
 from studio.ui.numbers import typed_number, typed_time, whole_number
 from studio.ui.refusal import Refusal
+from studio.ui.words import refusal_words
 from studio.visits.acting import Change, Sent, act_on, show_page, zone_in_hand
 from studio.visits.gate_acts import act_at_gate
 from studio.visits.gates import asked_of
@@ -65,7 +66,11 @@ def gates(request: HttpRequest, visit_id: int) -> HttpResponse:
     """The gates of what a start form would put on, asked for while it is filled in."""
     opened, _ = zone_in_hand(request, visit_id)
     person = signed_in(request)
-    page = clock_page(person, opened, now=timezone.now(), tried=started(request.GET))
+    try:
+        tried, ticked_for = started(request.GET), request.GET.get("ticked_for", "")
+    except Refusal as refusal:
+        return render(request, "clocks/_gates.html", {"refused": refusal_words(refusal)}, status=422)
+    page = clock_page(person, opened, now=timezone.now(), tried=tried, ticked_for=ticked_for)
     timed = next(each for each in page.zones if each.zone.pk == opened.zone.pk)
     return render(request, "clocks/_gates.html", {"page": page, "timed": timed, "is_told": True})
 

@@ -93,6 +93,7 @@ class German(JourneyCase):
         page.locator("select[name=kind]").first.select_option("lightener")
         page.get_by_role("link", name=re.compile("^Halt: ")).first.click()
         gate = page.locator("[data-gate=sensitivity_test]")
+        expect(gate).to_contain_text("Blondierung")  # of what it is to be signed, and not of what was due
         gate.get_by_label("Eine Hand mit Lizenz unterschreibt").select_option(label="Maeve")
         gate.get_by_label("Grund").fill("der Befund liegt in der Mappe")
         for word in ("geraten", PASSWORD):

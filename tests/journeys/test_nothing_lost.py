@@ -1,75 +1,20 @@
 """Taps and typing that meet a lost connection, a resting database, a signed-out session or a slow answer arrive."""
 
-import datetime
 import re
 from collections.abc import Callable
 from decimal import Decimal
 
 from django.urls import reverse
 from django.utils import timezone
-from playwright.sync_api import Page, Route, expect
+from playwright.sync_api import Route, expect
 
 from studio.accounts.models import Person, SignedIn
 from studio.cards.models import Formula
-from studio.clients.models import Client
-from studio.head.models import Bowl, Portion
+from studio.head.models import Bowl
 from studio.pour.models import Batch, Weighing
-from studio.visits.models import Consult, Reading
 from tests.demo import PASSWORD
-from tests.journeys.base import JourneyCase
 from tests.journeys.states import Studio
-
-
-class Troubled(JourneyCase):
-    """One trouble between page and server, on and off."""
-
-    @staticmethod
-    def is_late_script(route: Route) -> bool:
-        """Whether a page is shown before this comes: all but the one that keeps what is done meanwhile."""
-        return route.request.resource_type == "script" and "early" not in route.request.url
-
-    def setUp(self) -> None:
-        super().setUp()
-        self.sign_in()
-
-    def trouble(self, page: Page, status: int) -> None:
-        """Every change is answered with this status from now on, 0 for no answer at all."""
-
-        def answer(route: Route) -> None:
-            if route.request.method != "POST" and "/pulse/" not in route.request.url:
-                route.continue_()
-            elif status == 0:
-                route.abort()
-            else:
-                route.fulfill(status=status, body="<p>resting</p>")
-
-        page.route("**/*", answer)
-
-    def slowly(self, page: Page) -> None:
-        """Every change is held back until it is let go."""
-        self.hold(page, lambda route: route.request.method == "POST")
-
-    def hold(self, page: Page, which: Callable[[Route], bool]) -> None:
-        """What the page asks for is held back, if it is one of these, until it is let go."""
-        self.held: list[Route] = []
-        self.is_holding = True
-        page.route(
-            "**/*", lambda route: self.held.append(route) if self.is_holding and which(route) else route.continue_()
-        )
-
-    def let_go(self, page: Page) -> None:
-        self.is_holding = False  # one that comes while the rest is let go is not forgotten
-        for route in self.held:
-            route.continue_()
-        page.unroute("**/*")
-
-    def grams(self, shade: str) -> Decimal:
-        found = Portion.objects.filter(shade__name=shade, bowl__worktop__visit__client__name="Maud Okonjo-Hale")
-        return found.order_by("-pk").values_list("grams", flat=True).first() or Decimal(0)
-
-    def expect_grams(self, page: Page, shade: str, shown: str) -> None:
-        row = page.locator("#rail .rail-row", has_text=shade)
-        expect(row.locator("[data-grams]")).to_have_text(f"{shown} g in")
+from tests.journeys.troubled import Troubled
 
 
 class Parts(Troubled):
@@ -390,112 +335,3 @@ class FastTaps(Troubled):
         expect(self.page.locator("#scale")).to_contain_text("3.1")
         self.page.reload()
         expect(self.page.locator("#scale")).to_contain_text("3.1")  # what lies on it lies there, whatever the page does
-
-
-class Typing(Troubled):
-    def test_what_is_typed_on_consult_stays_while_an_add_is_answered(self) -> None:
-        self.page.get_by_role("link", name="Maud Okonjo-Hale").click()
-        self.page.get_by_role("button", name="today's visit").click()
-        self.slowly(self.page)
-        self.page.locator("#id_done_on").fill("2026-01-05")
-        self.page.get_by_role("button", name="Add", exact=True).click()
-        wish = self.page.get_by_label("Their wish")
-        wish.press_sequentially("like the quay at dusk")
-        self.let_go(self.page)
-        expect(self.page.locator(".past").first).to_contain_text("5 Jan 2026")
-        expect(wish).to_have_value("like the quay at dusk")
-        wish.blur()
-        expect(self.page.locator("#consult-version")).not_to_have_value("0")
-        self.assertEqual(Consult.objects.get(visit__client__name="Maud Okonjo-Hale").wish, "like the quay at dusk")
-
-    def test_a_form_that_is_sent_before_the_page_listens_takes_nothing_along(self) -> None:
-        def is_slow(route: Route) -> bool:
-            return route.request.method == "POST" or self.is_late_script(route)
-
-        self.page.get_by_role("link", name="Maud Okonjo-Hale").click()
-        self.page.get_by_role("button", name="today's visit").click()
-        expect(self.page.locator("#consult-version")).to_be_attached()
-        self.hold(self.page, is_slow)
-        self.page.goto(self.page.url, wait_until="commit")
-        self.page.locator("#id_done_on").fill("2026-01-05")
-        self.page.get_by_role("button", name="Add", exact=True).evaluate(
-            "button => button.click()"
-        )  # waits for nothing
-        wish = self.page.get_by_label("Their wish")
-        wish.press_sequentially("like the quay at dusk")
-        self.let_go(self.page)
-        expect(self.page.locator(".past").first).to_contain_text("5 Jan 2026")
-        expect(wish).to_have_value("like the quay at dusk")
-
-    def test_a_birthday_is_sent_once_its_year_is_whole(self) -> None:
-        self.page.get_by_role("link", name="Maud Okonjo-Hale").click()
-        self.page.get_by_role("button", name="today's visit").click()
-        expect(self.page.locator("#consult-version")).to_be_attached()
-        sent: list[str] = []
-        self.page.on("request", lambda request: sent.append(request.url) if request.method == "POST" else None)
-        born = self.page.get_by_label("Born on")
-        born.press_sequentially("03021961")
-        expect(born).to_have_value("1961-03-02")
-        born.blur()
-        expect(self.page.locator("#consult-version")).not_to_have_value("0")
-        self.assertEqual(Client.objects.get(name="Maud Okonjo-Hale").born_on, datetime.date(1961, 3, 2))
-        self.assertEqual(len(sent), 1)
-        expect(self.page.locator("main [role=alert]")).to_have_count(0)
-
-    def test_what_went_home_stays_when_washes_are_changed_just_before(self) -> None:
-        self.open_bench()
-        self.page.keyboard.press("6")
-        self.page.keyboard.press("ArrowUp")
-        self.expect_grams(self.page, "Orchil", "1.0")
-        self.page.get_by_role("link", name="Care", exact=True).click()
-        self.slowly(self.page)
-        self.fill_in_care()
-
-    def fill_in_care(self) -> None:
-        """Washes, then what went home; what was held back is let go, and both stand there."""
-        self.page.get_by_label("Washes a week").fill("4")
-        given = self.page.get_by_label("What went home")
-        given.press_sequentially("mask, 60 g")
-        self.let_go(self.page)
-        expect(self.page.get_by_label("Washes a week")).to_have_attribute("value", "4")
-        expect(given).to_have_value("mask, 60 g")
-
-    def test_what_is_done_before_the_page_listens_counts(self) -> None:
-        self.open_bench()
-        self.hold(self.page, self.is_late_script)
-        self.page.get_by_role("link", name="Care", exact=True).click()
-        self.fill_in_care()
-
-    def test_what_is_looked_for_before_the_page_listens_is_found(self) -> None:
-        self.hold(self.page, self.is_late_script)
-        self.page.goto(self.live_server_url, wait_until="commit")
-        self.page.get_by_role("searchbox").press_sequentially("Maud")
-        self.let_go(self.page)
-        expect(self.page.get_by_role("link", name="Ilka Brandt")).to_have_count(0)
-        expect(self.page.get_by_role("link", name="Maud Okonjo-Hale")).to_be_visible()
-
-    def test_a_panel_that_was_opened_stays_open_while_an_answer_arrives(self) -> None:
-        self.page.get_by_role("link", name="Maud Okonjo-Hale").click()
-        self.start_visit()
-        self.slowly(self.page)
-        self.page.get_by_role("button", name="Level 8,").click()
-        self.page.locator("#colour-reader summary").click()
-        self.page.get_by_label("Lock of level").select_option("7")
-        self.let_go(self.page)
-        expect(self.page.get_by_role("button", name="Level 8,")).to_have_attribute("aria-pressed", "true")
-        expect(self.page.locator("#colour-reader")).to_have_attribute("open", "")
-        expect(self.page.get_by_label("Lock of level")).to_have_value("7")
-        self.page.get_by_role("button", name="Take 5 readings").click()
-        expect(self.page.get_by_role("region", name="What was read")).to_be_visible()
-
-    def test_taps_on_read_that_come_fast_all_count(self) -> None:
-        self.page.get_by_role("link", name="Maud Okonjo-Hale").click()
-        self.start_visit()
-        for name in ("Level 8,", "Warmth warm", "natural", "porous"):
-            self.page.get_by_role("button", name=name, exact=not name.endswith(",")).click()
-        expect(self.page.get_by_role("button", name="porous", exact=True)).to_have_attribute("aria-pressed", "true")
-        client = Client.objects.get(name="Maud Okonjo-Hale")
-        newest = Reading.objects.filter(zone__visit__client=client).order_by("-zone__visit__day", "-number").first()
-        self.assertEqual(
-            (newest.level, newest.warmth, newest.family, newest.porosity), (8, 1, "natural", Decimal("1.3"))
-        )

@@ -15,8 +15,8 @@ from studio.shelf.services.holding import line_changed
 from studio.visits.gates import asked_of, heated
 from studio.visits.models import Consult, Reading
 from studio.visits.selectors import open_zone
+from tests.studio.gate_case import HOUSE
 from tests.studio.made import StudioCase, make_visit
-from tests.studio.test_gates import HOUSE
 
 
 class Schools(StudioCase):

@@ -24,6 +24,13 @@ if (window.Idiomorph) {
   };
 }
 
+// What stands beside a form that was kept was kept with it: after a change it asks what is so now.
+document.addEventListener("outbox:answered", () => {
+  for (const beside of document.querySelectorAll("[data-with]")) {
+    if ([...document.getElementById(beside.dataset.with).elements].some(isUnsent)) window.htmx.trigger(beside, "ask");
+  }
+});
+
 // A year that is being typed is 0001, 0019 and 0196 on its way to 1961: none of them is a change.
 document.addEventListener(
   "change",
