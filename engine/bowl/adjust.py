@@ -14,6 +14,7 @@ from engine.bowl.mix import FULL_TIME_DRY, GRAMS_LIMIT, Bowl, Process
 from engine.bowl.predict import Forecast, predict_zones
 from engine.bowl.seek import REAIMED
 from engine.bowl.taught import aimed_beside, is_beside
+from engine.colorimetry.difference import delta_e00
 from engine.colorimetry.lights import Light
 from engine.dye.shade import Shade
 from engine.errors import BadInput, EmptyBowl, EmptyShelf
@@ -121,7 +122,8 @@ def adjust_zones(
         return tuple(predict_zones(hair, mix, process=process, light=light, targets_lab=targets))
 
     befores, shares = forecasts(bowl), shares_of(zones)
-    if float(shares @ [aim_of(each) for each in befores]) < CLOSE_ENOUGH:
+    sought = [float(delta_e00(zone.sought_lab, each.lab)) for zone, each in zip(zones, befores, strict=True)]
+    if float(shares @ sought) < CLOSE_ENOUGH:
         way, kept, mended = Mend.NOTHING, 1.0, bowl
     else:
         way, kept, mended = Mend.CANNOT, 1.0, bowl

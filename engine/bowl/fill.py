@@ -10,7 +10,7 @@ import numpy as np
 
 from engine.arrays import FloatArray, frozen, within
 from engine.bowl.fade import faded_canvas
-from engine.bowl.filler import FillerOutcome, fault_words, filled_with, filler_outcomes, over
+from engine.bowl.filler import FillerOutcome, FillWith, fault_words, filled_as, filled_with, filler_outcomes, over
 from engine.bowl.match import ANSWERS, Match, match, nearest
 from engine.bowl.mix import FULL_TIME_DRY, Bowl, Process
 from engine.bowl.predict import seen_lab
@@ -88,6 +88,7 @@ def fill(
     target_lab: FloatArray | None = None,
     follows: Sequence[Shade] = (),
     fill_from: FillFrom = FillFrom.TWO_LEVELS,
+    fill_with: FillWith = FillWith.MISSING,
     process: Process = FULL_TIME_DRY,
     light: Light = Light.DAYLIGHT,
     answers: int = ANSWERS,
@@ -99,7 +100,8 @@ def fill(
     all are as thin as it takes for the colour that follows to come out over them.
     target_lab: that colour (3,), by default what the final bowl does on truly filled hair; without either all that is
     missing is put back. follows: the shelf that it is mixed from, the fill's own by default. final: the bowl that
-    follows the fill; process: how it is worked; answers: recipes for each step; stock: what is left of each shade.
+    follows the fill; fill_with: to what colour the house fills; process: how it is worked; answers: recipes for each
+    step; stock: what is left of each shade.
     Raises OutOfRange for the level, EmptyShelf, BadInput when the stock can't fill a bowl.
     """
     within("level", level, *RANGES["level"])
@@ -107,13 +109,13 @@ def fill(
     due = fill_from.is_due(down)
     clean = replace(canvas, grey=0.0, old=())
     missing = np.maximum(fibres_of(replace(clean, level=level)).absorption[0] - fibres_of(clean).absorption[0], 0)
-    warm = warm_of(shelf)
+    warm = warm_of(shelf, neutral=fill_with.has_neutral)
     truly = filled_with(canvas, missing, "warm pigment")
     wanted = target_lab if target_lab is not None or final is None else over(truly, final, process, light)
     steps: tuple[FillStep, ...] = ()
     if due and warm:
         steps = _steps_beneath(
-            canvas, level, warm, follows or shelf, wanted, _Worked(scale, process, light, answers, stock)
+            canvas, level, warm, follows or shelf, wanted, _Worked(fill_with, scale, process, light, answers, stock)
         )
     return Fill(
         due=due,
@@ -129,6 +131,7 @@ def fill(
 class _Worked(NamedTuple):
     """How the steps are mixed and worked."""
 
+    fill_with: FillWith
     scale: Scale
     process: Process
     light: Light
@@ -163,11 +166,11 @@ def _steps(
     canvas: Canvas, level: float, warm: Sequence[Shade], share: float, worked: _Worked
 ) -> tuple[tuple[FillStep, ...], Canvas]:
     """Steps that put a share of what is missing back, and the hair after them."""
-    scale, process, light, answers, stock = worked
+    fill_with, scale, process, light, answers, stock = worked
     alone = Process(taught=process.taught)
     found, hair = [], canvas
     for next_level in _levels_down(canvas.level, level):
-        target = canvas_lab(replace(canvas, level=next_level), light)
+        target = canvas_lab(filled_as(canvas, next_level, fill_with), light)
         bowl = match(hair, warm, target, scale=scale, light=light, answers=answers, process=alone, stock=stock)
         if share < 1:
             target = canvas_lab(faded_canvas(hair, _thinned(bowl.recipes[0].bowl, share), 0, process=process), light)
@@ -183,23 +186,37 @@ def _thinned(bowl: Bowl, share: float) -> Bowl:
     return Bowl(grams={**grams, Shade(name=CLEAR): bowl.total_g - sum(grams.values())})
 
 
-def warm_of(shelf: Sequence[Shade]) -> list[Shade]:
+def warm_of(shelf: Sequence[Shade], *, neutral: bool = False) -> list[Shade]:
     """The shades that a fill may hold: those whose tone is warm, with clear; none if no shade is.
 
     A fill puts back what lightening took, which was red, orange and gold: green or blue in it is a mistake (common
-    practice, no published source).
+    practice, no published source). neutral: shades without a tone may be in it too.
     """
     warm = [shade for shade in shelf if not shade.is_clear and is_warm(shade)]
-    return [*warm, *(shade for shade in shelf if shade.is_clear)] if warm else []
+    if not warm:
+        return []
+    plain = [shade for shade in shelf if neutral and not shade.is_clear and is_neutral(shade)]
+    return [*warm, *plain, *(shade for shade in shelf if shade.is_clear)]
+
+
+def is_warm(shade: Shade) -> bool:
+    """Whether a shade by itself, thin on clean white hair, is red, orange or gold."""
+    chroma, hue = _thin(shade)
+    return chroma > WARM_CHROMA and WARM_HUES_DEG[0] < hue < WARM_HUES_DEG[1]
+
+
+def is_neutral(shade: Shade) -> bool:
+    """Whether it is hardly any colour so."""
+    return _thin(shade)[0] <= WARM_CHROMA
 
 
 @lru_cache(maxsize=4096)
-def is_warm(shade: Shade) -> bool:
-    """Whether a shade by itself, thin on clean white hair, is red, orange or gold."""
+def _thin(shade: Shade) -> tuple[float, float]:
+    """Chroma and hue of a shade by itself, thin on clean white hair."""
     thin = SEEN_THIN * shade.spectrum / max(float(shade.spectrum.max()), SMALLEST_KS)
     seen = seen_lab(fibres_of(Canvas(level=LEVEL_CLEAN_WHITE)), thin, Light.DAYLIGHT)
     _, chroma, hue = (float(part) for part in lch_of(seen))
-    return chroma > WARM_CHROMA and WARM_HUES_DEG[0] < hue < WARM_HUES_DEG[1]
+    return chroma, hue
 
 
 def _levels_down(start: float, end: float) -> list[float]:

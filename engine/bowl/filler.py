@@ -23,6 +23,7 @@ from engine.hair.residue import amount_for_lightness, level_lightness
 from engine.language import say
 
 FAULT_FROM: Final = 2.0  # a* or C*: greener or flatter than well-filled hair by more than this is a fault
+NEUTRAL_SHARE: Final = 0.5  # of a filler, from which shades without a tone belong in it
 HIDDEN_BELOW: Final = 3.0  # L*: what is deeper shows no fault
 
 
@@ -33,6 +34,26 @@ class Filler(StrEnum):
     COPPER_RED = "copper_red"
     BROWN = "brown"
     DIRECT_RED = "direct_red"
+
+
+class FillWith(StrEnum):
+    """What a house fills with: what is missing, by whatever warm shades give it, or always one of the four kinds."""
+
+    MISSING = "missing"
+    GOLD_NEUTRAL = Filler.GOLD_NEUTRAL.value
+    COPPER_RED = Filler.COPPER_RED.value
+    BROWN = Filler.BROWN.value
+    DIRECT_RED = Filler.DIRECT_RED.value
+
+    @property
+    def kind(self) -> Filler | None:
+        """Its kind of filler; None where it fills with what is missing."""
+        return None if self is FillWith.MISSING else Filler(self.value)
+
+    @property
+    def has_neutral(self) -> bool:
+        """Whether a good part of it is neutral."""
+        return self.kind is not None and SHAPES[self.kind][0] >= NEUTRAL_SHARE
 
 
 # Shares of a neutral brown base and of demo spectra in one unit of each filler: chosen by the founders.
@@ -88,16 +109,26 @@ def filled_with(canvas: Canvas, absorption: FloatArray, name: str) -> Canvas:
     return replace(canvas, old=(*canvas.old, OldColour(shade=pigment, k_s=1.0)))
 
 
+def filled_by(canvas: Canvas, level: float, filler: Filler) -> Canvas:
+    """The canvas, brought down to a level by a kind of filler."""
+    bare = fibres_of(replace(canvas, grey=0.0)).absorption[0]
+    amount = amount_for_lightness(filler_shape(filler), float(level_lightness(level)), bare)
+    return filled_with(canvas, amount, filler.value)
+
+
+def filled_as(canvas: Canvas, level: float, fill_with: FillWith) -> Canvas:
+    """The canvas as a house fills it down to a level: natural hair of that level, or by the house's kind of filler."""
+    kind = fill_with.kind
+    return replace(canvas, level=level) if kind is None else filled_by(canvas, level, kind)
+
+
 def filler_outcomes(
     canvas: Canvas, level: float, truly_filled: Canvas, final: Bowl | None, process: Process, light: Light
 ) -> tuple[FillerOutcome, ...]:
     """Each filler, in such an amount that it brings the canvas to a level, judged against truly filled hair."""
-    bare = fibres_of(replace(canvas, grey=0.0)).absorption[0]
-    wanted = float(level_lightness(level))
     outcomes = []
     for filler in Filler:
-        amount = amount_for_lightness(filler_shape(filler), wanted, bare)
-        filled = filled_with(canvas, amount, filler.value)
+        filled = filled_by(canvas, level, filler)
         true, found = (over(hair, final, process, light) for hair in (truly_filled, filled))
         outcomes.append(
             FillerOutcome(

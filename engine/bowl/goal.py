@@ -28,14 +28,28 @@ FAR_OFF: Final = 1.5  # delta E00 from which the metric of small differences is 
 
 @dataclass(frozen=True, kw_only=True, eq=False)
 class ZoneAim:
-    """One zone that the bowl serves: its hair, the colour wanted there (3,), and how much the zone counts."""
+    """One zone that the bowl serves: its hair, the colour wanted there (3,), and how much the zone counts.
+
+    steer_lab: the colour (3,) that a search steers for, where that is another; what is found is told by what is wanted.
+    """
 
     canvas: Canvas
     target_lab: FloatArray
     weight: float = 1.0
+    steer_lab: FloatArray | None = None
 
     def __post_init__(self) -> None:
         within("weight", self.weight, *WEIGHT_LIMITS)
+
+    @property
+    def sought_lab(self) -> FloatArray:
+        """The colour (3,) that a search steers for."""
+        return self.target_lab if self.steer_lab is None else self.steer_lab
+
+    def less(self, beside: FloatArray) -> "ZoneAim":
+        """The aim as a search must take it for the forecast to be on it, where that lies so much (3,) beside."""
+        steer = None if self.steer_lab is None else self.steer_lab - beside
+        return replace(self, target_lab=self.target_lab - beside, steer_lab=steer)
 
 
 @dataclass(frozen=True, kw_only=True, eq=False)
@@ -132,8 +146,8 @@ def goal_of(zones: Sequence[ZoneAim], colours: Sequence[Shade], process: Process
         sights=tuple(
             Sight(
                 reckoning=reckoning_of(zone.canvas, colours, process, light),
-                target_lab=zone.target_lab,
-                metric=local_metric(zone.target_lab),
+                target_lab=zone.sought_lab,
+                metric=local_metric(zone.sought_lab),
                 share=float(share),
             )
             for zone, share in zip(zones, shares_of(zones), strict=True)
@@ -145,7 +159,7 @@ def _merged(zones: Sequence[ZoneAim]) -> list[ZoneAim]:
     """Zones of the same hair and aim joined into one of their whole weight."""
     weights: dict[tuple[Canvas, tuple[float, ...]], float] = {}
     for zone in zones:
-        key = (zone.canvas, tuple(zone.target_lab.tolist()))
+        key = (zone.canvas, tuple(zone.sought_lab.tolist()))
         weights[key] = weights.get(key, 0.0) + zone.weight
     if len(weights) == len(zones):
         return list(zones)

@@ -216,8 +216,11 @@ def match_zones(
     ]
     recipes = [_recipe(few[index], zones, stock, process, light) for index in distinct(ranked, answers)]
     nearest, weighed = min(each.exact_delta_e00 for each in found), min(each.delta_e00 for each in found)
+    is_steered = any(zone.steer_lab is not None for zone in zones)  # past what is wanted, which limits nothing
     limit = limit_of(
-        recipes[0].delta_e00, nearest, darker_canvas=any(_is_darker(zone, colours, process, light) for zone in zones)
+        weighed if is_steered else recipes[0].delta_e00,
+        nearest,
+        darker_canvas=any(_is_darker(zone, colours, process, light) for zone in zones),
     )
     return Match(
         recipes=tuple(recipes),

@@ -143,5 +143,5 @@ class Seek:
         total = np.zeros(len(bowls))
         for zone, share in zip(self.zones, shares_of(self.zones), strict=True):
             worked = [Worked(canvas=zone.canvas, coats=((bowl, self.process),)) for bowl in bowls]
-            total += share * delta_e00(zone.target_lab, looks(worked, self.light, self.process.taught))
+            total += share * delta_e00(zone.sought_lab, looks(worked, self.light, self.process.taught))
         return total

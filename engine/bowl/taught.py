@@ -57,9 +57,7 @@ def aimed_beside(
     """Aims as a search among shades must take them for the forecast of such a bowl to be on them."""
     if not any(is_beside(zone.canvas, among, process) for zone in zones):
         return zones
-    return [
-        replace(zone, target_lab=zone.target_lab - beside(zone.canvas, bowl, process, light, among)) for zone in zones
-    ]
+    return [zone.less(beside(zone.canvas, bowl, process, light, among)) for zone in zones]
 
 
 def as_taught(worked: Worked, knowledge: Knowledge, client: str = "") -> Worked:

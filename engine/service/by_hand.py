@@ -10,10 +10,9 @@ from engine.hair.canvas import Canvas
 from engine.hair.residue import Family
 from engine.knowledge.knowledge import Knowledge
 from engine.language import say
-from engine.service.house import CleanUp
 from engine.service.lift import Lay, Strength, lift
 from engine.service.route import Route, RouteKind
-from engine.service.steps import HairCost, Step, StepKind, finish_of, with_fill
+from engine.service.steps import USUAL, HairCost, Manner, Step, StepKind, finish_of, with_fill
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -39,18 +38,17 @@ def route_by_hand(
     on_scalp: bool = False,
     max_shades: int = 2,
     taught: Knowledge | None = None,
-    clean_up: CleanUp = CleanUp.ONCE,
-    damp: bool = False,
+    manner: Manner = USUAL,
 ) -> Route:
     """The way that a colourist lays out by hand to a target (3,), as far as it comes.
 
-    clean_up, damp: how the house washes after a lift, and whether its colour goes on damp hair.
+    manner: how the house works, whatever the hair.
 
     Raises OutOfRange for level and strength, BadInput for a lift to where the hair is already and for a fill of hair
     that has its warmth still; EmptyShelf.
     """
     strength = strength or Strength()
-    finish = finish_of(target_lab, shelf, max_shades=max_shades, taught=taught, clean_up=clean_up, damp=damp)
+    finish = finish_of(target_lab, shelf, max_shades=max_shades, taught=taught, manner=manner)
     hair, steps, reasons, cost, plan = canvas, [], [], HairCost.NONE, None
     if wanted.lift_to is not None:
         plan = lift(canvas, wanted.lift_to, strength=strength, lay=lay, on_scalp=on_scalp, vol=wanted.vol, at_once=True)
@@ -67,6 +65,8 @@ def route_by_hand(
                     levels2=strength.levels,
                 )
             )
+    hair, ready = finish.readied(hair)
+    steps += ready
     if wanted.fill:
         if hair.family is Family.NATURAL:
             raise BadInput("fill", "fill puts warmth back that lightener took: natural hair has its own")

@@ -19,9 +19,9 @@ from engine.hair.source import Source
 from engine.service.processing import ProcessingLook, processing
 from engine.service.route import REMOVAL_LEAVES
 from engine.service.schedule.work import Purpose
+from engine.service.steps import equalised
 
 LIFT_DOUBT: Final = 0.5  # levels either way that hair may end from where a lift is planned; the founders' estimate
-EQUALISED: Final = 0.5  # how far an equaliser brings porosity towards 1; the founders' estimate
 COLOURING: Final = frozenset({Purpose.FILL, Purpose.PRE_TONE, Purpose.COLOUR, Purpose.OVERLAY, Purpose.GLAZE})
 MUST_BE_OFF: Final = frozenset({Purpose.LIFT, Purpose.REMOVE})  # before anything else goes on
 
@@ -169,5 +169,5 @@ def _worked(canvas: Canvas, coat: ChainedCoat) -> Canvas:
     if coat.purpose is Purpose.REMOVE:
         return replace(canvas, old=tuple(replace(each, k_s=each.k_s * REMOVAL_LEAVES) for each in canvas.old))
     if coat.purpose is Purpose.EQUALISE:
-        return replace(canvas, porosity=canvas.porosity + (1 - canvas.porosity) * EQUALISED)
+        return equalised(canvas)
     return canvas

@@ -100,6 +100,13 @@ class CleanUp(StrEnum):
         )
 
 
+class Condition(StrEnum):
+    """What is done to porous hair before its colour."""
+
+    CLEAN = "clean"
+    EQUALISE = "equalise"
+
+
 class BeginAt(StrEnum):
     """Where the application begins."""
 

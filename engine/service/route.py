@@ -21,9 +21,19 @@ from engine.hair.reading import canvas_lab
 from engine.hair.residue import Family
 from engine.knowledge.knowledge import Knowledge
 from engine.language import later, say
-from engine.service.house import CleanUp, HowLight
+from engine.service.house import HowLight
 from engine.service.lift import Lay, Lift, Strength, lift
-from engine.service.steps import MINUTES, Finish, HairCost, Step, StepKind, finish_of, with_fill
+from engine.service.steps import (
+    MINUTES,
+    USUAL,
+    Finish,
+    HairCost,
+    Manner,
+    Step,
+    StepKind,
+    finish_of,
+    with_fill,
+)
 
 LIGHTEST_LEVEL: Final = 10.0  # the last at which lightener still stops by eye; chosen by the founders
 CLOSE_ENOUGH: Final = 3.0  # delta E00 for which no hair is lifted any further; chosen by the founders
@@ -108,17 +118,15 @@ def routes(
     fill_from: FillFrom = FillFrom.TWO_LEVELS,
     taught: Knowledge | None = None,
     how_light: HowLight = HowLight.NEEDED,
-    clean_up: CleanUp = CleanUp.ONCE,
-    damp: bool = False,
+    manner: Manner = USUAL,
 ) -> Routes:
     """The ways from a canvas to a target (3,) with a shelf. last_aim_lab: what this zone was aimed at last time.
-    fill_from: from how far down the house fills; how_light: how far it lifts; clean_up: how it
-    washes after that; damp: whether the colour goes on damp hair.
+    fill_from: from how far down the house fills; how_light: how far it lifts; manner: how else it works.
 
     taught: what the studio's results say, with the shelf as `Knowledge.taught` gives it. Raises EmptyShelf.
     """
     strength = strength or Strength()
-    finish = finish_of(target_lab, shelf, max_shades=max_shades, taught=taught, clean_up=clean_up, damp=damp)
+    finish = finish_of(target_lab, shelf, max_shades=max_shades, taught=taught, manner=manner)
     lifts = _Lifts(strength, lay, on_scalp, how_light)
     deposit = _deposit(canvas, finish, last_aim_lab)
     filled = _filled(canvas, finish, fill_from)
@@ -177,7 +185,8 @@ def _best(found: Sequence[Route], alone: float, spared: float) -> Route:
 
 
 def _deposit(canvas: Canvas, finish: Finish, last_aim_lab: FloatArray | None) -> Route:
-    lab, off = finish.on(canvas)
+    hair, ready = finish.readied(canvas)
+    lab, off = finish.on(hair)
     kind, reason = RouteKind.DEPOSIT, say("This hair reaches the colour as it is.")
     if off >= CLOSE_ENOUGH:
         reason = say("On this hair as it is, colour alone comes within {off:.1f}.", off=off)
@@ -190,8 +199,8 @@ def _deposit(canvas: Canvas, finish: Finish, last_aim_lab: FloatArray | None) ->
         )
     return Route(
         kind=kind,
-        steps=(finish.step,),
-        canvas=canvas,
+        steps=(*ready, finish.step),
+        canvas=hair,
         lab=frozen(lab),
         delta_e00=off,
         cost=HairCost.NONE,
@@ -215,11 +224,12 @@ def _filled(canvas: Canvas, finish: Finish, fill_from: FillFrom) -> Route | None
     _, chroma, hue = (float(part) for part in lch_of(finish.target_lab))
     if chroma > MUTED_CHROMA and WARM_HUES_DEG[1] < hue % 360 < WARM_HUES_DEG[0]:
         return None
-    filled, step = with_fill(canvas, finish)
+    hair, ready = finish.readied(canvas)
+    filled, step = with_fill(hair, finish)
     lab, off = finish.on(filled)
     return Route(
         kind=RouteKind.FILL,
-        steps=(step, finish.step),
+        steps=(*ready, step, finish.step),
         canvas=filled,
         lab=frozen(lab),
         delta_e00=off,
@@ -239,7 +249,7 @@ def _removed(canvas: Canvas, finish: Finish, deposit: Route) -> Route | None:
     if not canvas.old:
         return None
     left = tuple(replace(layer, k_s=layer.k_s * REMOVAL_LEAVES) for layer in canvas.old)
-    hair = replace(canvas, old=left)
+    hair, ready = finish.readied(replace(canvas, old=left))
     lab, off = finish.on(hair)
     if off > deposit.delta_e00 - JUST_VISIBLE:
         return None
@@ -248,6 +258,7 @@ def _removed(canvas: Canvas, finish: Finish, deposit: Route) -> Route | None:
         steps=(
             Step(kind=StepKind.REMOVE, minutes=MINUTES["remove"]),
             finish.clean_up,
+            *ready,
             finish.step,
         ),
         canvas=hair,
@@ -293,7 +304,8 @@ def _lifted(canvas: Canvas, finish: Finish, deposit: Route, lifts: _Lifts) -> Ro
     plan = lifts.to(canvas, need)
     if plan is None:  # light enough, once what lies on it is out
         return None
-    lab, off = finish.on(plan.after)
+    hair, ready = finish.readied(plan.after)
+    lab, off = finish.on(hair)
     spot = canvas.family is Family.LIGHTENED and not canvas.old and plan.levels <= SPOT_LEVELS
     if reach.lowest_level is None:
         reasons = [
@@ -331,9 +343,10 @@ def _lifted(canvas: Canvas, finish: Finish, deposit: Route, lifts: _Lifts) -> Ro
         steps=(
             Step(kind=StepKind.LIFT, minutes=plan.expected_min),
             finish.clean_up,
+            *ready,
             finish.step,
         ),
-        canvas=plan.after,
+        canvas=hair,
         lab=frozen(lab),
         delta_e00=off,
         cost=HairCost.MUCH if strength.gives_way or plan.levels > 2 else HairCost.SOME,

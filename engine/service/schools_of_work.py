@@ -7,10 +7,16 @@ from collections.abc import Mapping
 from dataclasses import replace
 from typing import Final
 
+from engine.bowl.fill import fill
+from engine.bowl.filler import FillWith
+from engine.bowl.goal import ZoneAim
+from engine.bowl.match import match_zones
 from engine.bowl.mix import Bowl, Process
+from engine.bowl.past import OverTone
 from engine.bowl.predict import predict
 from engine.bowl.strategies import PreTone, Strategy, by_school, compare
 from engine.bowl.weigh import Scale
+from engine.colorimetry.difference import delta_e00
 from engine.dye.guess import CARRIERS
 from engine.dye.kind import Kind
 from engine.dye.shade import CLEAR, Shade
@@ -25,6 +31,7 @@ from engine.service.house import (
     BeginAt,
     Carrier,
     CleanUp,
+    Condition,
     DepositOn,
     Effect,
     Heat,
@@ -33,8 +40,10 @@ from engine.service.house import (
     Water,
 )
 from engine.service.known import Known
+from engine.service.root import TAP_CM, RootLook, shadow_lab
 from engine.service.route import routes
 from engine.service.safety import check
+from engine.service.steps import Manner, finish_of
 from engine.service.timing import ClockKind
 from engine.service.toner import toner_levels
 from engine.service.work import Place, Work, WorkKind
@@ -47,6 +56,9 @@ PALE: Final = 3.0  # grams of colour in a bowl that is a pastel
 BOWL_G: Final = 60.0
 WASHES_A_WEEK: Final = 3.0
 SHOWN_WEEKS: Final = 2
+FILLED_FROM_TO: Final = (9.5, 7.0)
+BROWN_G: Final = {"orange": 9.0, "red": 4.0, "black": 5.0}
+CLEAR_G: Final = 42.0
 KIND_WORDS: Final = (ClockKind.DIRECT, ClockKind.DEMI, ClockKind.PERMANENT)
 
 
@@ -61,6 +73,10 @@ def effects_of_work() -> Mapping[str, tuple[Effect, ...]]:
         "heat": tuple(_heated(heat) for heat in Heat),
         "clean_up": tuple(_washed(how) for how in CleanUp),
         "begin_at": tuple(_begun(at) for at in BeginAt),
+        "fill_with": tuple(_filled(school) for school in FillWith),
+        "condition": tuple(_readied(how) for how in Condition),
+        "root_look": tuple(_rooted(look) for look in RootLook),
+        "over_tone": tuple(_aimed(school) for school in OverTone),
         "water": tuple(_kept(water) for water in Water),
     }
 
@@ -155,3 +171,64 @@ def _kept(water: Water) -> Effect:
         "a red washed three times a week, {how}: {off:.1f} off after {weeks} weeks", how=how, off=off, weeks=SHOWN_WEEKS
     )
     return Effect(choice=water.value, words=words, lab=keeps.lab[SHOWN_WEEKS])
+
+
+def _filled(school: FillWith) -> Effect:
+    shelf, hair = demo_shelf(), Canvas(level=FILLED_FROM_TO[0])
+    brown = Bowl(grams={shelf[name]: grams for name, grams in BROWN_G.items()} | {Shade(name=CLEAR): CLEAR_G})
+    found = fill(
+        hair,
+        FILLED_FROM_TO[1],
+        tuple(shelf.values()),
+        scale=Scale(total_g=BOWL_G, step_g=0.1),
+        final=brown,
+        fill_with=school,
+        answers=1,
+    )
+    cast = next((each.cast for each in found.fillers if each.filler is school.kind), "")
+    step = found.steps[-1]
+    words = say(
+        "from level {start:g} to {down_to:g}: {words}; a brown over it: {cast}",
+        start=hair.level,
+        down_to=step.level,
+        words=step.bowl.recipes[0].bowl.words,
+        cast=cast or say("clean"),
+    )
+    return Effect(choice=school.value, words=words, lab=step.target_lab)
+
+
+def _readied(how: Condition) -> Effect:
+    finish = finish_of(
+        canvas_lab(ENDS), tuple(demo_shelf().values()), max_shades=1, taught=None, manner=Manner(condition=how)
+    )
+    hair, steps = finish.readied(ENDS)
+    words = say("porous ends take dye up as they are")
+    if steps:
+        least, most = steps[0].minutes
+        words = say("{least:g} to {most:g} min more, and porous ends take up less", least=least, most=most)
+    return Effect(choice=how.value, words=words, lab=predict(hair, _dyed("red", 6.0)).lab)
+
+
+def _rooted(look: RootLook) -> Effect:
+    lengths = predict(TONED, _dyed("red", 6.0)).lab
+    words = {
+        RootLook.SHADOW: say("{levels:g} levels deeper than the lengths, of their hue", levels=look.levels_deeper),
+        RootLook.NATURAL: say("it gets nothing, and grows out unseen"),
+        RootLook.SOLID: say("one bowl and one aim from root to end"),
+        RootLook.TAP: say(
+            "{levels:g} level deeper, within {cm:g} cm of the scalp", levels=look.levels_deeper, cm=TAP_CM
+        ),
+    }
+    lab = canvas_lab(STARTS) if look is RootLook.NATURAL else shadow_lab(lengths, look.levels_deeper)
+    return Effect(choice=look.value, words=words[look], lab=lab)
+
+
+def _aimed(school: OverTone) -> Effect:
+    shelf = tuple(demo_shelf().values())
+    target = predict(TONED, _dyed("red", 6.0)).lab
+    zone = ZoneAim(canvas=TONED, target_lab=target, steer_lab=school.steer_lab(TONED, target))
+    best = match_zones([zone], shelf, scale=Scale(total_g=BOWL_G, step_g=0.1), max_shades=2, answers=1).recipes[0]
+    keeps = keeping(TONED, best.bowl, Habits(washes_a_week=WASHES_A_WEEK))
+    off = float(delta_e00(target, keeps.lab[1]))
+    words = say("a red: {off:.1f} off at once, {later:.1f} off after a week", off=best.delta_e00, later=off)
+    return Effect(choice=school.value, words=words, lab=keeps.lab[1])

@@ -8,6 +8,7 @@ from typing import Final
 
 from engine.arrays import FloatArray, frozen
 from engine.bowl.fill import STEP_MOST
+from engine.bowl.filler import FillWith, filled_as
 from engine.bowl.match import nearest
 from engine.bowl.mix import Process
 from engine.dye.shade import Shade
@@ -15,11 +16,14 @@ from engine.hair.canvas import Canvas
 from engine.hair.residue import LEVEL_DARKEST, level_of_lightness
 from engine.knowledge.knowledge import Knowledge
 from engine.language import say
-from engine.service.house import CleanUp
+from engine.service.house import CleanUp, Condition
+from engine.service.timing import TIMINGS, ClockKind
 
 FILL_SHORT_LEVELS: Final = 3.0  # a fill stops this much above the colour, which brings its own depth; the founders'
 FILL_LEAST_LEVELS: Final = 1.0  # a fill that is due goes down so far at the least: less puts next to nothing back
 MINUTES: Final = {"remove": (15.0, 30.0), "fill": (20.0, 20.0)}
+EQUALISED: Final = 0.5  # how far an equaliser brings porosity towards 1; the founders' estimate
+EQUALISED_FROM: Final = 1.3  # porosity from which a house that evens hair does; chosen by the founders
 
 
 class StepKind(StrEnum):
@@ -28,6 +32,7 @@ class StepKind(StrEnum):
     REMOVE = "remove"
     LIFT = "lift"
     CLEAN_UP = "clean_up"
+    EQUALISE = "equalise"
     FILL = "fill"
     DEPOSIT = "deposit"
 
@@ -68,30 +73,50 @@ class Step:
         return self.kind in ONE_WAY
 
 
+@dataclass(frozen=True, kw_only=True)
+class Manner:
+    """How a house works colour, whatever the hair: on damp hair or dry, what it fills with, how it evens and washes."""
+
+    damp: bool = False
+    fill_with: FillWith = FillWith.MISSING
+    condition: Condition = Condition.CLEAN
+    clean_up: CleanUp = CleanUp.ONCE
+
+
+USUAL: Final = Manner()
+
+
 @dataclass(frozen=True, kw_only=True, eq=False)
 class Finish:
-    """The last step of every route: the bowl that comes nearest to the target. clean_up_as: how the house washes."""
+    """How every route ends: the hair made ready, and on it the bowl that comes nearest to the target."""
 
     target_lab: FloatArray
     shelf: tuple[Shade, ...]
     max_shades: int
     process: Process
-    clean_up_as: CleanUp = CleanUp.ONCE
+    manner: Manner = USUAL
 
     def on(self, canvas: Canvas) -> tuple[FloatArray, float]:
-        """The nearest colour L*a*b* (3,) on a canvas, and how far off it is, delta E00."""
+        """The nearest colour L*a*b* (3,) on a canvas that is ready, and how far off it is, delta E00."""
         return nearest(canvas, self.shelf, self.target_lab, max_shades=self.max_shades, process=self.process)
+
+    def readied(self, canvas: Canvas) -> tuple[Canvas, tuple[Step, ...]]:
+        """The hair as the house readies it for colour, and the steps of that."""
+        if self.manner.condition is Condition.CLEAN or canvas.porosity < EQUALISED_FROM:
+            return canvas, ()
+        timing = TIMINGS[ClockKind.EQUALISER]
+        return equalised(canvas), (Step(kind=StepKind.EQUALISE, minutes=timing.usual_min),)
 
     @property
     def step(self) -> Step:
-        """It as a step, with the minutes that its shades take."""
+        """The colour as a step, with the minutes that its shades take."""
         usual = [shade.kind.habits.usual_min for shade in self.shelf if not shade.is_clear]
         return Step(kind=StepKind.DEPOSIT, minutes=(min(least for least, _ in usual), max(most for _, most in usual)))
 
     @property
     def clean_up(self) -> Step:
         """What comes between lightener or remover and the next coat."""
-        return Step(kind=StepKind.CLEAN_UP, minutes=self.clean_up_as.minutes)
+        return Step(kind=StepKind.CLEAN_UP, minutes=self.manner.clean_up.minutes)
 
     @property
     def level(self) -> float:
@@ -100,28 +125,25 @@ class Finish:
 
 
 def finish_of(
-    target_lab: FloatArray,
-    shelf: Sequence[Shade],
-    *,
-    max_shades: int,
-    taught: Knowledge | None,
-    clean_up: CleanUp,
-    damp: bool,
+    target_lab: FloatArray, shelf: Sequence[Shade], *, max_shades: int, taught: Knowledge | None, manner: Manner
 ) -> Finish:
-    """The last step towards a target (3,) with a shelf, as the house works: on damp or dry hair, as results teach."""
+    """How ways towards a target (3,) with a shelf end, as the house works and as results teach."""
+    process = Process(taught=taught, damp=manner.damp)
     return Finish(
-        target_lab=frozen(target_lab),
-        shelf=tuple(shelf),
-        max_shades=max_shades,
-        process=Process(taught=taught, damp=damp),
-        clean_up_as=clean_up,
+        target_lab=frozen(target_lab), shelf=tuple(shelf), max_shades=max_shades, process=process, manner=manner
     )
+
+
+def equalised(canvas: Canvas) -> Canvas:
+    """Hair that an equaliser has made more even."""
+    return replace(canvas, porosity=canvas.porosity + (1 - canvas.porosity) * EQUALISED)
 
 
 def with_fill(canvas: Canvas, finish: Finish) -> tuple[Canvas, Step]:
     """Hair that is filled for a colour, and the step that fills it."""
-    filled = replace(canvas, level=fill_level(canvas, finish.target_lab))
-    fills = max(1, math.ceil((canvas.level - filled.level) / STEP_MOST - 1e-9))
+    level = fill_level(canvas, finish.target_lab)
+    filled = filled_as(canvas, level, finish.manner.fill_with)
+    fills = max(1, math.ceil((canvas.level - level) / STEP_MOST - 1e-9))
     least, most = MINUTES["fill"]
     return filled, Step(kind=StepKind.FILL, minutes=(fills * least, fills * most))
 

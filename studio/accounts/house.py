@@ -2,18 +2,47 @@
 
 from __future__ import annotations
 
+from typing import Final
+
 from django.db import models
 
 from engine.bowl.fill import FillFrom
+from engine.bowl.filler import FillWith
+from engine.bowl.past import OverTone
 from engine.bowl.strategies import PreTone
 from engine.hair.ladder import Ladder, Rung, School, school_ladder
 from engine.language import later
-from engine.service.house import BeginAt, Carrier, CleanUp, DepositOn, Heat, HowLight, TonerLevel, Water
+from engine.service.house import BeginAt, Carrier, CleanUp, Condition, DepositOn, Heat, HowLight, TonerLevel, Water
 from engine.service.known import COLOUR_FROM_YEARS, TEST_LEAST_HOURS
 from engine.service.lift import CHECK_EVERY_MIN, Lay
+from engine.service.root import RootLook
 from engine.service.timing import Watch
 from engine.service.work import SCALP_MOST_VOL
 from engine.weights import Measure
+
+# The schools of work, each with what is asked: in the order in which they are.
+SCHOOLS: Final = {
+    "school": later("Level 8 shows"),
+    "watch": later("Colour is looked at"),
+    "check_min": later("Lightener is looked at every"),
+    "bowl_min": later("A bowl of {bowl:weight} is worked in within", bowl=60),
+    "strong_lift": later("Strong virgin hair is lifted a visit by"),
+    "fill_from": later("Light hair is filled before it goes darker by"),
+    "fill_with": later("It is filled with"),
+    "lay": later("Lightener lies, where nobody has asked"),
+    "deposit_on": later("Colour goes on hair that is"),
+    "how_light": later("Hair is lifted"),
+    "toner_level": later("Toners are looked at on a level of"),
+    "pre_tone": later("Warmth is toned away before a pastel"),
+    "over_tone": later("A bowl is aimed"),
+    "carrier": later("Bowls are thinned with"),
+    "heat": later("Heat is used"),
+    "clean_up": later("After a lift, hair is washed"),
+    "condition": later("Before its colour, porous hair is"),
+    "begin_at": later("Application begins"),
+    "root_look": later("The root of a bright look is"),
+    "water": later("At home, hair is washed with water that is"),
+}
 
 
 class House(models.Model):
@@ -36,6 +65,13 @@ class House(models.Model):
     class FillChoice(models.TextChoices):
         TWO_LEVELS = FillFrom.TWO_LEVELS.value, later("2 levels")
         MORE = FillFrom.MORE_THAN_TWO.value, later("more than 2 levels")
+
+    class FillWithChoice(models.TextChoices):
+        MISSING = FillWith.MISSING.value, later("what is missing")
+        GOLD_NEUTRAL = FillWith.GOLD_NEUTRAL.value, later("gold and neutral")
+        COPPER_RED = FillWith.COPPER_RED.value, later("copper-red")
+        BROWN = FillWith.BROWN.value, later("brown")
+        DIRECT_RED = FillWith.DIRECT_RED.value, later("direct red")
 
     class LayChoice(models.TextChoices):
         FOIL = Lay.FOIL.value, later("in foil")
@@ -81,6 +117,20 @@ class House(models.Model):
     class WaterChoice(models.TextChoices):
         COOL = Water.COOL.value, later("cool")
         AS_LIKED = Water.AS_LIKED.value, later("as liked")
+
+    class ConditionChoice(models.TextChoices):
+        CLEAN = Condition.CLEAN.value, later("left as it is, clean")
+        EQUALISE = Condition.EQUALISE.value, later("evened by a light equaliser")
+
+    class RootChoice(models.TextChoices):
+        SHADOW = RootLook.SHADOW.value, later("a shadow, deeper")
+        NATURAL = RootLook.NATURAL.value, later("left natural")
+        SOLID = RootLook.SOLID.value, later("solid, as the lengths")
+        TAP = RootLook.TAP.value, later("a tap of shadow alone")
+
+    class OverToneChoice(models.TextChoices):
+        ON_AIM = OverTone.ON_AIM.value, later("on the aim")
+        PAST = OverTone.PAST.value, later("slightly past it, for longer wear")
 
     class BowlChoice(models.IntegerChoices):
         FAST = 10, later("10 minutes")
@@ -142,6 +192,12 @@ class House(models.Model):
         default=FillChoice.TWO_LEVELS,
         help_text="from how far down light hair gets its warmth back before the colour",
     )
+    fill_with = models.CharField(
+        max_length=12,
+        choices=FillWithChoice.choices,
+        default=FillWithChoice.MISSING,
+        help_text="to what colour light hair is filled",
+    )
     lay = models.CharField(
         max_length=10,
         choices=LayChoice.choices,
@@ -201,6 +257,24 @@ class House(models.Model):
         choices=WaterChoice.choices,
         default=WaterChoice.COOL,
         help_text="with what water a client is told to wash",
+    )
+    condition = models.CharField(
+        max_length=8,
+        choices=ConditionChoice.choices,
+        default=ConditionChoice.CLEAN,
+        help_text="what is done to porous hair before its colour",
+    )
+    root_look = models.CharField(
+        max_length=7,
+        choices=RootChoice.choices,
+        default=RootChoice.SHADOW,
+        help_text="what the root of a bright look gets",
+    )
+    over_tone = models.CharField(
+        max_length=6,
+        choices=OverToneChoice.choices,
+        default=OverToneChoice.ON_AIM,
+        help_text="how far a bowl is steered",
     )
     colour_from_years = models.PositiveSmallIntegerField(
         default=COLOUR_FROM_YEARS, help_text="no peroxide before that age"

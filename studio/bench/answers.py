@@ -12,6 +12,7 @@ from engine.bowl.adjust import Adjustment, Mend, adjust_zones
 from engine.bowl.goal import ZoneAim
 from engine.bowl.match import Match, Recipe, aim_of, match_zones
 from engine.bowl.mix import Bowl, Process
+from engine.bowl.past import OverTone
 from engine.bowl.pot import most_mended_g
 from engine.bowl.ranking import JUST_VISIBLE, chance_words
 from engine.bowl.reach import Within, within_reach
@@ -24,7 +25,15 @@ from engine.language import later, say
 from engine.service.lines import ranked_across
 from engine.service.route import CLOSE_ENOUGH, spared_words
 from engine.weights import handy_g
-from studio.head.engine_adapter import SCALE_STEP_G, aims_of, lock_of_bowl, reckoned_shelf, scale_of, stocked_shelf
+from studio.head.engine_adapter import (
+    SCALE_STEP_G,
+    aims_of,
+    lock_of_bowl,
+    over_tone_of,
+    reckoned_shelf,
+    scale_of,
+    stocked_shelf,
+)
 from studio.head.selectors import Bench, ZoneBench
 from studio.head.stock import stock_of
 from studio.shelf.models import ShadeLine
@@ -119,6 +128,8 @@ def answers_of(bench: Bench, limits: Limits, lines: tuple[StockedLine, ...] = ()
             continue
         found.append((stocked, matched.recipes))
         sentences += [warning.sentence for warning in matched.warnings]
+    if found and over_tone_of(bench) is OverTone.PAST:
+        sentences.append(say("Mixed slightly past the aim, as the house does: it fades onto it."))
     ranked = ranked_across([recipes for _, recipes in found], ANSWERS_MOST)
     return Answers(
         recipes=tuple(_answer(served, aims, found[line][0], recipe) for line, recipe in ranked),

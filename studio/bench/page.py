@@ -9,6 +9,7 @@ from engine.bowl.spread import Spread
 from engine.colorimetry.words import ON_AIM
 from engine.language import decimals, say
 from engine.weights import handy_g, weigh_powder
+from studio.accounts.house import House
 from studio.accounts.models import Person
 from studio.bench import plane
 from studio.bench.answers import STEPS_G, Limits, limits_of
@@ -95,6 +96,14 @@ class BenchPage:
     status: int | None
     refused: Mapping[str, str]
     parts_of_head: list[tuple[str, str]] = field(default_factory=lambda: list(Zone.Part.choices))
+
+    @property
+    def roots(self) -> list[tuple[str, str, bool]]:
+        """What a root may get, in words, and whether the house gives it that; nothing where no root is in hand."""
+        if self.bench.zone.part != Zone.Part.ROOTS or self.bench.below is None:
+            return []
+        house = self.bench.stocked.line.studio.root_look
+        return [(value, words, value == house) for value, words in House.RootChoice.choices]
 
     @property
     def lines(self) -> list[tuple[ShadeLine, str]]:

@@ -15,6 +15,7 @@ from studio.bench.views import act, show_bench
 from studio.head.engine_adapter import forecast_of
 from studio.head.selectors import bench_of
 from studio.head.services.aim import aim
+from studio.head.services.root import set_root
 from studio.head.services.zones import (
     add_to_head,
     bowl_for_each,
@@ -34,6 +35,7 @@ from studio.ui.numbers import typed_number, whole_number
 from studio.ui.refusal import Refusal
 from studio.ui.uploads import UPLOAD_MOST_BYTES, over_bound
 from studio.visits.acting import Sent, act_on
+from studio.visits.models import Zone
 from studio.visits.selectors import OpenZone
 
 Way = Callable[[Sent], object]
@@ -68,8 +70,8 @@ def change_zones(request: HttpRequest, visit_id: int) -> HttpResponse:
 
     def change(sent: Sent) -> object:
         name = sent.text("way")
-        if name == "even":
-            return _even(sent)
+        if name in ON_ANOTHER:
+            return ON_ANOTHER[name](sent)
         return WAYS.get(name, _blend)(sent)
 
     return act(request, visit_id, change, panel="zones", zones_change=True)
@@ -83,6 +85,24 @@ def _even(sent: Sent) -> object:
     if found is None:
         raise Refusal("no_neighbour")
     return own_bowl(sent.person, **sent.hand, target_lab=found.forecast.lab)
+
+
+def _root(sent: Sent) -> object:
+    """The root in hand as a shadow of what follows it, as that is, or left natural."""
+    bench = bench_of(sent.person, sent.opened)
+    below = bench.below
+    if below is None or bench.zone.part != Zone.Part.ROOTS:
+        raise Refusal("root_alone", "root")
+    return set_root(
+        sent.person,
+        **sent.hand,
+        look=sent.text("root"),
+        lengths_id=below.zone.pk,
+        lengths_lab=below.target_lab,
+    )
+
+
+ON_ANOTHER: Final[dict[str, Way]] = {"even": _even, "root": _root}
 
 
 @require_POST

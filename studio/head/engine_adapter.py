@@ -13,6 +13,7 @@ from engine.bowl.correct import Correction, corrections
 from engine.bowl.fade import fade, faded_canvas
 from engine.bowl.goal import ZoneAim
 from engine.bowl.mix import Bowl, Process, added_absorption, lifted_under
+from engine.bowl.past import OverTone
 from engine.bowl.pot import room_for_more_g
 from engine.bowl.predict import Aim, Forecast, predict, predict_zones
 from engine.bowl.spread import Doubt, Spread, spread
@@ -28,6 +29,7 @@ from engine.hair.tress import NOTHING_OFF, Stretch
 from engine.language import kept_by_language
 from engine.service.house import Carrier
 from engine.weights import handy_g
+from studio.head.models import Coat
 from studio.head.selectors import Bench, ZoneBench
 from studio.head.sight import Sight
 from studio.head.state import BowlState
@@ -207,11 +209,25 @@ def _dyed(canvas: Canvas, bowl: Bowl | None, process: Process, light: Light, **s
 
 
 def aims_of(bench: Bench) -> list[ZoneAim]:
-    """The zones that the bowl in hand serves and that have an aim, each with its own; empty before there is an aim."""
+    """The zones that the bowl in hand serves and that have an aim, each with its own; empty before there is an aim.
+
+    Steered for on it, or slightly past it, as the house does: see `over_tone_of`.
+    """
     if bench.target_lab is None:
         return []
-    aimed = [(each, each.target_lab) for each in bench.aimed]
-    return [ZoneAim(canvas=canvas_of(each.reading), target_lab=lab) for each, lab in aimed if lab is not None]
+    over_tone = over_tone_of(bench)
+    aimed = [(canvas_of(each.reading), each.target_lab) for each in bench.aimed]
+    return [
+        ZoneAim(canvas=canvas, target_lab=lab, steer_lab=over_tone.steer_lab(canvas, lab))
+        for canvas, lab in aimed
+        if lab is not None
+    ]
+
+
+def over_tone_of(bench: ZoneBench) -> OverTone:
+    """How far the bowl in hand is steered: a coat that others cover is on its aim in any house."""
+    ends = bench.coat.purpose in (Coat.Purpose.COLOUR, Coat.Purpose.OVERLAY, Coat.Purpose.GLAZE)
+    return OverTone(bench.stocked.line.studio.over_tone) if ends else OverTone.ON_AIM
 
 
 def stocked_shelf(bench: ZoneBench, *, in_stock: bool = True) -> list[Shade]:

@@ -151,6 +151,13 @@ class Bench(ZoneBench):
         return max((coat.order + 1 for coat in self.zone_rows if coat.begun), default=0)
 
     @property
+    def below(self) -> ZoneBench | None:
+        """The zone that follows the one in hand along the hair, towards the ends."""
+        along = self.lengthwise
+        at = next((at for at, each in enumerate(along) if each.zone.pk == self.zone.pk), len(along))
+        return along[at + 1] if at + 1 < len(along) else None
+
+    @property
     def query(self) -> str:
         """The coat in hand as an address names it."""
         return f"zone={self.zone.pk}&coat_id={self.coat.pk}"

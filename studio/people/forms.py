@@ -10,6 +10,7 @@ from django.contrib.auth.password_validation import validate_password
 from django.core.exceptions import ValidationError
 
 from engine.language import later, say
+from studio.accounts.house import SCHOOLS
 from studio.accounts.models import Person, Studio
 
 NAME: Final = {"autocomplete": "name", "maxlength": 80}
@@ -69,7 +70,6 @@ class StudioForm(JoinForm):
     currency = forms.CharField(label=later("Prices in"), max_length=4, required=False, help_text=later("as € or CHF"))
     unit = forms.ChoiceField(label=later("Weights are in"), choices=Studio.UnitChoice.choices)
     language = forms.ChoiceField(label=later("Language"), choices=settings.LANGUAGES)
-    school = forms.ChoiceField(label=later("Level 8 shows"), choices=Studio().schools)
 
     field_order = (
         "studio",
@@ -78,11 +78,43 @@ class StudioForm(JoinForm):
         "currency",
         "unit",
         "language",
-        "school",
         "name",
         "username",
         "password",
     )
+
+    def __init__(self, *args: Any, **kwargs: Any) -> None:
+        super().__init__(*args, **kwargs)
+        for name, field in forms.fields_for_model(Studio, fields=tuple(SCHOOLS), labels=SCHOOLS).items():
+            field.required, field.help_text = False, ""  # what is not chosen is as usual
+            field.empty_value = field.initial
+            self.fields[name] = field
+        self.fields["school"].choices = Studio().schools  # type: ignore[attr-defined]  # a ladder of its own comes later
+
+    @property
+    def asked(self) -> list[forms.BoundField]:
+        """What every studio is asked."""
+        return [field for field in self if field.name not in SCHOOLS]
+
+    @property
+    def schools(self) -> list[forms.BoundField]:
+        """What the trade leaves to each, with what is usual."""
+        return [self[name] for name in SCHOOLS]
+
+    @property
+    def is_amiss(self) -> bool:
+        """Whether something is wrong with a school."""
+        return any(field.errors for field in self.schools)
+
+    @property
+    def house(self) -> dict[str, object]:
+        """The schools as they were chosen."""
+        return {name: self.cleaned_data[name] for name in SCHOOLS}
+
+    @property
+    def begun(self) -> dict[str, Any]:
+        """The rest of what was typed."""
+        return {name: given for name, given in self.cleaned_data.items() if name not in SCHOOLS}
 
     def clean_time_zone(self) -> str:
         """One that this machine knows."""

@@ -141,7 +141,7 @@ def begin(request: HttpRequest) -> HttpResponse:
     form = StudioForm(request.POST or None, initial={"language": get_language()})
     if request.method == "POST" and form.is_valid():
         try:
-            return _let_in(request, begin_studio(**form.cleaned_data))
+            return _let_in(request, begin_studio(**form.begun, house=form.house))
         except Refusal as refusal:
             form.add_error(refusal.field, refusal_words(refusal))
     return render(

@@ -31,7 +31,9 @@ def route_coats(
 
 
 def ahead_of_colour(bench: Bench, route: Route) -> tuple[Preparation, ...]:
-    """What a route puts on a zone before its colour: remover, lightener, and each step of a fill with its recipe."""
+    """What a route puts on a zone before its colour: remover, lightener, equaliser, each step of a fill with its
+    recipe.
+    """
     found = []
     for step in route.steps:
         if step.kind is StepKind.REMOVE:
@@ -40,6 +42,8 @@ def ahead_of_colour(bench: Bench, route: Route) -> tuple[Preparation, ...]:
             found.append(
                 Preparation(purpose=Coat.Purpose.LIFT, to_level=route.lift.stop_level, vol=float(route.lift.vol))
             )
+        elif step.kind is StepKind.EQUALISE:
+            found.append(Preparation(purpose=Coat.Purpose.EQUALISE))
         elif step.kind is StepKind.FILL:
             found += _fills(bench, route.lift.after if route.lift else None)
     return tuple(found)

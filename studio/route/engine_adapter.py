@@ -7,6 +7,7 @@ import numpy as np
 
 from engine.arrays import FloatArray
 from engine.bowl.fill import Fill, FillFrom, fill
+from engine.bowl.filler import FillWith
 from engine.bowl.match import match
 from engine.bowl.mix import Process
 from engine.bowl.stock import PLENTY, Stock
@@ -17,12 +18,12 @@ from engine.hair.canvas import Canvas
 from engine.knowledge.knowledge import Knowledge
 from engine.language import kept_by_language
 from engine.service.by_hand import ByHand, route_by_hand
-from engine.service.house import CleanUp, DepositOn, HowLight, TonerLevel
+from engine.service.house import CleanUp, Condition, DepositOn, HowLight, TonerLevel
 from engine.service.lift import Lay, Strength
 from engine.service.purposes import MIXED_FROM
 from engine.service.route import Route, Routes, routes
 from engine.service.schedule.work import Purpose
-from engine.service.steps import fill_level
+from engine.service.steps import Manner, fill_level
 from engine.service.timing import ClockKind
 from engine.service.toner import TonerAt, toner_for, toner_levels, toner_sentence
 from studio.accounts.models import Studio
@@ -48,12 +49,20 @@ class _House(NamedTuple):
 
     fill_from: FillFrom
     how_light: HowLight
-    clean_up: CleanUp
 
 
 def _house(asked: Asked) -> _House:
-    studio = asked.studio
-    return _House(FillFrom(studio.fill_from), HowLight(studio.how_light), CleanUp(studio.clean_up))
+    return _House(FillFrom(asked.studio.fill_from), HowLight(asked.studio.how_light))
+
+
+def _manner(studio: Studio, *, damp: bool) -> Manner:
+    """How the house works, whatever the hair."""
+    return Manner(
+        damp=damp,
+        fill_with=FillWith(studio.fill_with),
+        condition=Condition(studio.condition),
+        clean_up=CleanUp(studio.clean_up),
+    )
 
 
 @kept_by_language(maxsize=128)
@@ -67,7 +76,7 @@ def _routes_once(
     last_aim: Lab | None,
     house: _House,
     taught: Knowledge | None,
-    damp: bool,
+    manner: Manner,
 ) -> Routes:
     return routes(
         canvas,
@@ -79,9 +88,8 @@ def _routes_once(
         last_aim_lab=None if last_aim is None else np.array(last_aim),
         fill_from=house.fill_from,
         how_light=house.how_light,
-        clean_up=house.clean_up,
         taught=taught,
-        damp=damp,
+        manner=manner,
     )
 
 
@@ -99,7 +107,7 @@ def routes_to(
         last_aim,
         _house(asked),
         shelf_of.stocked.taught,
-        shelf_of.process.damp,
+        _manner(asked.studio, damp=shelf_of.process.damp),
     )
 
 
@@ -117,8 +125,7 @@ def hand_route_of(bench: ZoneBench, asked: Asked, wanted: ByHand) -> Route | Non
         lay=lay_of(asked.consult),
         on_scalp=place_of(bench.zone, bench.now).touches_scalp,
         taught=bench.stocked.taught,
-        clean_up=_house(asked).clean_up,
-        damp=bench.process.damp,
+        manner=_manner(asked.studio, damp=bench.process.damp),
     )
 
 
@@ -135,7 +142,8 @@ def filling_line(bench: ZoneBench) -> StockedLine:
 
 
 def fill_of(bench: ZoneBench, canvas: Canvas | None = None) -> Fill | None:
-    """The fill of a zone before its aim, with the final bowl made for filled hair; None without an aim.
+    """The fill of a zone before its aim, as the house fills, with the final bowl made for filled hair; None without an
+    aim.
 
     Whether one is due, the route has said, by the colour's own depth. canvas: the hair that is filled, where something
     is done to it before that.
@@ -151,6 +159,7 @@ def fill_of(bench: ZoneBench, canvas: Canvas | None = None) -> Fill | None:
         follows=tuple(reckoned_shelf(bench)),
         scale=scale_of(float(bench.bowl.wanted_g)),
         process=usual_process(bench.stocked.line),
+        fill_with=FillWith(bench.stocked.line.studio.fill_with),
     )
     try:
         return _fill_once(asked, tuple(stock_of(line).grams.items()))
@@ -166,7 +175,7 @@ def _in_stock(stocked: StockedLine) -> list[Shade]:
 
 
 class _FillAsked(NamedTuple):
-    """What a fill hangs on. shelf: of the fill; follows: of the colour."""
+    """What a fill hangs on. shelf: of the fill; follows: of the colour; fill_with: as the house fills."""
 
     canvas: Canvas
     target: Lab
@@ -174,6 +183,7 @@ class _FillAsked(NamedTuple):
     follows: tuple[Shade, ...]
     scale: Scale
     process: Process
+    fill_with: FillWith
 
 
 @kept_by_language(maxsize=64)
@@ -192,6 +202,7 @@ def _fill_once(asked: _FillAsked, left: tuple[tuple[Shade, float], ...]) -> Fill
         target_lab=target,
         follows=asked.follows,
         fill_from=FillFrom.ASKED,
+        fill_with=asked.fill_with,
         answers=1,
         stock=stock,
         process=asked.process,

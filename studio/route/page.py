@@ -6,7 +6,7 @@ from typing import Final
 
 from engine.arrays import FloatArray
 from engine.bowl.fill import Fill
-from engine.bowl.filler import Filler
+from engine.bowl.filler import Filler, FillWith
 from engine.errors import EngineError
 from engine.hair.ladder import Ladder
 from engine.language import begun, decimals, later, say
@@ -38,6 +38,7 @@ STEP_WORDS: Final = {
     StepKind.REMOVE: later("Take old colour out"),
     StepKind.LIFT: later("Lift"),
     StepKind.CLEAN_UP: later("Rinse, clean, dry, read"),
+    StepKind.EQUALISE: later("Even porous hair"),
     StepKind.FILL: later("Fill"),
     StepKind.DEPOSIT: later("Colour"),
 }
@@ -226,7 +227,8 @@ def _developer(sent: Mapping[str, str], lift: Lift | None) -> DeveloperSum:
 class FillPage:
     """The fill of a zone: why, its steps, and what each kind of filler leaves.
 
-    line: whose shades it is mixed from, where that is not the colour's own.
+    line: whose shades it is mixed from, where that is not the colour's own. fillers: each with what it leaves, and
+    whether it is the house's.
     """
 
     plan: Fill | None
@@ -234,7 +236,12 @@ class FillPage:
     steps: tuple[tuple[str, Lock, str], ...]
     without: Lock | None
     filled: Lock | None
-    fillers: tuple[tuple[str, str], ...]
+    fillers: tuple[tuple[str, str, bool], ...]
+
+
+def _over_fill(plan: Fill, house: Filler | None) -> FloatArray | None:
+    """The colour (3,) over hair that is filled as the house does it."""
+    return next((each.final_lab for each in plan.fillers if each.filler is house), plan.with_lab)
 
 
 def fill_page(page: RoutePage) -> FillPage:
@@ -245,7 +252,7 @@ def fill_page(page: RoutePage) -> FillPage:
     filled = next((way for way in ways if way.fills), None)
     plan = fill_of(bench, filled.lift.after if filled.lift else None) if filled else None
 
-    line = filling_line(bench).line
+    line, house = filling_line(bench).line, FillWith(bench.stocked.line.studio.fill_with).kind
 
     def lock(lab: FloatArray | None) -> Lock | None:
         return None if lab is None else lock_of_colour(tuple(lab.tolist()))
@@ -262,9 +269,10 @@ def fill_page(page: RoutePage) -> FillPage:
             for step in (plan.steps if plan else ())
         ),
         without=lock(plan.without_lab) if plan else None,
-        filled=lock(plan.with_lab) if plan else None,
+        filled=lock(_over_fill(plan, house)) if plan else None,
         fillers=tuple(
-            (FILLER_WORDS[each.filler], each.cast or say("clean")) for each in (plan.fillers if plan else ())
+            (FILLER_WORDS[each.filler], each.cast or say("clean"), each.filler is house)
+            for each in (plan.fillers if plan else ())
         ),
     )
 

@@ -28,7 +28,17 @@ from studio.route.selectors import chosen_by_zone
 from studio.visits.gates import Asked
 from studio.visits.models import Consult, Zone
 
-PURPOSE_OF_STEP = {StepKind.REMOVE: Purpose.REMOVE, StepKind.LIFT: Purpose.LIFT, StepKind.FILL: Purpose.FILL}
+PURPOSE_OF_STEP = {
+    StepKind.REMOVE: Purpose.REMOVE,
+    StepKind.LIFT: Purpose.LIFT,
+    StepKind.EQUALISE: Purpose.EQUALISE,
+    StepKind.FILL: Purpose.FILL,
+}
+KIND_OF_STEP = {
+    Purpose.LIFT: ClockKind.LIGHTENER,
+    Purpose.EQUALISE: ClockKind.EQUALISER,
+    Purpose.FILL: ClockKind.FILL,
+}
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -315,7 +325,7 @@ def _proposed(zone: ZoneBench, route: Route, need: Needed, house: Studio) -> lis
         if purpose is Purpose.LIFT and route.lift:
             porosity = float(zone.now.porosity)
             asked = LiftAsked(levels=route.lift.levels, vol=float(route.lift.vol), porosity=porosity)
-        kind = {Purpose.LIFT: ClockKind.LIGHTENER, Purpose.FILL: ClockKind.FILL}.get(purpose)
+        kind = KIND_OF_STEP.get(purpose)
         hands, clean_up = float(house.bowl_min), CleanUp(house.clean_up)
         found.append(usual_coat(purpose, kind, need.grams, lift=asked, bowl_min=hands, clean_up=clean_up))
     return found

@@ -6,26 +6,16 @@ from typing import Any, Final, cast
 from django import forms
 
 from engine.language import later, say
+from studio.accounts.house import SCHOOLS
 from studio.accounts.models import Studio
 from studio.shelf.list_in import read_letters
 from studio.shelf.models import LIGHTENER, Shade, ShadeLine
 from studio.ui.fields import UNIT, WeightField
 
-WORKS: Final = (
-    "deposit_on",
-    "how_light",
-    "toner_level",
-    "pre_tone",
-    "carrier",
-    "heat",
-    "clean_up",
-    "begin_at",
-    "water",
-)
 GROUPS: Final = (
     (
         later("How the house works"),
-        ("school", "watch", "check_min", "bowl_min", "strong_lift", "fill_from", "lay", *WORKS),
+        tuple(SCHOOLS),
     ),
     (
         later("Where it is stricter than the trade"),
@@ -57,22 +47,7 @@ class HouseForm(forms.ModelForm):  # type: ignore[type-arg]
         model = Studio
         fields = [name for _, names in GROUPS for name in names]
         labels = {
-            "school": later("Level 8 shows"),
-            "watch": later("Colour is looked at"),
-            "check_min": later("Lightener is looked at every"),
-            "bowl_min": later("A bowl of {bowl:weight} is worked in within", bowl=60),
-            "strong_lift": later("Strong virgin hair is lifted a visit by"),
-            "fill_from": later("Light hair is filled before it goes darker by"),
-            "lay": later("Lightener lies, where nobody has asked"),
-            "deposit_on": later("Colour goes on hair that is"),
-            "how_light": later("Hair is lifted"),
-            "toner_level": later("Toners are looked at on a level of"),
-            "pre_tone": later("Warmth is toned away before a pastel"),
-            "carrier": later("Bowls are thinned with"),
-            "heat": later("Heat is used"),
-            "clean_up": later("After a lift, hair is washed"),
-            "begin_at": later("Application begins"),
-            "water": later("At home, hair is washed with water that is"),
+            **SCHOOLS,
             "colour_from_years": later("Nothing with peroxide before the age of"),
             "consent_first": later("no photo and no health fact without consent noted"),
             "photos_months": later("Photos go after, months (0: never)"),

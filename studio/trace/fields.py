@@ -192,4 +192,8 @@ FIELD_WORDS: Final = (
     later("own ladder"),
     later("bowl min"),
     later("check min"),
+    later("fill with"),
+    later("condition"),
+    later("root look"),
+    later("over tone"),
 )

@@ -26,6 +26,7 @@ from engine.service.schedule.search import schedule
 from engine.service.schedule.usual import LiftAsked, usual_coat
 from engine.service.schedule.work import PlannedZone, Purpose, Visit
 from engine.service.schools import effects
+from engine.service.steps import Manner
 from engine.service.timing import ClockKind
 from engine.service.work import WorkKind
 
@@ -112,10 +113,13 @@ class Schools(unittest.TestCase):
         target = predict(hair, Bowl(grams={demo_shelf()["red"]: 60})).lab  # as strong as it gets on dry hair
 
         def deposit_alone(*, damp: bool) -> Route:
-            found = routes(hair, target, shelf, damp=damp)
+            found = routes(hair, target, shelf, manner=Manner(damp=damp))
             return next(each for each in (found.proposed, *found.others) if each.kind is RouteKind.DEPOSIT)
 
-        for make in (deposit_alone, lambda damp: route_by_hand(hair, target, shelf, ByHand(), damp=damp)):
+        for make in (
+            deposit_alone,
+            lambda damp: route_by_hand(hair, target, shelf, ByHand(), manner=Manner(damp=damp)),
+        ):
             with self.subTest(make=make):
                 self.assertGreater(make(damp=True).delta_e00, make(damp=False).delta_e00 + 0.3)
 
@@ -138,7 +142,7 @@ class Schools(unittest.TestCase):
         target = predict(Canvas(level=9.0), Bowl(grams={demo_shelf()["copper"]: 6, Shade(name=CLEAR): 54})).lab
         times = []
         for how in CleanUp:
-            found = routes(hair, target, shelf, clean_up=how)
+            found = routes(hair, target, shelf, manner=Manner(clean_up=how))
             times.append(next(each.minutes for each in (found.proposed, *found.others) if each.lift))
         self.assertEqual(times[1][0] - times[0][0], 5)
 

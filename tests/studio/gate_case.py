@@ -48,6 +48,10 @@ HOUSE |= {
     "clean_up": "once",
     "begin_at": "nape",
     "water": "cool",
+    "fill_with": "missing",
+    "condition": "clean",
+    "root_look": "shadow",
+    "over_tone": "on_aim",
 }
 HOUSE |= {"photos_months": 0, "traces_months": 36, "signed_years": 0}
 

@@ -193,7 +193,8 @@ def prepare_zone(person: Person, *, zone_id: int, version: int, ahead: Sequence[
     Bowl.DoesNotExist.
     """
     held = locked_coat(person, zone_id=zone_id, version=version, attempt=words, whole=True)
-    gone = [coat.pk for coat in held.standing if coat.purpose in PREPARES and not coat.begun]
+    purposes = {*PREPARES, *(each.purpose for each in ahead)}  # what a hand has planned of another kind stays
+    gone = [coat.pk for coat in held.standing if coat.purpose in purposes and not coat.begun]
     if not gone and not ahead:
         return
     Coat.objects.filter(pk__in=gone).update(removed=True)

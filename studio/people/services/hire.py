@@ -3,7 +3,8 @@
 import datetime
 import hashlib
 import secrets
-from typing import NamedTuple
+from collections.abc import Mapping
+from typing import Any, NamedTuple
 
 from django.conf import settings
 from django.db import IntegrityError, transaction
@@ -138,12 +139,15 @@ def begin_studio(
     currency: str = "",
     unit: str = Measure.GRAM.value,
     language: str = settings.LANGUAGE_CODE,
-    school: str = Studio.SchoolChoice.YELLOW_GOLD.value,
+    house: Mapping[str, Any] | None = None,
     username: str,
     name: str,
     password: str,
 ) -> Person:
-    """A new studio with nothing on its shelf, and its owner. Raises Refusal studio_taken, sign_in_taken."""
+    """A new studio with nothing on its shelf, and its owner. house: its schools by name.
+
+    Raises Refusal studio_taken, sign_in_taken.
+    """
     if Studio.objects.filter(name__iexact=studio).exists():
         raise Refusal("studio_taken", "studio")
     try:
@@ -155,7 +159,7 @@ def begin_studio(
                 currency=currency,
                 unit=unit,
                 language=language,
-                school=school,
+                **(house or {}),
             )
     except IntegrityError:  # another hand took it in this moment
         raise Refusal("studio_taken", "studio") from None

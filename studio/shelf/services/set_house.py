@@ -14,10 +14,13 @@ from studio.ui.refusal import Refusal
 
 HELD_BY_LINES: Final = (
     "deposit_on",
+    "fill_with",
     "pre_tone",
     "carrier",
     "bowl_min",
     "clean_up",
+    "over_tone",
+    "root_look",
 )  # lines are kept with the house they work in
 
 

@@ -7,6 +7,7 @@ from decimal import Decimal
 from django.db import transaction
 
 from engine.service.amounts import Length
+from engine.service.root import TAP_CM
 from engine.service.stretch import LENGTH_CM
 from studio.accounts.models import Person
 from studio.ui.numbers import within
@@ -58,6 +59,21 @@ def place_zone(person: Person, *, zone_id: int, place: ZonePlace) -> Zone:
         consult.version += 1
         consult.save(update_fields=["length_cm", "regrowth_cm", "version"])
     return zone
+
+
+@transaction.atomic
+def place_root(person: Person, *, zone_id: int, left_alone: bool, to_cm: float | None) -> None:
+    """Say of a root whether it gets nothing, and how far from the scalp it reaches; None for as its part usually does.
+
+    A stretch that somebody has typed stays. Raises Zone.DoesNotExist as `place_zone` does.
+    """
+    zone = Zone.objects.visible_to(person).select_for_update(of=("self",)).get(pk=zone_id, removed=False)
+    zone.left_alone = left_alone
+    if to_cm is not None:
+        zone.from_cm, zone.to_cm = Decimal(0), Decimal(str(to_cm))
+    elif zone.to_cm == Decimal(str(TAP_CM)):
+        zone.from_cm = zone.to_cm = None
+    zone.save(update_fields=["from_cm", "to_cm", "left_alone"])
 
 
 def _check(place: ZonePlace) -> None:
