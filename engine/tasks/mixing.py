@@ -8,6 +8,7 @@ from engine.arrays import FloatArray, finite, within
 from engine.bowl.adjust import adjust
 from engine.bowl.fade import refresh
 from engine.bowl.fill import FillFrom, fill
+from engine.bowl.filler import FillWith
 from engine.bowl.goal import WEIGHT_LIMITS, ZoneAim
 from engine.bowl.match import ANSWERS, SHADES_LIMIT, match, match_zones
 from engine.bowl.mix import Process
@@ -177,6 +178,7 @@ def _fill(job: Job) -> JsonObject:
         raise Missing("level", "the level to go down to, 1 to 11")
     level = within("level", job["level"], 1, 11)
     school = a_choice("fill_from", job.get("fill_from", FillFrom.TWO_LEVELS.value), FillFrom)
+    fill_with = a_choice("fill_with", job.get("fill_with", FillWith.MISSING.value), FillWith)
 
     def ask(canvas: Canvas) -> JsonObject:
         found = fill(
@@ -186,6 +188,7 @@ def _fill(job: Job) -> JsonObject:
             scale=scale,
             final=setting.bowl,
             fill_from=school,
+            fill_with=fill_with,
             process=setting.process,
             light=setting.light,
         )
@@ -244,7 +247,7 @@ MIXING: Final[Mapping[str, Task]] = {
     ),
     "adjust": Task(fields=KNOWN | {"target", "max_total_grams", "wanted_grams", "step_grams"}, perform=_adjust),
     "compare": Task(fields=KNOWN | SCALE_FIELDS | {"target", "max_shades"}, perform=_compare),
-    "fill": Task(fields=KNOWN | SCALE_FIELDS | {"level", "fill_from"}, perform=_fill),
+    "fill": Task(fields=KNOWN | SCALE_FIELDS | {"level", "fill_from", "fill_with"}, perform=_fill),
     "refresh": Task(fields=KNOWN | SCALE_FIELDS | {"washes", "hot_water"}, perform=_refresh),
     "pour": Task(fields=KNOWN | {"target", "poured", "step_grams"}, perform=_pour),
 }

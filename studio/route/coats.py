@@ -1,6 +1,5 @@
 """What a route puts on a zone, described for the gates."""
 
-from engine.hair.canvas import Canvas
 from engine.service.lift import Lift
 from engine.service.route import Route
 from engine.service.steps import StepKind
@@ -45,12 +44,12 @@ def ahead_of_colour(bench: Bench, route: Route) -> tuple[Preparation, ...]:
         elif step.kind is StepKind.EQUALISE:
             found.append(Preparation(purpose=Coat.Purpose.EQUALISE))
         elif step.kind is StepKind.FILL:
-            found += _fills(bench, route.lift.after if route.lift else None)
+            found += _fills(bench, route)
     return tuple(found)
 
 
-def _fills(bench: Bench, canvas: Canvas | None) -> list[Preparation]:
-    plan, line_id = fill_of(bench, canvas), filling_line(bench).line.pk
+def _fills(bench: Bench, route: Route) -> list[Preparation]:
+    plan, line_id = fill_of(bench, route), filling_line(bench).line.pk
     return [
         Preparation(
             purpose=Coat.Purpose.FILL,

@@ -23,7 +23,7 @@ from engine.service.lift import Lay, Strength
 from engine.service.purposes import MIXED_FROM
 from engine.service.route import Route, Routes, routes
 from engine.service.schedule.work import Purpose
-from engine.service.steps import Manner, fill_level
+from engine.service.steps import Manner, StepKind, equalised, fill_level
 from engine.service.timing import ClockKind
 from engine.service.toner import TonerAt, toner_for, toner_levels, toner_sentence
 from studio.accounts.models import Studio
@@ -141,19 +141,17 @@ def filling_line(bench: ZoneBench) -> StockedLine:
     return stocked_line(first, bench.stocked.client) if first else bench.stocked
 
 
-def fill_of(bench: ZoneBench, canvas: Canvas | None = None) -> Fill | None:
-    """The fill of a zone before its aim, as the house fills, with the final bowl made for filled hair; None without an
-    aim.
+def fill_of(bench: ZoneBench, way: Route) -> Fill | None:
+    """The fill of a way of a zone, as the house fills, with the final bowl made for filled hair; None without an aim.
 
-    Whether one is due, the route has said, by the colour's own depth. canvas: the hair that is filled, where something
-    is done to it before that.
+    Whether one is due, the way has said, by the colour's own depth.
     """
     target_lab = bench.target_lab
     if target_lab is None:
         return None
     line = filling_line(bench)
     asked = _FillAsked(
-        canvas=canvas or canvas_of(bench.now),
+        canvas=_before_fill(bench, way),
         target=tuple(target_lab.tolist()),
         shelf=tuple(reckoned_shelf(bench) if line is bench.stocked else _in_stock(line)),
         follows=tuple(reckoned_shelf(bench)),
@@ -165,6 +163,12 @@ def fill_of(bench: ZoneBench, canvas: Canvas | None = None) -> Fill | None:
         return _fill_once(asked, tuple(stock_of(line).grams.items()))
     except BadInput:  # too little of everything: what is short, the Plan tells
         return _fill_once(asked, ())
+
+
+def _before_fill(bench: ZoneBench, way: Route) -> Canvas:
+    """The hair as a way has it by the time that it fills: lifted and evened, where it does that."""
+    canvas = way.lift.after if way.lift else canvas_of(bench.now)
+    return equalised(canvas) if any(step.kind is StepKind.EQUALISE for step in way.steps) else canvas
 
 
 def _in_stock(stocked: StockedLine) -> list[Shade]:

@@ -250,7 +250,7 @@ def fill_page(page: RoutePage) -> FillPage:
     """
     bench, ways = page.bench, [each.route for each in (page.in_force, page.proposed, *page.others) if each]
     filled = next((way for way in ways if way.fills), None)
-    plan = fill_of(bench, filled.lift.after if filled.lift else None) if filled else None
+    plan = fill_of(bench, filled) if filled else None
 
     line, house = filling_line(bench).line, FillWith(bench.stocked.line.studio.fill_with).kind
 
