@@ -17,7 +17,7 @@ from PIL import Image
 from studio.formats.templatetags.paper import printed_svg
 from studio.ui.locks import LOCK_SHARES, SLIP_SHARES, Lock, lock_of, lock_of_colour
 from studio.ui.templatetags.ui import lock, slip
-from tests.journeys.base import JourneyCase
+from tests.journeys.base import PAINTED, JourneyCase
 
 with warnings.catch_warnings():
     warnings.simplefilter("ignore")  # of what it would like to have installed beside it
@@ -34,6 +34,8 @@ WITHIN, AT_THE_ENDS = 1.5, 2.1  # delta E00 of the whole drawing from its colour
 
 
 class DrawnHair(JourneyCase):
+    flags = PAINTED
+
     def drawn(
         self,
         draw: Callable[[Lock, str], str],
