@@ -174,7 +174,8 @@ def _kept(water: Water) -> Effect:
 
 
 def _filled(school: FillWith) -> Effect:
-    shelf, hair = demo_shelf(), Canvas(level=FILLED_FROM_TO[0])
+    hair = Canvas(level=FILLED_FROM_TO[0])
+    shelf = {name: replace(shade, name=say(name)) for name, shade in demo_shelf().items()}  # its bowls are told
     brown = Bowl(grams={shelf[name]: grams for name, grams in BROWN_G.items()} | {Shade(name=CLEAR): CLEAR_G})
     found = fill(
         hair,

@@ -69,7 +69,7 @@ def gates(request: HttpRequest, visit_id: int) -> HttpResponse:
     try:
         tried, ticked_for = started(request.GET), request.GET.get("ticked_for", "")
     except Refusal as refusal:
-        return render(request, "clocks/_gates.html", {"refused": refusal_words(refusal)}, status=422)
+        return render(request, "clocks/_gates.html", {"refused": refusal_words(refusal)})
     page = clock_page(person, opened, now=timezone.now(), tried=tried, ticked_for=ticked_for)
     timed = next(each for each in page.zones if each.zone.pk == opened.zone.pk)
     return render(request, "clocks/_gates.html", {"page": page, "timed": timed, "is_told": True})

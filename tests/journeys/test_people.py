@@ -4,6 +4,7 @@ import re
 
 from playwright.sync_api import Page, expect
 
+from studio.accounts.house import SCHOOLS
 from studio.accounts.models import Person
 from studio.visits.models import Signature
 from tests.demo import PASSWORD
@@ -88,15 +89,20 @@ class People(JourneyCase):
         page.get_by_role("link", name="A new studio").press("Enter")
         expect(page.get_by_role("heading", name="A new studio")).to_be_visible()
         page.get_by_label("Name of the studio").focus()
-        for typed in ("Tar Barrel Row", "Port Sennet", "", "€", "ounces", "Deutsch", "", "Maeve Orrin", "maeve", OWN):
+        for typed in ("Tar Barrel Row", "Port Sennet", "", "€", "ounces", "Deutsch", "Maeve Orrin", "maeve", OWN):
             page.keyboard.type(typed)
+            page.keyboard.press("Tab")
+        page.keyboard.press("Enter")  # how the house works
+        page.keyboard.press("Tab")
+        page.keyboard.type("mostly")
+        for _ in SCHOOLS:
             page.keyboard.press("Tab")
         page.keyboard.press("Enter")
         expect(page.get_by_role("heading", name="Noch ist nichts im Regal")).to_be_visible()
         owner = Person.objects.get(username="maeve")
         house = owner.studio
-        told = (house.name, house.time_zone, house.currency, house.unit, house.language, owner.role)
-        self.assertEqual(told, ("Tar Barrel Row", "UTC", "€", "oz", "de", "owner"))
+        told = (house.name, house.time_zone, house.currency, house.unit, house.language, house.school, owner.role)
+        self.assertEqual(told, ("Tar Barrel Row", "UTC", "€", "oz", "de", "orange_at_8", "owner"))
         page.get_by_role("link", name="Karten", exact=True).press("Enter")
         expect(page.get_by_text("Maud Okonjo-Hale")).to_have_count(0)
 

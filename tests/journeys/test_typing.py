@@ -1,6 +1,7 @@
 """What is typed, ticked or opened while an answer or the page's own scripts are still on their way."""
 
 import datetime
+import re
 from decimal import Decimal
 
 from django.urls import reverse
@@ -47,6 +48,24 @@ class Typing(Troubled):
         gate.get_by_role("button", name="Sign").click()
         expect(gate).to_contain_text("her doctor's paper")
         expect(page.locator("select[name=kind]").first).to_have_value("lightener")
+
+    def test_a_start_that_is_pressed_out_of_its_minutes_counts(self) -> None:
+        """The gates are asked for as the minutes are left, and come while the finger is down."""
+        visit = Studio(self.person).poured()
+        self.go_to(reverse("clocks:clock", args=[visit.pk]))
+        page = self.page
+        page.get_by_label("Minutes").first.fill("600")
+        box = page.get_by_role("button", name=re.compile("^Start")).first.bounding_box()
+        page.mouse.move(box["x"] + box["width"] / 2, box["y"] + box["height"] / 2)
+        self.hold(page, lambda route: "/clock/gates/" in route.request.url)
+        with page.expect_request("**/clock/gates/**"):
+            page.mouse.down()
+        with page.expect_response("**/clock/gates/**"):
+            self.let_go(page)
+        page.wait_for_timeout(200)
+        self.assertEqual(page.locator("[data-gate=past_pack_time]").count(), 0)  # nothing moves under it
+        page.mouse.up()
+        expect(page.locator(".clock-time, [data-gate=past_pack_time]").first).to_be_visible()
 
     def test_a_form_that_is_sent_before_the_page_listens_takes_nothing_along(self) -> None:
         def is_slow(route: Route) -> bool:

@@ -88,8 +88,8 @@ class Signing(GateCase):
         for wrong in ({"minutes": "soon"}, {"batches": "0"}, {"vol": "lots"}):
             asked = {"zone": self.zone.pk, "kind": "lightener"} | wrong
             told = self.client.get(self.at("clocks:gates"), asked, headers=HTMX)
-            self.assertContains(told, 'role="alert"', status_code=422)
-            self.assertNotContains(told, "<main", status_code=422)
+            self.assertContains(told, 'role="alert"')
+            self.assertNotContains(told, "<main")
 
     def test_another_kind_is_ticked_as_the_house_does_it(self) -> None:
         asked = {"zone": self.zone.pk, "kind": "demi", "ticked_for": "direct"}

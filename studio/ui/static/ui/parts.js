@@ -63,7 +63,7 @@ addEventListener("blur", () => { if (isDown) release(); });
 function release() {
   isDown = false;
   for (const { elt, text, swapStyle } of held.splice(0)) {
-    if (elt.isConnected && !waitsNoMore(elt)) window.htmx.swap(elt, text, { swapStyle });
+    if (elt.isConnected && !waitsNoMore(elt)) window.htmx.swap(elt, text, { swapStyle }, { contextElement: elt });
   }
 }
 
