@@ -28,8 +28,11 @@ from engine.service.chain import ChainedCoat, hair_after
 from engine.service.house import Condition
 from engine.service.root import RootLook, shadow_lab
 from engine.service.route import Route, RouteKind, routes
-from engine.service.schedule.work import Purpose
+from engine.service.schedule.search import schedule
+from engine.service.schedule.usual import usual_coat
+from engine.service.schedule.work import PlannedZone, Purpose, Visit
 from engine.service.steps import EQUALISED_FROM, Manner, StepKind
+from engine.service.timing import ClockKind
 
 SHELF = tuple(demo_shelf().values())
 SCALE = Scale(total_g=60.0, step_g=0.1)
@@ -101,6 +104,14 @@ class PorousHair(unittest.TestCase):
         kinds = [step.kind for step in way.steps]
         self.assertEqual(kinds, [StepKind.LIFT, StepKind.CLEAN_UP, StepKind.EQUALISE, StepKind.DEPOSIT])
         self.assertLess(way.canvas.porosity, way.lift.after.porosity)
+
+    def test_it_is_sprayed_on_and_off_in_time_on_any_head(self) -> None:
+        for grams in (20.0, 120.0, 400.0):
+            coat = usual_coat(Purpose.EQUALISE, ClockKind.EQUALISER, grams)
+            plan = schedule(Visit(zones=(PlannedZone(name="whole", coats=(coat,)),)))
+            with self.subTest(grams=grams):
+                self.assertEqual(coat.apply_min, 5)
+                self.assertEqual(plan.broken, ())
 
     def test_a_visit_forecasts_the_hair_as_the_way_does(self) -> None:
         hair = Canvas(level=9.5, porosity=1.6)

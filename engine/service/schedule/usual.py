@@ -16,6 +16,7 @@ from engine.service.schedule.work import QUICK_TO_TURN, WANTS_DRY, PlannedCoat, 
 from engine.service.timing import OXIDATIVE_LIFE_MIN, SILENT, TIMINGS, ClockKind, Pack, most_min, usual_min
 
 TAKES_OUT: Final = frozenset({Purpose.LIFT, Purpose.REMOVE})
+SPRAYED: Final = frozenset({Purpose.EQUALISE})  # and combed through, which takes no longer on more hair
 BOWL_G: Final = 60.0
 BOWL_MIN: Final = 15.0  # in which a bowl of 60 g is worked into thin sections; chosen by the founders
 APPLY_LEAST_MIN: Final = 5.0
@@ -74,7 +75,7 @@ def usual_coat(
         minutes = minutes if pack.most_min is None else min(minutes, pack.most_min)
         least, most = (min(least, minutes), minutes) if purpose is Purpose.LIFT else (minutes, max(most, minutes))
     last = lift.last_min if lift else LAST_SHARE * least
-    usual_apply = max(APPLY_LEAST_MIN, grams * bowl_min / BOWL_G)
+    usual_apply = APPLY_LEAST_MIN if purpose in SPRAYED else max(APPLY_LEAST_MIN, grams * bowl_min / BOWL_G)
     return PlannedCoat(
         purpose=purpose,
         apply_min=usual_apply if apply_min is None else apply_min,
