@@ -24,7 +24,7 @@ WORTH_IT: Final = 0.3  # delta E00 that a correction must bring
 
 @dataclass(frozen=True, kw_only=True, eq=False)
 class Correction:
-    """Grams to add by shade, and the difference that is left then, the mean over the bowl's zones by weight."""
+    """Grams to add by shade, and how far off what is wanted that leaves it, the mean over the zones by weight."""
 
     additions: Mapping[Shade, float]
     delta_e00: float
@@ -55,11 +55,15 @@ def corrections(
     refined = search.walk(best, STEPS, ROUNDS)
     order = np.argsort(search.costs(refined), kind="stable")
     left = replace(search, goal=exact).differences(refined)
+    off = left
+    if any(zone.steer_lab is not None for zone in zones):
+        wanted = search_for([zone.told for zone in zones], bowl, shelf, step_g, process, light).goal
+        off = replace(search, goal=wanted).differences(refined)
     found: dict[frozenset[Shade], Correction] = {}
     for row in order:
         additions = {shade: float(g) for shade, g in zip(search.shades, refined[row], strict=True) if g > 0}
         if additions and left[row] < now - WORTH_IT:
-            found.setdefault(frozenset(additions), Correction(additions=additions, delta_e00=float(left[row])))
+            found.setdefault(frozenset(additions), Correction(additions=additions, delta_e00=float(off[row])))
     return tuple(found.values())[:count]
 
 

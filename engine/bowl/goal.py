@@ -46,6 +46,11 @@ class ZoneAim:
         """The colour (3,) that a search steers for."""
         return self.target_lab if self.steer_lab is None else self.steer_lab
 
+    @property
+    def told(self) -> "ZoneAim":
+        """The aim as what is found is told by it: steered for nothing else."""
+        return replace(self, steer_lab=None)
+
     def less(self, beside: FloatArray) -> "ZoneAim":
         """The aim as a search must take it for the forecast to be on it, where that lies so much (3,) beside."""
         steer = None if self.steer_lab is None else self.steer_lab - beside

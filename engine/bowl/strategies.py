@@ -9,8 +9,10 @@ import numpy as np
 
 from engine.arrays import FloatArray
 from engine.bowl.fade import faded_canvas
-from engine.bowl.match import Recipe, match
+from engine.bowl.goal import ZoneAim
+from engine.bowl.match import Recipe, match_zones
 from engine.bowl.mix import FULL_TIME_DRY, Bowl, Process
+from engine.bowl.past import OverTone
 from engine.bowl.predict import Forecast, predict
 from engine.bowl.stock import PLENTY, Stock
 from engine.bowl.weigh import Scale
@@ -67,18 +69,21 @@ def compare(
     process: Process = FULL_TIME_DRY,
     light: Light = Light.DAYLIGHT,
     stock: Stock = PLENTY,
+    over_tone: OverTone = OverTone.ON_AIM,
 ) -> tuple[Outcome, ...]:
     """All three ways on one canvas, from nearest to farthest; a pre-tone is left out where no warmth needs it.
 
-    stock: what is left of each shade: no recipe takes more. Raises BadInput when it can't fill the bowl.
+    stock: what is left of each shade: no recipe takes more. over_tone: how far past the aim the colour goes. Raises
+    BadInput when the stock can't fill the bowl.
 
     Keep the warmth: the recipe for clean white hair, put on this hair as it is. Correct in the bowl: the best recipe
     for this hair. Pre-tone: a light toner that takes most of the warmth away, then the best recipe on top of it.
     """
 
-    def best(hair: Canvas, aim: FloatArray, most: int = max_shades) -> Recipe:
-        found = match(
-            hair, shelf, aim, scale=scale, max_shades=most, process=process, light=light, answers=1, stock=stock
+    def best(hair: Canvas, aim: FloatArray, most: int = max_shades, how: OverTone = over_tone) -> Recipe:
+        zone = ZoneAim(canvas=hair, target_lab=aim, steer_lab=how.steer_lab(hair, aim))
+        found = match_zones(
+            [zone], shelf, scale=scale, max_shades=most, process=process, light=light, answers=1, stock=stock
         )
         return found.recipes[0]
 
@@ -94,7 +99,7 @@ def compare(
     bare = canvas_lab(canvas, light)
     if float(np.hypot(bare[1], bare[2])) > WARM_FROM:
         aim = np.array([bare[0] - TONED_DEEPER, bare[1] * TONED_CHROMA, bare[2] * TONED_CHROMA])
-        toner = best(canvas, aim, min(max_shades, TONER_SHADES)).bowl
+        toner = best(canvas, aim, min(max_shades, TONER_SHADES), OverTone.ON_AIM).bowl  # it is covered
         toned = faded_canvas(canvas, toner, 0, process=process)
         outcomes.append(outcome(Strategy.PRE_TONE, toned, best(toned, target_lab).bowl, toner))
     return tuple(sorted(outcomes, key=lambda each: each.delta_e00))

@@ -317,7 +317,15 @@ def warmth_ways(bench: Bench) -> tuple[WarmthWay, ...]:
     canvas, shelf = canvas_of(bench.reading), stocked_shelf(bench, in_stock=False)
     scale = scale_of(float(bench.bowl.wanted_g))
     try:
-        found = compare(canvas, shelf, target_lab, scale=scale, process=bench.process, stock=stock_of(bench.stocked))
+        found = compare(
+            canvas,
+            shelf,
+            target_lab,
+            scale=scale,
+            process=bench.process,
+            stock=stock_of(bench.stocked),
+            over_tone=over_tone_of(bench),
+        )
     except BadInput:
         raise Refusal("stock_short", "aim", line=bench.stocked.line) from None
     return tuple(

@@ -215,13 +215,15 @@ def aims_of(bench: Bench) -> list[ZoneAim]:
     """
     if bench.target_lab is None:
         return []
-    over_tone = over_tone_of(bench)
-    aimed = [(canvas_of(each.reading), each.target_lab) for each in bench.aimed]
-    return [
-        ZoneAim(canvas=canvas, target_lab=lab, steer_lab=over_tone.steer_lab(canvas, lab))
-        for canvas, lab in aimed
-        if lab is not None
-    ]
+    return [aim for each in bench.aimed if (aim := zone_aim(each)) is not None]
+
+
+def zone_aim(bench: ZoneBench) -> ZoneAim | None:
+    """A zone's own aim for a search, steered for as the house does; None before there is one."""
+    canvas, lab = canvas_of(bench.reading), bench.target_lab
+    if lab is None:
+        return None
+    return ZoneAim(canvas=canvas, target_lab=lab, steer_lab=over_tone_of(bench).steer_lab(canvas, lab))
 
 
 def over_tone_of(bench: ZoneBench) -> OverTone:

@@ -6,14 +6,14 @@ from decimal import Decimal
 from math import ceil
 from typing import Final
 
-from engine.bowl.match import match
+from engine.bowl.match import match_zones
 from engine.bowl.stock import Stock
 from engine.bowl.substitute import substitutes
 from engine.errors import EngineError
 from engine.language import decimals, listed, say
 from engine.service.amounts import Density, Length, foils_for, tubes_for
 from engine.service.sections import sections
-from studio.head.engine_adapter import scale_of, stocked_shelf
+from studio.head.engine_adapter import scale_of, stocked_shelf, zone_aim
 from studio.head.models import WANTED_LEAST_G, WANTED_MOST_G
 from studio.head.selectors import Bench, ZoneBench
 from studio.route.planned import HeadPlan
@@ -167,9 +167,9 @@ def _instead(zone: ZoneBench) -> str:
     stock = Stock(grams={dyes[shade.pk]: float(shade.stock_g) for shade in zone.stocked.shades})
     scale, process = scale_of(max(float(zone.total_g), 5.0)), zone.process
     try:
-        shelf, target_lab = stocked_shelf(zone), zone.target_lab
-        if target_lab is not None:
-            found = match(canvas, shelf, target_lab, scale=scale, stock=stock, process=process, answers=1).recipes
+        shelf, aim = stocked_shelf(zone), zone_aim(zone)
+        if aim is not None:
+            found = match_zones([aim], shelf, scale=scale, stock=stock, process=process, answers=1).recipes
         elif bowl is not None:
             found = substitutes(canvas, bowl, shelf, scale=scale, stock=stock, process=process, answers=1).recipes
         else:
@@ -180,5 +180,5 @@ def _instead(zone: ZoneBench) -> str:
         "{words} ({delta_e00:.1f} off{told})",
         words=found[0].bowl.words,
         delta_e00=found[0].delta_e00,
-        told="" if target_lab is not None else say(" what it was to be"),
+        told="" if aim is not None else say(" what it was to be"),
     )

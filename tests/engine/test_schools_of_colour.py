@@ -8,6 +8,7 @@ import unittest
 import numpy as np
 
 from engine.bowl.adjust import Mend, adjust_zones
+from engine.bowl.correct import corrections
 from engine.bowl.fill import fill, is_neutral, is_warm
 from engine.bowl.filler import Filler, FillWith, filled_by
 from engine.bowl.goal import ZoneAim
@@ -15,6 +16,7 @@ from engine.bowl.match import Match, match_zones
 from engine.bowl.mix import Bowl
 from engine.bowl.past import OverTone, past
 from engine.bowl.predict import predict
+from engine.bowl.strategies import Strategy, compare
 from engine.bowl.weigh import Scale
 from engine.colorimetry.difference import delta_e00
 from engine.colorimetry.lab import lab_from_lch, lch_of
@@ -150,6 +152,27 @@ class SlightlyPast(unittest.TestCase):
         self.assertEqual((plan.way, dict(plan.additions)), (Mend.NOTHING, {}))
         same = adjust_zones([ZoneAim(canvas=hair, target_lab=target)], found.recipes[0].bowl, SHELF, max_total_g=90)
         self.assertNotEqual(same.way, Mend.NOTHING)  # a house that aims at the aim would mend it
+
+    def test_a_correction_is_told_by_what_is_wanted(self) -> None:
+        hair, target = Canvas(level=10.0), lab_from_lch(np.array([60.0, 32, 8]))
+        zone = ZoneAim(canvas=hair, target_lab=target, steer_lab=past(hair, target))
+        bowl = Bowl(grams={demo_shelf()["crimson"]: 1.0, Shade(name=CLEAR): 59.0})  # too pale
+        for found in corrections([zone], bowl, SHELF, room_g=60.0):
+            grams = dict(bowl.grams)
+            for shade, more in found.additions.items():
+                grams[shade] = grams.get(shade, 0.0) + more
+            told = float(delta_e00(target, predict(hair, Bowl(grams=grams)).lab))
+            self.assertAlmostEqual(found.delta_e00, told, places=3)
+
+    def test_the_ways_to_meet_warmth_go_past_too(self) -> None:
+        hair, target = Canvas(level=9.0), lab_from_lch(np.array([55.0, 40, 25]))
+        on, over = (
+            {each.strategy: each for each in compare(hair, SHELF, target, scale=SCALE, over_tone=school)}
+            for school in OverTone
+        )
+        mixed = on[Strategy.CORRECT_IN_BOWL], over[Strategy.CORRECT_IN_BOWL]
+        self.assertLess(float(mixed[1].forecast.lab[0]), float(mixed[0].forecast.lab[0]))
+        self.assertEqual(on[Strategy.PRE_TONE].toner.grams, over[Strategy.PRE_TONE].toner.grams)
 
     def test_zones_alike_but_for_where_they_steer_are_two(self) -> None:
         hair, target = Canvas(level=10.0), lab_from_lch(np.array([60.0, 32, 8]))

@@ -8,6 +8,7 @@ from django.http import HttpResponse
 from django.urls import reverse
 from django.utils import timezone
 
+from studio.accounts.models import Person
 from studio.clocks.models import ZoneClock
 from studio.shelf.models import ShadeLine
 from studio.visits.models import Consult, Zone
@@ -54,6 +55,19 @@ HOUSE |= {
     "over_tone": "on_aim",
 }
 HOUSE |= {"photos_months": 0, "traces_months": 36, "signed_years": 0}
+
+
+class Licensed(StudioCase):
+    """A licensed hand, who sets the house's rules."""
+
+    def setUp(self) -> None:
+        super().setUp()
+        self.person.licensed = True
+        self.person.save()
+
+    def keep(self, **rules: str) -> None:
+        self.assertRedirects(self.client.post(reverse("shelf:house"), HOUSE | rules), reverse("shelf:house"))
+        self.person = Person.objects.select_related("studio").get(pk=self.person.pk)
 
 
 class GateCase(StudioCase):

@@ -15,20 +15,11 @@ from studio.shelf.services.holding import line_changed
 from studio.visits.gates import asked_of, heated
 from studio.visits.models import Consult, Reading
 from studio.visits.selectors import open_zone
-from tests.studio.gate_case import HOUSE
+from tests.studio.gate_case import HOUSE, Licensed
 from tests.studio.made import StudioCase, make_visit
 
 
-class Schools(StudioCase):
-    def setUp(self) -> None:
-        super().setUp()
-        self.person.licensed = True
-        self.person.save()
-
-    def keep(self, **rules: str) -> None:
-        self.assertRedirects(self.client.post(reverse("shelf:house"), HOUSE | rules), reverse("shelf:house"))
-        self.person.studio.refresh_from_db()
-
+class Schools(Licensed):
     def pour_in(self, grams: dict[str, int]) -> None:
         for name, weight in grams.items():
             self.send("pour", shade=self.shade(name).pk, grams=weight)

@@ -7,7 +7,7 @@ from django.urls import reverse
 
 from engine.colorimetry.lab import lch_of
 from engine.hair.residue import level_of_lightness
-from studio.accounts.models import Person, Studio
+from studio.accounts.models import Studio
 from studio.head.engine_adapter import aims_of
 from studio.head.models import Bowl, Coat
 from studio.head.selectors import target_of
@@ -15,21 +15,8 @@ from studio.people.forms import StudioForm
 from studio.visits.models import Reading, Zone
 from studio.visits.services.read_hair import read_hair
 from tests.studio.coat_case import CoatCase
-from tests.studio.gate_case import HOUSE
+from tests.studio.gate_case import Licensed
 from tests.studio.made import StudioCase
-
-
-class Licensed(StudioCase):
-    """A licensed hand, who sets the house's rules."""
-
-    def setUp(self) -> None:
-        super().setUp()
-        self.person.licensed = True
-        self.person.save()
-
-    def keep(self, **rules: str) -> None:
-        self.assertRedirects(self.client.post(reverse("shelf:house"), HOUSE | rules), reverse("shelf:house"))
-        self.person = Person.objects.select_related("studio").get(pk=self.person.pk)
 
 
 class House(Licensed, CoatCase):
