@@ -36,6 +36,8 @@ STRANDS: Final[Mapping[str, float]] = {
     "slices": 0.5,
     "alternate_a": 0.5,
     "alternate_b": 0.5,
+    "herringbone": 0.5,
+    "veil": 0.2,
 }
 LEAST_CM: Final = 0.5  # a zone is never thinner than this, however short the hair
 

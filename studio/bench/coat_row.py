@@ -6,13 +6,13 @@ from typing import Final
 
 from engine.language import begun, later, say
 from engine.weights import measure_of
-from studio.head.engine_adapter import BenchForecast, bare_lab, finish_lab
+from studio.head.engine_adapter import BenchForecast, finish_lab
 from studio.head.models import Coat
 from studio.head.selectors import Bench
 from studio.ui.locks import lock_of_colour
 from studio.ui.numbers import brief_number
 from studio.ui.templatetags.ui import plain
-from studio.visits.engine_adapter import canvas_of
+from studio.visits.engine_adapter import bare_lab, canvas_of
 from studio.visits.models import Reading
 
 # What each coat is for, as its button says it, in the order of work.

@@ -1,4 +1,4 @@
-"""How the visit looks beyond one lock: on the head from four sides, thinner and thinner, and while it works."""
+"""How the bowl looks beyond one lock: thinner and thinner, while it works, and among strands left out."""
 
 from dataclasses import dataclass
 from decimal import Decimal
@@ -7,12 +7,12 @@ from engine.bowl.dilute import dilutions, nearest_rung
 from engine.language import say
 from engine.service.processing import Moment, processing
 from studio.bench.answers import pours_of
-from studio.head.engine_adapter import BenchForecast, bare_lab, carrier_of, finish_lab, scale_of
+from studio.head.engine_adapter import BenchForecast, carrier_of, scale_of
 from studio.head.selectors import Bench
 from studio.ui.locks import Lock, lock_of_colour, woven
 from studio.ui.refusal import Refusal
 from studio.visits.engine_adapter import canvas_of
-from studio.visits.head import HeadColours, HeadView, head_views, share_of_strands
+from studio.visits.head import share_of_strands
 
 
 @dataclass(frozen=True, kw_only=True, eq=False)
@@ -65,21 +65,6 @@ def pastel_ladder(bench: Bench) -> tuple[PastelRung, ...]:
             pours=pours_of(rung.bowl, bench.stocked),
         )
         for index, rung in enumerate(rungs)
-    )
-
-
-def heads_of(bench: Bench) -> tuple[tuple[str, tuple[HeadView, ...]], ...]:
-    """The head from four sides as it was read, and as it is forecast once every coat is on."""
-    before, after = {}, {}
-    for zone in bench.zones:
-        own = [each for each in bench.coats if each.zone.pk == zone.zone.pk]
-        bare = tuple(bare_lab(canvas_of(own[0].reading)).tolist())
-        finish = bare if zone.zone.left_alone else tuple(finish_lab(own[-1]).tolist())
-        before[zone.zone.pk], after[zone.zone.pk] = lock_of_colour(bare).hex, lock_of_colour(finish).hex
-    rows = [each.zone for each in bench.zones]
-    return tuple(
-        (title, head_views(rows, bench.zone, HeadColours(zones=hexes, between=before), adds=False))
-        for title, hexes in ((say("Before"), before), (say("After every coat"), after))
     )
 
 

@@ -248,7 +248,7 @@ def bench_page(
     status = None
     over = Panel()
     try:
-        over = panel_of(person, bench, panel, limits_of(sent), partial(_own_lock, seen))
+        over = panel_of(person, bench, panel, limits_of(sent), sight=sight, dry=partial(_own_lock, seen))
     except Refusal as no_answer:
         refusal, status = no_answer, 422
     typed = sent if refusal else {}

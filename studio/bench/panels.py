@@ -7,10 +7,12 @@ from typing import Any, Final
 from studio.accounts.models import Person
 from studio.bench.answers import Answers, Limits, Mending, WarmthWay, answers_of, mending_of, warmth_ways
 from studio.bench.instead import Instead, instead_of
-from studio.bench.looks import LookMeanwhile, PastelRung, heads_of, looks_meanwhile, pastel_ladder
+from studio.bench.looks import LookMeanwhile, PastelRung, looks_meanwhile, pastel_ladder
 from studio.bench.middle import AIM_FIELDS
 from studio.head.selectors import Bench
 from studio.head.services.coats import lines_for
+from studio.head.sight import Sight
+from studio.head.whole import whole_head
 from studio.photos.models import Photo
 from studio.photos.selectors import photo_of
 from studio.shelf.selectors import StockedLine, stocked_line
@@ -47,8 +49,13 @@ class Panel:
         return PANEL_FIELDS.get(self.name, ())
 
 
-def panel_of(person: Person, bench: Bench, name: str, limits: Limits, dry: Callable[[], Lock]) -> Panel:
-    """What is asked for over the middle. dry: the bowl's own look. Raises Refusal when it can't be had."""
+def panel_of(
+    person: Person, bench: Bench, name: str, limits: Limits, *, sight: Sight, dry: Callable[[], Lock]
+) -> Panel:
+    """What is asked for over the middle. sight: how the head is looked at. dry: the bowl's own look.
+
+    Raises Refusal when it can't be had.
+    """
     if bench.coat.lifts and name not in LIFT_PANELS:
         return Panel()
     asked: dict[str, Callable[[], dict[str, Any]]] = {
@@ -56,7 +63,7 @@ def panel_of(person: Person, bench: Bench, name: str, limits: Limits, dry: Calla
         "adjust": lambda: {"mending": mending_of(bench)},
         "warmth": lambda: {"ways": warmth_ways(bench)},
         "photo": lambda: {"photo": photo_of(bench.visit.pk)},
-        "heads": lambda: {"heads": heads_of(bench)},
+        "heads": lambda: {"heads": whole_head(bench, sight).drawn(bench.zone)},
         "pastels": lambda: {"pastels": pastel_ladder(bench)},
         "meanwhile": lambda: {"looks": looks_meanwhile(bench, dry())},
         "instead": lambda: {"instead": instead_of(bench)},

@@ -24,7 +24,6 @@ from engine.bowl.why import reason_words, reasons_of
 from engine.colorimetry.lights import Light
 from engine.dye.shade import Shade
 from engine.hair.canvas import Canvas, fibres_of, lightened
-from engine.hair.reading import canvas_lab
 from engine.hair.tress import NOTHING_OFF, Stretch
 from engine.language import kept_by_language
 from engine.service.house import Carrier
@@ -35,7 +34,7 @@ from studio.head.sight import Sight
 from studio.head.state import BowlState
 from studio.shelf.models import Shade as RowShade
 from studio.ui.locks import Lock, aim_tress_lock, tress_lock
-from studio.visits.engine_adapter import canvas_of
+from studio.visits.engine_adapter import bare_lab, canvas_of
 
 SCALE_STEP_G: Final = 0.1
 LEAST_POUR_G: Final = 0.3  # less of a shade than this no bench scale tells from its neighbours; chosen by the founders
@@ -61,12 +60,6 @@ class ZoneSeen:
     def bare_lab(self) -> FloatArray:
         """The hair without the bowl, L*a*b* (3,)."""
         return bare_lab(self.canvas)
-
-
-@lru_cache(maxsize=512)
-def bare_lab(canvas: Canvas) -> FloatArray:
-    """L*a*b* (3,) of a bare canvas."""
-    return canvas_lab(canvas)
 
 
 @dataclass(frozen=True, kw_only=True, eq=False)

@@ -7,15 +7,14 @@ from functools import lru_cache
 
 from engine.errors import BadInput
 from engine.language import later, say
-from engine.service.amounts import Density, Length, Needed, as_used
+from engine.service.amounts import Needed, as_used
 from engine.service.house import CleanUp
-from engine.service.parting import Place, parted
 from engine.service.route import Route
 from engine.service.schedule.search import schedule
 from engine.service.schedule.usual import LiftAsked, joined, usual_coat
 from engine.service.schedule.work import PlannedCoat, PlannedZone, Purpose, Schedule, Visit
 from engine.service.steps import StepKind
-from engine.service.stretch import LENGTH_CM, Head, Stretch, amounts
+from engine.service.stretch import Stretch, amounts
 from engine.service.timing import SILENT, ClockKind
 from studio.accounts.models import Person, Studio
 from studio.cards.selectors import habit_of, last_aims_of
@@ -26,7 +25,8 @@ from studio.route.engine_adapter import routes_of
 from studio.route.models import ChosenRoute, VisitPlan
 from studio.route.selectors import chosen_by_zone
 from studio.visits.gates import Asked
-from studio.visits.models import Consult, Zone
+from studio.visits.lies import head_of, stretches_of
+from studio.visits.models import Consult
 
 PURPOSE_OF_STEP = {
     StepKind.REMOVE: Purpose.REMOVE,
@@ -230,33 +230,6 @@ def usual_need_of_bowl(bench: Bench, asked: Asked, bowl_id: int) -> float:
 def needed_of(person: Person, bench: Bench, zone: ZoneBench, asked: Asked) -> Needed:
     """What one coat takes on a zone, by what the consult and Read noted of the hair."""
     return needs_of(person, bench, asked.consult).by_zone[zone.zone.pk]
-
-
-def head_of(consult: Consult) -> Head:
-    """The head of hair as it was measured, else as it was described."""
-    length_cm = float(consult.length_cm or LENGTH_CM[Length(consult.length)])
-    return Head(length_cm=length_cm, density=Density(consult.density))
-
-
-def stretches_of(zones: Sequence[Zone], consult: Consult) -> tuple[Stretch, ...]:
-    """Where each zone lies on the head, measured or as its part usually does."""
-
-    def number(value: object) -> float | None:
-        return None if value is None else float(str(value))
-
-    places = [
-        Place(
-            name=zone.name,
-            part=zone.part,
-            pattern=zone.pattern,
-            from_cm=number(zone.from_cm),
-            to_cm=number(zone.to_cm),
-            area_share=number(zone.area_share),
-            strand_share=number(zone.strand_share),
-        )
-        for zone in zones
-    ]
-    return parted(places, length_cm=head_of(consult).length_cm, regrowth_cm=number(consult.regrowth_cm))
 
 
 def _route(

@@ -4,9 +4,11 @@ from copy import copy
 from decimal import Decimal
 from functools import lru_cache
 
+from engine.arrays import FloatArray
 from engine.dye.shade import Shade
 from engine.dye.shelf import demo_shelf
 from engine.hair.canvas import RANGES, Canvas, OldColour, lightened
+from engine.hair.reading import canvas_lab
 from engine.hair.residue import Family
 from studio.accounts.models import Person
 from studio.shelf.selectors import dyes_by_id
@@ -25,6 +27,12 @@ def _canvas_once(
 ) -> Canvas:
     """A page asks for the same hair many times. numbers: in the order of `RANGES`."""
     return Canvas(**dict(zip(RANGES, numbers, strict=True)), family=Family(family), old=(*old, *laid))
+
+
+@lru_cache(maxsize=512)
+def bare_lab(canvas: Canvas) -> FloatArray:
+    """L*a*b* (3,) of a bare canvas."""
+    return canvas_lab(canvas)
 
 
 def old_dye(old_shade: str) -> Shade | None:

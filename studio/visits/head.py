@@ -1,113 +1,91 @@
-"""The outline of a head from four sides, with its parts as shapes to tap: our own drawing."""
+"""A head from four sides: our own drawing of its strands in their zones' colours, with its parts as shapes to tap."""
 
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
+from functools import lru_cache
 from typing import Final
 
-from engine.language import later, say
-from engine.service.parting import STRANDS
-from studio.ui.locks import bare_lock
-from studio.visits.engine_adapter import canvas_of
-from studio.visits.models import Reading, Zone
+import numpy as np
 
-MIDDLE_X: Final = 50.0
-Shapes = tuple[tuple[str, str], ...]
-SIDE: Final[Shapes] = (
-    (Zone.Part.CROWN, "M31 33C35 15 51 6 66 10C81 14 89 29 89 44H42C39 39 35 35 31 33Z"),
-    (Zone.Part.ROOTS, "M42 17C53 6 72 6 80 19L74 24C66 15 55 16 48 24Z"),
-    (Zone.Part.FRAME, "M31 33C35 35 39 39 42 44L40 80L30 84C26 66 27 48 31 33Z"),
-    (Zone.Part.MIDS, "M42 44H89C91 58 90 70 88 80H40Z"),
-    (Zone.Part.NAPE, "M74 62C80 62 86 62 90 61C91 68 90 75 88 80H76Z"),
-    (Zone.Part.ENDS, "M40 80H88L85 112C70 116 52 116 40 112Z"),
-)
-FRONT: Final[Shapes] = (
-    (Zone.Part.CROWN, "M26 45C23 20 37 8 50 8C63 8 77 20 74 45C71 34 64 26 50 25C36 26 29 34 26 45Z"),
-    (Zone.Part.FRAME, "M26 45C29 34 36 27 45 25C37 38 34 56 35 78L22 84C20 68 22 55 26 45Z"),
-    (Zone.Part.FRAME, "M74 45C71 34 64 27 55 25C63 38 66 56 65 78L78 84C80 68 78 55 74 45Z"),
-    (Zone.Part.ENDS, "M22 84L35 78L36 112C31 115 25 115 20 112Z"),
-    (Zone.Part.ENDS, "M78 84L65 78L64 112C69 115 75 115 80 112Z"),
-)
-BACK: Final[Shapes] = (
-    (Zone.Part.CROWN, "M24 46C21 20 36 8 50 8C64 8 79 20 76 46Z"),
-    (Zone.Part.ROOTS, "M45 9H55V32H45Z"),
-    (Zone.Part.MIDS, "M24 46H76L78 80H22Z"),
-    (Zone.Part.NAPE, "M36 62H64L61 80H39Z"),
-    (Zone.Part.PANEL, "M65 46H73L75 80H67Z"),
-    (Zone.Part.ENDS, "M22 80H78L76 112C60 117 40 117 24 112Z"),
-)
-# Name, face or neck line, shapes, and whether the drawing is mirrored.
-VIEWS: Final = (
-    (later("front"), "M35 40C33 56 35 76 50 90C65 76 67 56 65 40M42 58H46M54 58H58M46 76H54", FRONT, False),
-    (later("left side"), "M31 33C25 40 25 50 22 57L17 65L23 67C23 76 26 84 36 86", SIDE, False),
-    (later("right side"), "M31 33C25 40 25 50 22 57L17 65L23 67C23 76 26 84 36 86", SIDE, True),
-    (later("back"), "M42 112V118M58 112V118", BACK, False),
-)
+from engine.arrays import BoolArray, FloatArray, IntArray, frozen
+from engine.colorimetry.screen import decode, encode, hexes_of
+from engine.hair.lock import tones_of_colour
+from engine.language import say
+from engine.service.parting import STRANDS, Place
+from engine.service.strands import zone_shares
+from engine.service.stretch import Stretch
+from studio.ui.locks import evened
+from studio.visits.engine_adapter import bare_lab, canvas_of
+from studio.visits.head_lines import MIDDLE_X, VIEWS
+from studio.visits.lies import head_of, places_of, stretches_of
+from studio.visits.models import Consult, Reading, Zone
+from studio.visits.strand_field import strand_layers
 
-
-# How far apart strands that were taken out lie in the drawing, by pattern; what has none is drawn like a weave.
-PERIOD: Final = {
-    Zone.Pattern.FINE_WEAVE: 3.0,
-    Zone.Pattern.CHUNKY: 8.0,
-    Zone.Pattern.SLICES: 12.0,
-    Zone.Pattern.ALTERNATE_A: 10.0,
-    Zone.Pattern.ALTERNATE_B: 10.0,
-}
-USUAL_PERIOD: Final = 5.0
-
-
-@dataclass(frozen=True, kw_only=True)
-class Stripe:
-    """Strands in a part: where they begin, how wide they are drawn, and their colour."""
-
-    x: str
-    width: str
-    hex: str
+UNKNOWN_LAB: Final = (96.0, 0.0, 0.0)  # of hair that nobody has read
+# What each tone gives to the light of a head, measured in the browser as those of a lock: see `studio.ui.locks`.
+HEAD_SHARES: Final = frozen([0.0, 0.105, 0.045, 0.745, 0.0, 0.105, 0.0])
+SEAM_STEPS: Final = 4  # in how many steps one zone is drawn to give way to another
 
 
 @dataclass(frozen=True, kw_only=True)
 class Region:
-    """One part in one view: its shape, the zone that it is, if any, its colour, and where a tap leads.
-
-    hex: of the hair between the stripes. stripes: of strands that are treated apart, repeated after so much period.
-    """
+    """One part in one view: its shape, the zone that it is, if any, and where a tap leads."""
 
     path: str
     words: str
     href: str
-    hex: str
     chosen: bool
-    stripes: tuple[Stripe, ...] = ()
-    period: str = ""
+
+
+@dataclass(frozen=True, kw_only=True)
+class Strokes:
+    """Strands of one colour, drawn in one go: a path in tenths of the picture's units, and its width in them."""
+
+    d: str
+    hex: str
+    width: str
 
 
 @dataclass(frozen=True, kw_only=True)
 class HeadView:
-    """The head from one side."""
+    """The head from one side: its strands, what lies beneath first, and its parts to tap over them."""
 
     name: str
-    face: str
+    face: tuple[str, ...]
     mirrored: bool
+    strokes: tuple[Strokes, ...]
     regions: tuple[Region, ...]
 
 
-@dataclass(frozen=True, kw_only=True)
+@dataclass(frozen=True, kw_only=True, eq=False)
 class HeadColours:
-    """The colour of each zone by row, and of the hair between strands that were taken out of it; white is unknown."""
+    """L*a*b* (3,) of each zone by row, and of the hair between strands that were taken out of it; what is in neither is
+    unknown.
+    """
 
-    zones: Mapping[int, str]
-    between: Mapping[int, str]
+    zones: Mapping[int, FloatArray]
+    between: Mapping[int, FloatArray]
 
 
 def read_colours(readings: Mapping[int, Reading]) -> HeadColours:
     """The colours of hair as it was read."""
-    read = {pk: bare_lock(canvas_of(reading)).hex for pk, reading in readings.items()}
+    read = {pk: bare_lab(canvas_of(reading)) for pk, reading in readings.items()}
     return HeadColours(zones=read, between=read)
 
 
 def head_views(
-    zones: Sequence[Zone], in_hand: Zone, colours: HeadColours, *, adds: bool = True
+    zones: Sequence[Zone],
+    in_hand: Zone,
+    colours: HeadColours,
+    *,
+    blends: Mapping[int, float] | None = None,
+    adds: bool = True,
+    taps: bool = True,
 ) -> tuple[HeadView, ...]:
-    """Four views of a head. A part that is a zone leads to it; any other leads to adding it, where that is offered."""
+    """Four views of a head. A part that is a zone leads to it; any other leads to adding it, where that is offered.
+
+    blends: the seam after each zone, by row, as a share of the length. taps: whether its parts lead anywhere.
+    """
     by_part: dict[str, list[Zone]] = {}
     for zone in zones:
         by_part.setdefault(zone.part, []).append(zone)
@@ -116,9 +94,11 @@ def head_views(
             name=name,
             face=face,
             mirrored=mirrored,
+            strokes=_strokes(name, zones, colours, blends or {}),
             regions=tuple(
-                _region(part, path, by_part.get(part, []), _around(name, path, by_part), in_hand, colours, adds=adds)
+                _region(part, path, by_part.get(part, []), _around(name, path, by_part), in_hand, adds=adds)
                 for part, path in shapes
+                if taps
             ),
         )
         for name, face, shapes, mirrored in VIEWS
@@ -145,37 +125,93 @@ def _begins_at(path: str) -> float:
     return float(path[1:].partition(" ")[0])
 
 
-def _region(
-    part: str, path: str, own: list[Zone], around: list[Zone], in_hand: Zone, colours: HeadColours, *, adds: bool
-) -> Region:
+def _region(part: str, path: str, own: list[Zone], around: list[Zone], in_hand: Zone, *, adds: bool) -> Region:
     there = [*own, *around]
     shown = next((zone for zone in there if zone.pk == in_hand.pk), next(iter(there), None))
-    solid = next((zone for zone in there if share_of_strands(zone) >= 1), None)
-    woven = [zone for zone in there if share_of_strands(zone) < 1 and zone.pk in colours.zones]
     label = Zone.Part(part).label
     zone = shown if shown in own else next(iter(own), None)
-    between = colours.zones.get(solid.pk) if solid else next((colours.between[each.pk] for each in woven), None)
     return Region(
         path=path,
         words=zone.name if zone else (say("add {label}", label=label) if adds else label),
         href=f"?zone={zone.pk}" if zone else (f"?zone={in_hand.pk}&part={part}#add-zone" if adds else ""),
-        hex=between or "#ffffff",
         chosen=shown is not None and shown.pk == in_hand.pk,
-        stripes=_stripes(woven, colours),
-        period=f"{_period(woven):g}",
     )
 
 
-def _period(woven: Sequence[Zone]) -> float:
-    return max((PERIOD.get(Zone.Pattern(zone.pattern), USUAL_PERIOD) for zone in woven), default=USUAL_PERIOD)
+@dataclass(frozen=True, kw_only=True, eq=False)
+class _Drawn:
+    """Strands that are alike, without their colour: see `Strokes`. tone: which. of: the row of their zones' shares."""
+
+    d: str
+    width: str
+    tone: int
+    of: int
 
 
-def _stripes(woven: Sequence[Zone], colours: HeadColours) -> tuple[Stripe, ...]:
-    """Strands that are treated apart, side by side in one period; what is left of it is the hair between them."""
-    period, start, found = _period(woven), 0.0, []
-    for zone in woven:
-        width = min(share_of_strands(zone) * period, period - start)
-        if width > 0:
-            found.append(Stripe(x=f"{start:.2f}", width=f"{width:.2f}", hex=colours.zones[zone.pk]))
-        start += width
-    return tuple(found)
+def _strokes(
+    view: str, zones: Sequence[Zone], colours: HeadColours, blends: Mapping[int, float]
+) -> tuple[Strokes, ...]:
+    """A side's strands, what lies beneath first, those of one colour together."""
+    consult = getattr(zones[0].visit, "consult", None) or Consult()
+    drawn, shares = _drawn_once(
+        view,
+        head_of(consult).length_cm,
+        str(consult.curl),
+        tuple(places_of(zones)),
+        stretches_of(zones, consult),
+        tuple(blends.get(zone.pk, 0.0) for zone in zones),
+    )
+    light = np.tensordot(shares, _tones_of(zones, colours), axes=(1, 0))
+    seen = encode(np.clip(light, 0.0, 1.0))
+    hexes = np.array(hexes_of(seen)).reshape(seen.shape[:-1]).tolist()
+    return tuple(Strokes(d=each.d, hex=hexes[each.of][each.tone], width=each.width) for each in drawn)
+
+
+@lru_cache(maxsize=128)
+def _drawn_once(
+    view: str,
+    length_cm: float,
+    curl: str,
+    places: tuple[Place, ...],
+    stretches: tuple[Stretch, ...],
+    blends: tuple[float, ...],
+) -> tuple[tuple[_Drawn, ...], FloatArray]:
+    """A side's strands for zones that lie like this, and the zones' shares (rows, zones + 1) in each kind.
+
+    Which colour a zone has changes neither: a page that is asked for again after every tap draws nothing anew.
+    """
+    found: list[_Drawn] = []
+    known: dict[tuple[int, ...], int] = {}
+    for layer in strand_layers(view, length_cm, curl):
+        shares = zone_shares(places, stretches, blends, layer.strands)
+        between = 0.5 * (shares[..., 1:] + shares[..., :-1])  # of each piece from one point to the next
+        steps = np.rint(between * SEAM_STEPS).astype(int)
+        steps = np.concatenate([steps, np.clip(SEAM_STEPS - steps.sum(axis=0, keepdims=True), 0, None)])
+        tenths = np.rint(10 * layer.points).astype(int)
+        for kind in np.unique(steps.reshape(len(steps), -1), axis=1).T.tolist():
+            is_kind = (steps == np.array(kind)[:, None, None]).all(axis=0)
+            of = known.setdefault(tuple(kind), len(known))
+            found.append(_Drawn(d=_path(tenths, is_kind), width=f"{10 * layer.width:g}", tone=layer.tone, of=of))
+    steps_of = np.array(list(known), dtype=float)
+    return tuple(found), frozen(steps_of / steps_of.sum(axis=1, keepdims=True))
+
+
+def _tones_of(zones: Sequence[Zone], colours: HeadColours) -> FloatArray:
+    """Linear light (zones + 1, tones, 3) of each zone's strands, and of what no zone has."""
+    unknown = np.array(UNKNOWN_LAB)
+    rest = next((colours.between[zone.pk] for zone in zones if zone.pk in colours.between), unknown)
+    labs = np.stack([*(colours.zones.get(zone.pk, unknown) for zone in zones), rest])
+    return decode(evened(tones_of_colour(labs), HEAD_SHARES))
+
+
+def _path(tenths: IntArray, drawn: BoolArray) -> str:
+    """The pieces that are drawn, of strands (strands, places, 2), runs of them in one go."""
+    found = []
+    for points, pieces in zip(tenths.tolist(), drawn.tolist(), strict=True):
+        is_on = False
+        for at, piece in enumerate(pieces):
+            if piece:
+                (x, y), (to_x, to_y) = points[at], points[at + 1]
+                found.append(("" if is_on else f"M{x} {y}l") + f"{' ' if is_on else ''}{to_x - x} {to_y - y}")
+            is_on = piece
+    return "".join(found)

@@ -70,6 +70,8 @@ class Zone(models.Model):
         SLICES = "slices", later("slices")
         ALTERNATE_A = "alternate_a", later("alternate A")
         ALTERNATE_B = "alternate_b", later("alternate B")
+        HERRINGBONE = "herringbone", later("herringbone")
+        VEIL = "veil", later("veil on top")
 
     class Part(models.TextChoices):
         WHOLE = "whole", later("whole head")

@@ -123,7 +123,7 @@ class Parting(unittest.TestCase):
         with self.assertRaises(Unknown):
             Place(name="beard", part="beard")
         with self.assertRaises(Unknown):
-            Place(name="a", pattern="herringbone")
+            Place(name="a", pattern="zigzag")
         with self.assertRaises(BadInput):
             Place(name="a", from_cm=3)
         with self.assertRaises(OutOfRange):

@@ -1,4 +1,4 @@
-"""Drawn hair has the colour that it stands for: a lock, a slip and a printed lock as a whole, as the browser paints it.
+"""Drawn hair has its colour: a lock, a slip, a printed lock and a head, each as a whole, as the browser paints it.
 
 The judge is the colour-science library: IEC 61966-2-1 for the screen's light, CIE 142-2001 (CIEDE2000) for what is off.
 """
@@ -17,6 +17,8 @@ from PIL import Image
 from studio.formats.templatetags.paper import printed_svg
 from studio.ui.locks import LOCK_SHARES, SLIP_SHARES, Lock, lock_of, lock_of_colour
 from studio.ui.templatetags.ui import lock, slip
+from studio.visits.head import HeadColours, head_views
+from studio.visits.models import Consult, Visit, Zone
 from tests.journeys.base import PAINTED, JourneyCase
 
 with warnings.catch_warnings():
@@ -88,3 +90,17 @@ class DrawnHair(JourneyCase):
     def test_a_printed_lock(self) -> None:
         seen = self.drawn(lambda each, _name: printed_svg(each), 90, 220)
         self.assert_has_its_colour(seen, slice(25, 110), slice(20, 70))
+
+    def test_a_head_from_behind(self) -> None:
+        """Of a head all of one colour, the hair between crown and tips, parting and flanks."""
+        head = Zone(pk=1, visit=Visit(), part=Zone.Part.WHOLE)
+        head.visit.consult = Consult(length=Consult.Length.LONG)
+
+        def drawn(each: Lock, _name: str) -> str:
+            views = head_views([head], head, HeadColours(zones={1: each.lab}, between={}), taps=False)
+            page = render_to_string("visits/_head.html", {"views": [views[-1]], "label": ""})
+            return page[page.index("<svg") : page.index("</svg>") + len("</svg>")]
+
+        seen = self.drawn(drawn, 86, 118)
+        for half in (slice(20, 37), slice(43, 60)):
+            self.assert_has_its_colour(seen, slice(30, 72), half)
