@@ -73,6 +73,14 @@ class Spread:
         few: FloatArray = self.samples[np.round(np.linspace(0, count - 1, 2 * SHOWN + 1)[1::2]).astype(int)]
         return few
 
+    @property
+    def ends(self) -> FloatArray:
+        """How it looks where it comes out deeper, and lighter, than all but a tenth: L*a*b* (2, 3)."""
+        by_depth = self.samples[np.argsort(self.samples[:, 0], kind="stable")]
+        tenth = max(len(by_depth) // 10, 1)
+        ends: FloatArray = np.stack([by_depth[:tenth].mean(axis=0), by_depth[-tenth:].mean(axis=0)])
+        return ends
+
     def chance(self, target_lab: FloatArray, most: float = HARDLY_OFF) -> float:
         """The chance 0-1 that a result comes within `most` delta E00 of a target (3,)."""
         return float(np.mean(delta_e00(target_lab, self.samples) <= most))

@@ -27,6 +27,7 @@ PERIODS: Final[Mapping[str, float]] = {
     "herringbone": 6.0,
 }
 MIDDLE: Final = 50.0  # of the width of a head, in hundredths
+STRAND: Final = 0.6  # what hangs as near to one another is one strand
 WOVEN: Final = frozenset({"fine_weave", "weave", "chunky_weave"})  # picked out by a comb's tail, never quite evenly
 WOVEN_UNEVEN: Final = 0.5  # by how much of their distance
 VEIL_LAYER: Final = 0.25  # what lies above this is the veil
@@ -67,6 +68,7 @@ def zone_shares(
             left = left - shares[at]
             start += _share_of(places[at])
     along = [at for at, place in enumerate(places) if place.is_lengthwise and place.is_all]
+    along.sort(key=lambda at: stretches[at].from_cm)
     shares[along] = left * _along(along, stretches, blends, strands)
     return frozen(np.clip(shares, 0.0, 1.0))
 
@@ -122,7 +124,7 @@ def _of_pattern(place: Place, stretch: Stretch, start: float, period: float, str
 
 def _luck(across: FloatArray) -> FloatArray:
     """What looks random of each strand, 0-1, the same each time."""
-    luck: FloatArray = np.mod(np.sin(across * 12.9898) * 43758.5453, 1.0)
+    luck: FloatArray = np.mod(np.sin(np.rint(across / STRAND) * 12.9898) * 43758.5453, 1.0)
     return luck
 
 
@@ -133,13 +135,14 @@ def _along(zones: Sequence[int], stretches: Sequence[Stretch], blends: Sequence[
     there is nothing of any.
     """
     length = max((stretches[at].to_cm for at in zones), default=1.0)
-    found = np.zeros((len(zones), *strands.along_cm.shape))
+    found, left = np.zeros((len(zones), *strands.along_cm.shape)), np.ones(strands.along_cm.shape)
     for number, at in enumerate(zones):
         top, bottom = stretches[at].from_cm, stretches[at].to_cm
         begins = _ramp(strands.along_cm, top, _seam(zones, number - 1, blends, length)) if number else 1.0
         ends = _ramp(strands.along_cm, bottom, _seam(zones, number, blends, length)) if number + 1 < len(zones) else 0.0
         inside = (strands.along_cm >= top) if not number else True
-        found[number] = np.clip(begins - ends, 0.0, 1.0) * inside
+        found[number] = np.minimum(np.clip(begins - ends, 0.0, 1.0) * inside, left)
+        left = left - found[number]
     return found
 
 

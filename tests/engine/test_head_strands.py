@@ -65,7 +65,7 @@ class WhichZone(unittest.TestCase):
                 continue
             with self.subTest(pattern=pattern):
                 woven, rest = shares(Place(name="woven", pattern=pattern), Place(name="rest"))[:, :, 5]
-                self.assertAlmostEqual(float(woven.mean()), share, delta=0.08)
+                self.assertAlmostEqual(float(woven.mean()), share, delta=0.12)
                 np.testing.assert_allclose(woven + rest, 1.0)
 
     def test_two_alternate_panels_share_the_strands_between_them(self) -> None:

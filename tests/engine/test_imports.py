@@ -9,7 +9,12 @@ from engine.bowl.loops import machine
 
 ENGINE = Path(__file__).resolve().parents[2] / "engine"
 ALLOWED = sys.stdlib_module_names | {"engine", "numpy", "numba"}
-PICTURES = ENGINE / "colorimetry" / "sheet.py"  # which alone finds things in pictures, and may ask scipy
+# Only what finds things in pictures may ask libraries for pictures.
+PICTURES = {
+    ENGINE / "colorimetry" / "sheet.py": {"scipy"},
+    ENGINE / "portrait" / "matte.py": {"cv2"},
+    ENGINE / "portrait" / "zones.py": {"cv2"},
+}
 # Of the standard library, what reaches out of a computation: the engine reads its own tables and nothing else.
 SHUT = {"socket", "urllib", "http", "subprocess", "multiprocessing", "threading", "asyncio", "sqlite3", "random"}
 
@@ -31,8 +36,7 @@ class Imports(unittest.TestCase):
         self.assertGreater(len(modules), 60)
         for path in modules:
             with self.subTest(module=str(path.relative_to(ENGINE))):
-                more = {"scipy"} if path == PICTURES else set()
-                self.assertLessEqual(imported(path), ALLOWED - SHUT | more)
+                self.assertLessEqual(imported(path), ALLOWED - SHUT | PICTURES.get(path, set()))
 
     def test_compiled_code_is_kept_by_all_that_it_was_compiled_from(self) -> None:
         """Else an edited law would go on as it was compiled before."""
