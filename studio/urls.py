@@ -18,6 +18,7 @@ urlpatterns = [
     path("clients/", include("studio.clients.urls")),
     path("visits/", include("studio.visits.urls")),
     path("visits/", include("studio.bench.urls")),
+    path("visits/", include("studio.portrait.urls")),
     path("visits/", include("studio.pour.urls")),
     path("visits/", include("studio.clocks.urls")),
     path("visits/", include("studio.route.urls")),

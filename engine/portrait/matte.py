@@ -54,7 +54,7 @@ class Stroke:
 def hair_in(pixels: Pixels, hair: Sequence[Stroke], other: Sequence[Stroke]) -> Plane:
     """How much of each pixel of a photo (height, width, 3) is hair, 0-1, from strokes over hair and over what is none.
 
-    Raises NoHair: black_and_white, strokes_outside, no_strokes, strokes_too_many, no_hair, two_heads.
+    Raises NoHair: black_and_white, strokes_outside, strokes_none, strokes_too_many, no_hair, two_heads.
     """
     _check(pixels, hair, other)
     height, width = pixels.shape[:2]
@@ -92,7 +92,7 @@ def _check(pixels: Pixels, hair: Sequence[Stroke], other: Sequence[Stroke]) -> N
     if float(np.percentile(spread, 90)) < GREY_MOST:
         raise NoHair("black_and_white", "the photo has no colours: it is black and white")
     if not hair:
-        raise NoHair("no_strokes", "strokes: draw over the hair")
+        raise NoHair("strokes_none", "strokes: draw over the hair")
     check_strokes([*hair, *other])
 
 

@@ -1,16 +1,19 @@
 """The whole head: how every zone looked when it was read, and how it will look once every coat is on it."""
 
 from collections.abc import Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
+from enum import Enum
 from functools import lru_cache
+from typing import Final
 
 from engine.arrays import FloatArray
 from engine.bowl.across import zone_labs
 from engine.bowl.fade import faded_canvas
 from engine.bowl.mix import Bowl, Process
+from engine.bowl.spread import spread
 from engine.colorimetry.lights import Light, viewing
 from engine.colorimetry.screen import adapt_to_screen
-from engine.hair.canvas import Canvas
+from engine.hair.canvas import RANGES, Canvas
 from engine.language import later
 from studio.head.engine_adapter import lifted_by
 from studio.head.selectors import Bench, ZoneBench
@@ -48,14 +51,30 @@ class WholeHead:
         )
 
 
-def whole_head(bench: Bench, sight: Sight = Sight()) -> WholeHead:  # noqa: B008 - frozen
-    """The head as it was read before any coat, and as it is forecast after the last, in a light and after washes."""
+class End(Enum):
+    """Where in its range a result may come out."""
+
+    LIKELY = "likely"
+    DEEPER = "deeper"
+    LIGHTER = "lighter"
+
+
+LEVELS: Final = RANGES["level"]
+# By so many levels one lift in ten stops sooner, or later: read by eye, see `engine.hair.source`.
+LEVELS_OFF: Final = {End.LIKELY: 0.0, End.DEEPER: -0.45, End.LIGHTER: 0.45}
+
+
+def whole_head(bench: Bench, sight: Sight = Sight(), end: End = End.LIKELY) -> WholeHead:  # noqa: B008 - frozen
+    """The head as it was read before any coat, and as it is forecast after the last, in a light and after washes.
+
+    end: as it is likeliest, or where one in ten comes out deeper, or lighter, still.
+    """
     before, after = {}, {}
     for zone in bench.zones:
         own = [each for each in bench.coats if each.zone.pk == zone.zone.pk]
         pk, hair = zone.zone.pk, canvas_of(own[0].reading)
         before[pk] = _seen(hair, None, own[0].process, sight.light)
-        after[pk] = before[pk] if zone.zone.left_alone else _finish(own[-1], sight)
+        after[pk] = before[pk] if zone.zone.left_alone else _finish(own[-1], sight, end)
     return WholeHead(
         zones=tuple(each.zone for each in bench.zones),
         before=before,
@@ -64,15 +83,23 @@ def whole_head(bench: Bench, sight: Sight = Sight()) -> WholeHead:  # noqa: B008
     )
 
 
-def _finish(coat: ZoneBench, sight: Sight) -> FloatArray:
+def _finish(coat: ZoneBench, sight: Sight, end: End) -> FloatArray:
     canvas = canvas_of(coat.reading)
     if (lifted := lifted_by(coat, canvas)) is not None:
-        return _seen(lifted, None, coat.process, sight.light)
+        to = min(max(lifted.level + LEVELS_OFF[end], LEVELS[0]), LEVELS[1])
+        return _seen(replace(lifted, level=to), None, coat.process, sight.light)
+    if coat.mix and end is not End.LIKELY:
+        return _end(canvas, coat.mix, coat.process, sight.light, sight.washes, end)
     if coat.mix and sight.washes:
-        return _seen(
-            faded_canvas(canvas, coat.mix, sight.washes, process=coat.process), None, coat.process, sight.light
-        )
+        worn = faded_canvas(canvas, coat.mix, sight.washes, process=coat.process)
+        return _seen(worn, None, coat.process, sight.light)
     return _seen(canvas, coat.mix, coat.process, sight.light)
+
+
+@lru_cache(maxsize=256)
+def _end(canvas: Canvas, bowl: Bowl, process: Process, light: Light, washes: int, end: End) -> FloatArray:
+    around = spread(canvas, bowl, process=process, light=light, washes=washes)
+    return adapt_to_screen(around.ends[0 if end is End.DEEPER else 1], viewing(light).white_xyz)
 
 
 @lru_cache(maxsize=512)

@@ -1,5 +1,7 @@
 """A visit's photographs."""
 
+from typing import Final
+
 from django.db import models
 from django.db.models import Q
 
@@ -8,6 +10,8 @@ from studio.accounts.models import Person, StudioScope
 from studio.accounts.traced import traced
 from studio.shelf.models import PHOTO_MOST_BYTES as PHOTO_MOST_BYTES
 from studio.visits.models import Visit
+
+HEAD_MOST_BYTES: Final = 1_600_000  # of the photo that a forecast is laid on: two megapixels, strand by strand
 
 
 class PhotoScope(StudioScope["Photo"]):
@@ -18,8 +22,8 @@ class PhotoScope(StudioScope["Photo"]):
 
 @traced("jpeg")
 class Photo(models.Model):
-    """A photograph, already turned upright, shrunk and encoded anew: one a visit to aim by, one of the result, and one
-    of what went wrong.
+    """A photograph, already turned upright, shrunk and encoded anew: one a visit to aim by, one of the result, one of
+    what went wrong, and one of the head to lay forecasts on.
 
     hair_x, hair_y: the hair that was picked, or that is as it should be; spots: what is not.
     """
@@ -28,10 +32,11 @@ class Photo(models.Model):
         AIM = "aim", later("to aim by")
         RESULT = "result", later("of the result")
         WRONG = "wrong", later("of what went wrong")
+        HEAD = "head", later("of the head")
 
     visit = models.ForeignKey(Visit, on_delete=models.CASCADE, related_name="photos")
     purpose = models.CharField(max_length=6, choices=Purpose.choices, default=Purpose.AIM)
-    jpeg = models.BinaryField(max_length=PHOTO_MOST_BYTES)
+    jpeg = models.BinaryField(max_length=HEAD_MOST_BYTES)
     width = models.PositiveSmallIntegerField()
     height = models.PositiveSmallIntegerField()
     paper_x = models.PositiveSmallIntegerField(null=True, blank=True)

@@ -192,6 +192,13 @@ REFUSALS: Final[Mapping[str, str]] = {
     ),
     "photo_paper_uneven": later("The paper is uneven there. Tap it away from its edge, from print, and from a shadow."),
     "photo_paper_not_white": later("That is too strongly coloured for white paper. Tap paper, or leave it out."),
+    "stroke_of_what": later("Choose what you draw: hair, what is none, or a zone of this head."),
+    "strokes_outside": later("Draw inside the photo."),
+    "strokes_none": later("Draw over the hair first."),
+    "strokes_too_many": later("That is more than can be drawn over one photo: take some strokes away first."),
+    "strokes_no_hair": later("No hair was found there. Draw along the hair, and not over what you drew as none."),
+    "strokes_two_heads": later("That lies on two heads. Draw over one of them."),
+    "strokes_black_and_white": later("The photo has no colours: take one that is not black and white."),
     "unknown_shade": later("That shade is not in this line; choose one from the shelf."),
     "stale_consult": (
         later(

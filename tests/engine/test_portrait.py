@@ -136,7 +136,7 @@ class Found(unittest.TestCase):
         self.refused("black_and_white", grey, OVER_HAIR)
         self.refused("strokes_outside", self.photo, (Stroke(points=((0.5, 1.2),)),))
         self.refused("strokes_outside", self.photo, (Stroke(points=()),))
-        self.refused("no_strokes", self.photo, ())
+        self.refused("strokes_none", self.photo, ())
         self.refused("no_hair", self.photo, OVER_HAIR, OVER_HAIR)
         self.refused("no_hair", self.photo, (Stroke(points=((0.07, 0.08), (0.071, 0.08))),))
         self.refused("strokes_too_many", self.photo, OVER_HAIR * 30)

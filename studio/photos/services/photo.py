@@ -15,15 +15,16 @@ from engine.colorimetry.photo import PhotoColour, PhotoUnusable, patch_colour
 from studio.accounts.models import Person
 from studio.clients.consents import check_consent
 from studio.clients.models import Consent
-from studio.photos.models import PHOTO_MOST_BYTES, Photo
+from studio.photos.models import HEAD_MOST_BYTES, PHOTO_MOST_BYTES, Photo
 from studio.photos.services.decode import decoded
 from studio.ui.refusal import Refusal
 from studio.ui.uploads import UPLOAD_MOST_BYTES
 from studio.visits.models import Visit
 
 SHOWN = (520, 320)  # the page shows a photo at its own size, so that a tap names its pixel
+HEAD_WITHIN = (1600, 1600)  # of a head, of which the strands are to stay
 PATCH = 6  # pixels to either side of a tap
-QUALITIES = (88, 75, 60)
+QUALITIES = (92, 88, 75, 60)
 SPOTS_MOST = 12
 
 
@@ -39,12 +40,13 @@ def take_photo(person: Person, *, visit_id: int, upload: File[bytes] | None, pur
     if upload.size > UPLOAD_MOST_BYTES:
         raise Refusal("photo_too_large", "photo", most=UPLOAD_MOST_BYTES // 1_000_000)
     check_consent(person, visit.client, Consent.Of.PHOTOS)
-    picture = decoded(upload, within=SHOWN)
+    is_head = purpose == Photo.Purpose.HEAD
+    picture = decoded(upload, within=HEAD_WITHIN if is_head else SHOWN)
     photo, _ = Photo.objects.update_or_create(
         visit=visit,
         purpose=purpose,
         defaults={
-            "jpeg": encoded(picture),
+            "jpeg": encoded(picture, most=HEAD_MOST_BYTES if is_head else PHOTO_MOST_BYTES),
             "width": picture.width,
             "height": picture.height,
             "paper_x": None,
@@ -133,11 +135,11 @@ def _patch(photo: Photo, x: int, y: int) -> FloatArray:
     return pixels / 255
 
 
-def encoded(picture: Image.Image) -> bytes:
-    """A JPEG that fits its place in the database, without any of the upload's metadata."""
+def encoded(picture: Image.Image, *, most: int = PHOTO_MOST_BYTES) -> bytes:
+    """A JPEG of so many bytes at most, without any of the upload's metadata."""
     for quality in QUALITIES:
         kept = io.BytesIO()
         picture.save(kept, "JPEG", quality=quality)
-        if kept.tell() <= PHOTO_MOST_BYTES:
+        if kept.tell() <= most:
             return kept.getvalue()
     raise Refusal("photo_too_large", "photo", most=UPLOAD_MOST_BYTES // 1_000_000)
