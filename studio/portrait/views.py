@@ -96,7 +96,8 @@ def _nowhere() -> Points:
 
 
 def _act(request: HttpRequest, visit_id: int, change: Callable[[Sent], Portrait]) -> HttpResponse:
-    return act_on(request, visit_id, change, show=_show_photo, page="portrait:photo", keep=KEEP, same_zones=True)
+    keep = KEEP[1:] if request.POST.get("of") == "paper" else KEEP  # a tap on paper is done with: hair comes next
+    return act_on(request, visit_id, change, show=_show_photo, page="portrait:photo", keep=keep, same_zones=True)
 
 
 def _show_head(

@@ -1,8 +1,10 @@
 """Made photos of heads whose hair absorbs what is known: rendered wave by wave, not with the code under test."""
 
+import io
 from dataclasses import dataclass
 
 import numpy as np
+from PIL import Image
 
 from engine.arrays import FloatArray
 from engine.bowl.mix import FULL_TIME_DRY, Bowl, added_absorption
@@ -83,3 +85,15 @@ def photographed(made: Scene, absorption: FloatArray) -> Pixels:
     hair = linear_from_lab(lab_of(xyz_of(back, view.weights), view.white_xyz))
     linear = np.clip(np.where(made.hair[..., None], hair, made.ground) * made.tint, 0.0, 1.0)
     return np.rint(255 * encode(linear)).astype(np.uint8)
+
+
+# A stroke over the hair of a made head, from one side over the crown to the other, as shares of the photo.
+OVER_HAIR = ((0.33, 0.75), (0.33, 0.5), (0.36, 0.2), (0.5, 0.14), (0.64, 0.2), (0.67, 0.5), (0.67, 0.75))
+
+
+def head_photo(rows: int = 240, columns: int = 300, *, level: float = 10.0, heads: int = 1) -> bytes:
+    """A made photo of a head with hair of a level, white paper beside it, as a PNG."""
+    kept = io.BytesIO()
+    pixels = photographed(scene(rows, columns, heads=heads), absorption_of(Canvas(level=level)))
+    Image.fromarray(pixels).save(kept, "PNG")
+    return kept.getvalue()

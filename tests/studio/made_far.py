@@ -18,6 +18,7 @@ from studio.clocks.models import ClockCheck, ClockCorrection, ZoneClock
 from studio.formats.services.consent import give_consent
 from studio.head.models import Bowl
 from studio.learning.services.learn import learn_anew
+from studio.portrait.services.draw import draw, take_head
 from studio.pour.services.mix import mix_batch
 from studio.pour.services.weigh import weigh
 from studio.route.models import Agreement, ChosenRoute, VisitPlan
@@ -30,6 +31,7 @@ from studio.supplies.services.stock import add_supply
 from studio.visits.models import Consult, Incident, Signature, Visit, Zone
 from studio.visits.selectors import open_zone
 from studio.visits.services.zones import add_zone
+from tests.engine.made_portrait import OVER_HAIR, head_photo
 from tests.studio.made import clear_skin, put_on_hair
 
 
@@ -89,6 +91,9 @@ def bring_far(person: Person, visit: Visit) -> None:
     photo = {"photo": SimpleUploadedFile("hair.png", picture())}
     for name in ("bench:send-photo", "result:photo"):
         client.post(reverse(name, args=[visit.pk]), {"version": 0, **photo})
+    take_head(person, visit_id=visit.pk, upload=SimpleUploadedFile("head.png", head_photo(120, 150)))
+    for of, points in (("hair", OVER_HAIR), (str(zone.pk), OVER_HAIR[:2])):
+        draw(person, visit_id=visit.pk, of=of, points=points)
 
 
 def judge_and_care(person: Person, visit: Visit, zone: Zone) -> None:
