@@ -206,7 +206,7 @@ def kept_formulas(person: Person, which: Q) -> list[KeptFormula]:
     formulas = (
         Formula.objects.visible_to(person)
         .filter(which)
-        .select_related("line", "saved_by", "visit")
+        .select_related("line", "saved_by", "visit__consult")
         .order_by("-saved_at", "zone_position", "pk")
         .prefetch_related(Prefetch("pours", FormulaPour.objects.order_by("id")))
     )

@@ -12,6 +12,7 @@ from engine.language import say
 from studio.cards.again import again_page
 from studio.cards.comparing import compare_page
 from studio.cards.hands import hands_of
+from studio.cards.heads import last_head
 from studio.cards.search import Sought, find_cards, sought_in
 from studio.cards.selectors import active_tweaks, card_of, last_care, signatures_of, strand_tests_of, visit_on
 from studio.cards.services.repeat_formula import Changed, repeat_formula
@@ -56,6 +57,7 @@ def card(request: HttpRequest, client_id: int) -> HttpResponse:
         {
             "client": client,
             "formulas": formulas,
+            "heads": last_head(formulas) if person.works else (),
             "today": today,
             "signed": signatures_of(person, client_id),
             "strand_tests": strand_tests_of(person, client_id),

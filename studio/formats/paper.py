@@ -36,7 +36,7 @@ class OwnFiles(URLFetcher):  # type: ignore[misc] # WeasyPrint is not typed
         if url.startswith(OWN):
             name = Path(url.removeprefix(OWN)).name
             return URLFetcherResponse(url, (FONTS / name).read_bytes(), {"Content-Type": "font/ttf"})
-        if url.startswith("data:image/svg+xml;base64,"):
+        if url.startswith(("data:image/svg+xml;base64,", "data:image/jpeg;base64,")):
             return super().fetch(url, headers)
         raise ValueError(say("paper loads nothing from elsewhere: {url}", url=url[:40]))
 

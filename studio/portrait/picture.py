@@ -81,6 +81,13 @@ def picture(asked: Seen, kind: str = "JPEG") -> bytes:
     return kept.getvalue()
 
 
+def taken(asked: Seen) -> bytes:
+    """The photo as it was taken, in the size that is asked for."""
+    kept = io.BytesIO()
+    Image.fromarray(_ready_once(asked).pixels).save(kept, "JPEG", quality=QUALITY)
+    return kept.getvalue()
+
+
 def matte_picture(portrait: Portrait) -> bytes:
     """Where hair was found, as a picture to lay over the photo: hatched, and clear beside it."""
     with Image.open(io.BytesIO(bytes(portrait.matte))) as kept:

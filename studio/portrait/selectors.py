@@ -1,7 +1,7 @@
 """Finding the portrait of a visit."""
 
 from studio.accounts.models import Person
-from studio.portrait.models import Portrait
+from studio.portrait.models import HAIR, Portrait
 
 
 def portrait_of(person: Person, visit_id: int) -> Portrait | None:
@@ -10,6 +10,7 @@ def portrait_of(person: Person, visit_id: int) -> Portrait | None:
     return found.filter(photo__visit=visit_id).first()
 
 
-def has_hair(portrait: Portrait) -> bool:
-    """Whether hair was found in it: only then is there something to lay a forecast on."""
-    return any(stroke["of"] == "hair" for stroke in portrait.strokes)
+def portrait_on_handout(person: Person, visit_id: int) -> Portrait | None:
+    """The portrait that the visit's hand-out is to show, if hair was found in it. One query."""
+    portrait = portrait_of(person, visit_id)
+    return portrait if portrait and portrait.on_handout and portrait.drawn(HAIR) else None

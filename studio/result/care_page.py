@@ -1,6 +1,7 @@
 """What the Care page and the hand-out show: how the colour keeps, the mask for home, and the next visit."""
 
 import datetime
+from base64 import b64encode
 from collections.abc import Callable
 from dataclasses import dataclass
 from decimal import Decimal
@@ -34,6 +35,11 @@ from studio.cards.services.home_care import HOME
 from studio.head.coats import bowl_coat
 from studio.head.engine_adapter import stocked_shelf
 from studio.head.selectors import Bench, ZoneBench, bench_of
+from studio.head.sight import Sight
+from studio.head.whole import whole_head
+from studio.portrait.models import Portrait
+from studio.portrait.picture import picture, seen, taken
+from studio.portrait.selectors import portrait_on_handout
 from studio.result.page import forecast_as_worked
 from studio.result.selectors import home_care_of
 from studio.route.planned import needed_of
@@ -43,6 +49,7 @@ from studio.ui.numbers import brief_number, brief_weight, shown_weight
 from studio.ui.refusal import Refusal
 from studio.ui.words import refusal_words
 from studio.visits.gates import asked_of, check
+from studio.visits.head import HeadView
 from studio.visits.selectors import OpenZone
 
 WEEKS_SHOWN: Final = 8
@@ -103,6 +110,26 @@ class CarePage:
     come_on: datetime.date | None
     cautions: tuple[str, ...]
     error_words: str
+    photographed: Callable[[], Portrait | None]
+
+    @cached_property
+    def heads(self) -> tuple[tuple[str, tuple[HeadView, ...]], ...]:
+        """The head from four sides, before and after every coat."""
+        return whole_head(self.bench).drawn(self.bench.zone)
+
+    @cached_property
+    def portrait(self) -> Portrait | None:
+        """The photo of the head that the hand-out shows, if it is to show one and hair was found in it."""
+        return self.photographed()
+
+    @property
+    def pictures(self) -> tuple[tuple[str, str], ...]:
+        """That photo before and with the forecast, for paper: each with its title, as an address that holds it."""
+        if self.portrait is None:
+            return ()
+        asked = seen(self.bench, self.portrait, Sight(), width=720)
+        told = ((say("Before"), taken(asked)), (say("After every coat"), picture(asked)))
+        return tuple((title, f"data:image/jpeg;base64,{b64encode(made).decode()}") for title, made in told)
 
     @cached_property
     def mask(self) -> Mask | None:
@@ -170,6 +197,7 @@ def care_page(person: Person, opened: OpenZone, refusal: Refusal | None = None) 
         come_on=day + datetime.timedelta(weeks=keeps.come_again_weeks) if keeps else None,
         cautions=_cautions(person, bench),
         error_words=refusal_words(refusal) if refusal else "",
+        photographed=partial(portrait_on_handout, person, opened.visit.pk),
     )
 
 

@@ -222,3 +222,34 @@ class Drawn(PortraitCase):
         self.assertEqual(before, same)
         self.assertNotEqual(after, worn)
         self.assertNotEqual(after, colours(light="A")[1])
+
+
+class HandedOut(PortraitCase):
+    def hand_out(self) -> HttpResponse:
+        return self.client.get(reverse("result:handout", args=[self.visit.pk]))
+
+    def printed(self) -> int:
+        """How many photos the paper holds; drawings are no photos."""
+        answer = self.client.get(reverse("formats:handout", args=[self.visit.pk]))
+        body = b"".join(answer.streaming_content) if answer.streaming else answer.content
+        return body.count(b"/DCTDecode")
+
+    def test_the_head_is_on_it_and_the_photo_where_that_is_wished(self) -> None:
+        self.take()
+        self.stroke()
+        page = self.hand_out()
+        self.assertContains(page, 'class="head-strands"', count=8)
+        self.assertNotContains(page, "seen.jpg")
+        self.assertEqual(self.printed(), 0)
+        self.client.post(self.address("settle"), {"on_handout": 1})
+        self.assertContains(self.hand_out(), "seen.jpg")
+        self.assertEqual(self.printed(), 2)
+
+    def test_a_card_shows_the_head_as_it_was_left(self) -> None:
+        card = reverse("cards:card", args=[self.visit.client_id])
+        self.assertNotContains(self.client.get(card), "head-strands")
+        self.client.post(reverse("bench:save", args=[self.visit.pk]), {"version": self.bowl.version})
+        page = self.client.get(card)
+        self.assertContains(page, 'class="head-strands"', count=8)
+        (_, before), (_, after) = page.context["heads"]
+        self.assertNotEqual(*({strokes.hex for view in views for strokes in view.strokes} for views in (before, after)))
