@@ -12,6 +12,7 @@ urlpatterns = [
     path("", include("studio.supplies.urls")),
     path("", include("studio.shelf.urls")),
     path("", include("studio.learning.urls")),
+    path("", include("studio.practice.urls")),
     path("", include("studio.looks.urls")),
     path("shelf/tubes/", include("studio.pour.count_urls")),
     path("shelf/tubes/", include("studio.readings.urls")),

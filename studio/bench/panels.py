@@ -63,7 +63,7 @@ def panel_of(
         "adjust": lambda: {"mending": mending_of(bench)},
         "warmth": lambda: {"ways": warmth_ways(bench)},
         "photo": lambda: {"photo": photo_of(bench.visit.pk)},
-        "heads": lambda: {"heads": whole_head(bench, sight).drawn(bench.zone)},
+        "heads": lambda: {"heads": whole_head(bench, sight).drawn(bench.zone, taps=True)},
         "pastels": lambda: {"pastels": pastel_ladder(bench)},
         "meanwhile": lambda: {"looks": looks_meanwhile(bench, dry())},
         "instead": lambda: {"instead": instead_of(bench)},

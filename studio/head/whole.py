@@ -34,8 +34,8 @@ class WholeHead:
     after: Mapping[int, FloatArray]
     blends: Mapping[int, float]
 
-    def drawn(self, in_hand: Zone) -> tuple[tuple[str, tuple[HeadView, ...]], ...]:
-        """The head from four sides, before and after, each with its title."""
+    def drawn(self, in_hand: Zone, *, taps: bool = False) -> tuple[tuple[str, tuple[HeadView, ...]], ...]:
+        """The head from four sides, before and after, each with its title. taps: whether parts lead to zones."""
         return tuple(
             (
                 str(title),
@@ -44,7 +44,8 @@ class WholeHead:
                     in_hand,
                     HeadColours(zones=labs, between=self.before),
                     blends=self.blends,
-                    taps=False,
+                    adds=False,
+                    taps=taps,
                 ),
             )
             for title, labs in zip(TITLES, (self.before, self.after), strict=True)

@@ -147,7 +147,10 @@ def laid_on(request: HttpRequest, visit_id: int) -> HttpResponse:
     """The photo with the forecast laid on; without loss where a PNG is asked for."""
     kind = "PNG" if request.path.endswith(".png") else "JPEG"
     made = picture(request.asked, kind)  # type: ignore[attr-defined] # by the tag of what is asked for
-    return HttpResponse(made, content_type=f"image/{kind.lower()}")
+    answer = HttpResponse(made, content_type=f"image/{kind.lower()}")
+    if kind == "PNG":
+        answer["Content-Disposition"] = 'attachment; filename="forecast.png"'
+    return answer
 
 
 @require_safe

@@ -57,6 +57,7 @@ INSTALLED_APPS = [
     "studio.result",
     "studio.chairs",
     "studio.learning",
+    "studio.practice",
     "studio.formats",
     "studio.looks",
     "studio.demo",

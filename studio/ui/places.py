@@ -13,12 +13,14 @@ PLACES: Final = (
     (later("Cards"), "cards:list", ("cards", "clients", "formats")),
     (later("Shelf"), "shelf:shelf", ("shelf", "readings", "supplies")),
     (later("Learned"), "learning:learned", ("learning",)),
+    (later("Practice"), "practice:practice", ("practice",)),
 )
 OF_DESK: Final = (later("Chairs"), later("Cards"))  # where those are who work at no chair
 NEAREST: Final = {
     "visits": (later("Chairs"), later("Cards")),
     "shelf": (later("Shelf"), later("Cards")),
     "learned": (later("Learned"), later("Cards")),
+    "practice": (later("Practice"), later("Cards")),
 }
 NEAR: Final = (later("Cards"), later("Chairs"))
 

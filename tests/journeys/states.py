@@ -24,6 +24,7 @@ from studio.head.services.pour import pour
 from studio.head.services.zones import add_to_head, split_head
 from studio.photos.models import Photo
 from studio.photos.services.photo import mark_paper, mark_spot, picked_colour, take_photo
+from studio.portrait.services.draw import draw, take_head, tell_light
 from studio.pour.services.mix import mix_batch
 from studio.pour.services.weigh import weigh
 from studio.shelf.models import Shade, ShadeLine
@@ -32,6 +33,7 @@ from studio.visits.selectors import open_zone
 from studio.visits.services.read_hair import read_hair
 from studio.visits.services.start_visit import start_visit
 from studio.visits.services.zones import switch_part
+from tests.engine.made_portrait import OVER_HAIR, head_photo
 from tests.studio.made import LEVEL_TEN, clear_skin, put_on_hair
 from tests.studio.test_photo import picture
 
@@ -184,6 +186,12 @@ class Studio:
         mark_paper(self.person, visit_id=visit.pk, x=50, y=150, purpose=Photo.Purpose.WRONG)
         picked_colour(self.person, visit_id=visit.pk, x=300, y=150, purpose=Photo.Purpose.WRONG)
         mark_spot(self.person, visit_id=visit.pk, x=350, y=200)
+
+    def portrayed(self, visit: Visit) -> None:
+        """A photo of the head, its paper tapped and its hair found."""
+        take_head(self.person, visit_id=visit.pk, upload=SimpleUploadedFile("head.png", head_photo()))
+        tell_light(self.person, visit_id=visit.pk, x=0.075, y=0.075)
+        draw(self.person, visit_id=visit.pk, of="hair", points=OVER_HAIR)
 
     def _ago(self, minutes: int) -> datetime.datetime:
         return timezone.now() - datetime.timedelta(minutes=minutes)

@@ -21,6 +21,7 @@ from studio.head.services.coats import add_coat
 from studio.head.services.undo import redo, undo
 from studio.learning.services.learn import learn_anew
 from studio.people.models import Invitation
+from studio.practice.services.practise import LEFT, answer, begin
 from studio.route.services.edit_plan import set_turns
 from studio.shelf.list_in import read_list
 from studio.shelf.models import Shade
@@ -160,6 +161,12 @@ class HandedOver(VisitCensus):
         self.sign_in_rolled_back()
         self.see("result", "result:result", far, sizes=EVERY)
         self.see("result", "result:result", kept)
+        self.see("head", "portrait:head", kept, sizes=EVERY)
+        self.see("head-photo", "portrait:photo", rinsed)
+        self.studio.portrayed(far)
+        self.see("head-photo", "portrait:photo", far, sizes=EVERY)
+        self.see("head-photo", "portrait:photo", far, "?tool=hair")
+        self.see("head-photo", "portrait:photo", far, "?beside=1")
         self.see("care", "result:care", kept, sizes=EVERY)
         self.see("correct", "result:correct", rinsed, sizes=EVERY)
         self.studio.marked(rinsed)
@@ -174,6 +181,16 @@ class HandedOver(VisitCensus):
         for view, name in HOUSE_PAGES:
             self.walk(view, reverse(f"{name}:{view}"), sizes=EVERY)
         self.close_census()
+
+    def test_the_practice_room(self) -> None:
+        now = timezone.now()
+        drills = {skill: begin(self.person, skill=skill, now=now) for skill in ("which", "hit", "sums")}
+        done = begin(self.person, skill="wrong", now=now)
+        answer(self.person, drill_id=done.pk, given=LEFT, now=now)
+        self.sign_in_rolled_back()
+        self.walk("practice", reverse("practice:practice"), sizes=EVERY)
+        for drill in (*drills.values(), done):
+            self.walk("drill", reverse("practice:drill", args=[drill.pk]), sizes=EVERY)
 
     def test_who_works_here(self) -> None:
         gone = Person.objects.create_user(username="gone", studio=self.person.studio, is_active=False)

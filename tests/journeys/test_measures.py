@@ -6,12 +6,15 @@ from typing import Any
 
 from django.test import override_settings
 from django.urls import reverse
+from django.utils import timezone
 from playwright.sync_api import expect
 
+from engine.practice.drill import Skill
 from studio.clients.models import Client
 from studio.head.models import Bowl
 from studio.head.services.aim import aim
 from studio.head.services.pour import pour
+from studio.practice.services.practise import answer, begin
 from studio.shelf.models import Shade
 from studio.visits.models import Visit, Zone
 from tests.journeys.base import JourneyCase
@@ -22,7 +25,20 @@ LAPTOP, TABLET, PHONE, ENLARGED = (1280, 800), (1024, 768), (390, 844), (640, 40
 TARGET_PX = 48
 TEXT, LARGE_TEXT = 4.5, 3.0  # contrast by WCAG 2.2, 1.4.3
 FORTY_LETTERS = "Maximiliane Theodora von Hohenwald-Okonjo"
-OF_A_VISIT = ("consult", "read", "route", "plan", "bench", "pour", "clock", "result", "care", "hand-out", "correct")
+OF_A_VISIT = (
+    "consult",
+    "read",
+    "route",
+    "plan",
+    "bench",
+    "pour",
+    "clock",
+    "result",
+    "care",
+    "hand-out",
+    "correct",
+    "head",
+)
 
 MEASURES = f"""() => ({{
   "can be tapped with gloves on": measures.small({TARGET_PX}),
@@ -118,6 +134,18 @@ class Places(MeasureCase):
         self.measure(self.places(), LAPTOP, TABLET, PHONE, ENLARGED)
 
 
+class Practised(MeasureCase):
+    def test_the_practice_room(self) -> None:
+        now = timezone.now()
+        drills = [begin(self.person, skill=skill.value, now=now) for skill in Skill]
+        done = begin(self.person, skill="hit", now=now)
+        answer(self.person, drill_id=done.pk, given="", now=now)
+        self.sign_in()
+        pages = {drill.skill: reverse("practice:drill", args=[drill.pk]) for drill in drills}
+        self.measure(pages | {"room": reverse("practice:practice")}, LAPTOP, TABLET, PHONE, ENLARGED)
+        self.assert_accessible()
+
+
 class Looks(MeasureCase):
     """The components with all their states, for those who build them."""
 
@@ -145,6 +173,17 @@ class OneZone(MeasureCase):
         visit, _ = self.studio.kept()
         self.sign_in()
         self.measure(self.of(visit), PHONE, ENLARGED)
+
+
+class Portrayed(MeasureCase):
+    def test_the_photo_of_a_head_to_draw_on_and_to_look_at(self) -> None:
+        visit = self.studio.six_zones()
+        empty = self.studio.poured("Ede Marl")
+        self.studio.portrayed(visit)
+        self.sign_in()
+        photo = {query: f"/visits/{visit.pk}/head/photo/?{query}" for query in ("", "beside=1", "tool=hair")}
+        self.measure(photo | {"none": f"/visits/{empty.pk}/head/photo/"}, LAPTOP, TABLET, PHONE, ENLARGED)
+        self.assert_accessible()
 
 
 class Unpoured(MeasureCase):

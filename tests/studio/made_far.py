@@ -21,6 +21,7 @@ from studio.learning.services.learn import learn_anew
 from studio.portrait.services.draw import draw, take_head
 from studio.pour.services.mix import mix_batch
 from studio.pour.services.weigh import weigh
+from studio.practice.services.practise import begin
 from studio.route.models import Agreement, ChosenRoute, VisitPlan
 from studio.shelf.list_in import read_list
 from studio.shelf.models import StrandReading, StrandSheet, TubeList
@@ -92,6 +93,7 @@ def bring_far(person: Person, visit: Visit) -> None:
     for name in ("bench:send-photo", "result:photo"):
         client.post(reverse(name, args=[visit.pk]), {"version": 0, **photo})
     take_head(person, visit_id=visit.pk, upload=SimpleUploadedFile("head.png", head_photo(120, 150)))
+    begin(person, skill="which", now=now)
     for of, points in (("hair", OVER_HAIR), (str(zone.pk), OVER_HAIR[:2])):
         draw(person, visit_id=visit.pk, of=of, points=points)
 
@@ -143,6 +145,7 @@ def rows_of(person: Person, visit: Visit) -> dict[str, object]:
         "sheet_id": StrandSheet.objects.visible_to(person).first().pk,
         "supply_id": Supply.objects.visible_to(person).first().pk,
         "intake_id": 1,
+        "drill_id": person.drills.first().pk,
         "depth": 50,
         "kind": "json",
         "key": f"result-{ZoneResult.objects.visible_to(person).first().pk}",

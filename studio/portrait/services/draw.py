@@ -31,6 +31,7 @@ def take_head(person: Person, *, visit_id: int, upload: File[bytes] | None) -> P
     return _counted(portrait)
 
 
+@transaction.atomic
 def tell_light(person: Person, *, visit_id: int, x: float, y: float) -> Portrait:
     """Say where white paper lies, as shares of the photo. Raises Refusal for paper that can't be used."""
     portrait = _held(person, visit_id)
@@ -65,6 +66,7 @@ def undraw(person: Person, *, visit_id: int, every: bool = False) -> Portrait:
     return _counted(portrait)
 
 
+@transaction.atomic
 def set_seen(person: Person, *, visit_id: int, from_behind: bool, on_handout: bool) -> Portrait:
     """Say from which side the photo was taken, and whether the hand-out shows it. Raises Portrait.DoesNotExist."""
     portrait = _held(person, visit_id)

@@ -16,7 +16,7 @@ function uncover() {
     if (!line) paint(canvas, []);
     if (!canvas.hidden) continue;
     canvas.hidden = false;
-    canvas.closest("form").querySelector("input[type=image]").tabIndex = -1;
+    canvas.closest("form").querySelector("input[type=image]").inert = true;
     brush.x = canvas.width / 2;
     brush.y = canvas.height / 2;
     brush.isDown = false;

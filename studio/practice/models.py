@@ -1,0 +1,65 @@
+"""Drills as they were asked and answered. Nothing of a client is in them: the engine makes them from a number."""
+
+from django.db import models
+from django.db.models import Q
+
+from engine.language import later
+from engine.practice.drill import HARDEST, Skill
+from studio.accounts.models import Person, StudioScope
+
+
+class DrillScope(StudioScope["Drill"]):
+    """Drills of one studio's people."""
+
+    studio_path = "person__studio"
+
+
+class SkillChoice(models.TextChoices):
+    """What can be practised, in words."""
+
+    READ = Skill.READ.value, later("Read a lock")
+    OPPOSITE = Skill.OPPOSITE.value, later("Which opposite")
+    WHICH = Skill.WHICH.value, later("Which lock")
+    HIT = Skill.HIT.value, later("Hit it by hand")
+    RESCUE = Skill.RESCUE.value, later("Rescue the bowl")
+    SUMS = Skill.SUMS.value, later("Sums by the bowl")
+    WRONG = Skill.WRONG.value, later("What went wrong")
+
+
+class Drill(models.Model):
+    """One drill of one person: which of the endless ones it is, and how it was answered.
+
+    number: from which the engine makes it. pours: of a drill at the bowl, [shade, grams] in their order. given: the
+    answer as it was sent. score: 0-1, none before it was answered.
+    """
+
+    person = models.ForeignKey(Person, on_delete=models.CASCADE, related_name="drills")
+    skill = models.CharField(max_length=10, choices=SkillChoice.choices)
+    difficulty = models.PositiveSmallIntegerField(default=1)
+    number = models.PositiveIntegerField()
+    made_at = models.DateTimeField()
+    pours = models.JSONField(default=list, blank=True)
+    given = models.CharField(max_length=40, blank=True)
+    answered_at = models.DateTimeField(null=True, blank=True)
+    score = models.DecimalField(max_digits=4, decimal_places=3, null=True, blank=True)
+
+    objects = DrillScope.as_manager()
+
+    class Meta:
+        indexes = [models.Index(fields=["person", "skill", "answered_at"], name="practice_by_person_skill")]
+        constraints = [
+            models.UniqueConstraint(
+                fields=["person", "skill"], condition=Q(answered_at=None), name="practice_one_open_a_skill"
+            ),
+            models.CheckConstraint(
+                condition=Q(answered_at=None, score=None)
+                | Q(answered_at__isnull=False, score__isnull=False, score__gte=0, score__lte=1),
+                name="practice_scored_when_answered",
+            ),
+            models.CheckConstraint(
+                condition=Q(difficulty__gte=1, difficulty__lte=HARDEST), name="practice_difficulty_1_5"
+            ),
+        ]
+
+    def __str__(self) -> str:
+        return f"{self.get_skill_display()} of {self.person}"
