@@ -14,7 +14,7 @@ from engine.dye.shade import Shade
 from engine.dye.shelf import demo_shelf
 from engine.hair.canvas import Canvas
 from engine.hair.reading import canvas_lab
-from engine.language import begun, decimals, later, listed, say
+from engine.language import amid, begun, decimals, later, listed, say
 from engine.practice.drill import Choice, Shown, ToChoose
 
 WARMTHS: Final = ((-1.4, later("ashy")), (0.0, later("as usual")), (1.4, later("brassy")))
@@ -175,8 +175,13 @@ def bowl_of(grams: dict[str, float]) -> Bowl:
 def bowl_words(grams: dict[str, float]) -> str:
     """A bowl's grams in words."""
     return listed(
-        decimals(say("{grams:.1f} g {name}", grams=each, name=say(name))) for name, each in grams.items() if each
+        decimals(say("{grams:.1f} g {name}", grams=each, name=shade_word(name))) for name, each in grams.items() if each
     )
+
+
+def shade_word(name: str) -> str:
+    """What a shade of the engine's own shelf is called."""
+    return amid(say("Clear")) if name == "clear" else say(name)
 
 
 def _other_locks(

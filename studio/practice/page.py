@@ -8,6 +8,7 @@ from typing import Final
 from engine.language import begun, decimals, later, say
 from engine.practice.bowls import STEPS_G, AtTheBowl
 from engine.practice.drill import HARDEST, Graded, Shown, Skill, ToChoose, ToReckon
+from engine.practice.looking import shade_word
 from engine.practice.make import Asked
 from engine.practice.standing import Standing
 from studio.accounts.models import Person
@@ -192,7 +193,7 @@ def _answers(asked: ToChoose, drill: Drill) -> tuple[Answer, ...]:
 def _shades(asked: AtTheBowl, drill: Drill) -> tuple[tuple[str, str, str], ...]:
     """What may be poured: key, name, and grams that the bowl holds of it."""
     grams = asked.holds(poured_in(drill))
-    return tuple((name, say(name), decimals(f"{grams.get(name, 0.0):.1f}")) for name in asked.offered)
+    return tuple((name, shade_word(name), decimals(f"{grams.get(name, 0.0):.1f}")) for name in asked.offered)
 
 
 def _outcome(drill: Drill, grade: Graded) -> str:

@@ -34,6 +34,7 @@ LABELS: Final[Mapping[str, str]] = {
     "colour_grams": later("Amount of colour"),
     "parts": later("Parts of developer"),
     "minutes": later("Minutes"),
+    "number": later("The answer"),
     "minutes_more": later("Minutes more"),
     "vol": later("Developer"),
     "to_level": later("Level to stop at"),
