@@ -20,6 +20,7 @@ class Skill(StrEnum):
     HIT = "hit"
     RESCUE = "rescue"
     SUMS = "sums"
+    ROUTE = "route"
     WRONG = "wrong"
 
 

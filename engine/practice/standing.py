@@ -13,6 +13,8 @@ from engine.practice.drill import HARDEST, RIGHT_FROM
 
 FAILED_BELOW: Final = 0.4  # of a score
 RIGHT_TO_RISE: Final = 2  # right answers in a row
+READY_FROM: Final = 3  # difficulty from which a skill can be signed off; chosen by the founders
+READY_ANSWERS: Final = 5
 DAYS: Final = (0, 1, 2, 4, 8, 16, 32)  # until it is due again, by how many days in a row went well
 
 
@@ -33,6 +35,11 @@ class Standing:
     step: int = 0
     due_on: datetime.date | None = None
     count: int = 0
+
+    @property
+    def is_ready(self) -> bool:
+        """Whether enough was answered, and hard enough, for a mentor to sign the skill off."""
+        return self.count >= READY_ANSWERS and self.difficulty >= READY_FROM
 
     def is_due(self, today: datetime.date) -> bool:
         """Whether it should be practised today."""

@@ -23,6 +23,7 @@ class SkillChoice(models.TextChoices):
     HIT = Skill.HIT.value, later("Hit it by hand")
     RESCUE = Skill.RESCUE.value, later("Rescue the bowl")
     SUMS = Skill.SUMS.value, later("Sums by the bowl")
+    ROUTE = Skill.ROUTE.value, later("Which way")
     WRONG = Skill.WRONG.value, later("What went wrong")
 
 
@@ -63,3 +64,36 @@ class Drill(models.Model):
 
     def __str__(self) -> str:
         return f"{self.get_skill_display()} of {self.person}"
+
+
+class SetWorkScope(StudioScope["SetWork"]):
+    """What was set to one studio's people."""
+
+    studio_path = "person__studio"
+
+
+class SetWork(models.Model):
+    """A skill that a mentor set somebody to practise, and signed off once it was good enough."""
+
+    person = models.ForeignKey(Person, on_delete=models.CASCADE, related_name="set_work")
+    skill = models.CharField(max_length=10, choices=SkillChoice.choices)
+    set_by = models.ForeignKey(Person, on_delete=models.PROTECT, related_name="+")
+    set_at = models.DateTimeField()
+    signed_by = models.ForeignKey(Person, on_delete=models.PROTECT, related_name="+", null=True, blank=True)
+    signed_at = models.DateTimeField(null=True, blank=True)
+
+    objects = SetWorkScope.as_manager()
+
+    class Meta:
+        constraints = [
+            models.UniqueConstraint(
+                fields=["person", "skill"], condition=Q(signed_at=None), name="practice_one_set_a_skill"
+            ),
+            models.CheckConstraint(
+                condition=Q(signed_by=None, signed_at=None) | Q(signed_by__isnull=False, signed_at__isnull=False),
+                name="practice_signed_whole",
+            ),
+        ]
+
+    def __str__(self) -> str:
+        return f"{self.get_skill_display()} set to {self.person}"

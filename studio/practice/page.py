@@ -11,9 +11,10 @@ from engine.practice.drill import HARDEST, Graded, Shown, Skill, ToChoose, ToRec
 from engine.practice.looking import shade_word
 from engine.practice.make import Asked
 from engine.practice.standing import Standing
+from engine.service.roles import Act
 from studio.accounts.models import Person
-from studio.practice.models import Drill, SkillChoice
-from studio.practice.selectors import answers_of, open_skills, standing
+from studio.practice.models import Drill, SetWork, SkillChoice
+from studio.practice.selectors import answers_of, open_skills, set_to, standing
 from studio.practice.services.practise import LEFT, asked_in, grade_of, poured_in
 from studio.ui.days import day_words
 from studio.ui.locks import Lock, lock_of_colour
@@ -27,6 +28,7 @@ SKILLS: Final[Mapping[Skill, str]] = {
     Skill.HIT: later("Mix a colour with ten pours."),
     Skill.RESCUE: later("Bring a bowl back by adding alone."),
     Skill.SUMS: later("Ratios and developer, against the clock."),
+    Skill.ROUTE: later("See the hair and the wish, choose the way."),
     Skill.WRONG: later("Green, hollow, hot root: what was it?"),
 }
 PLOTTED: Final = 20  # answers in a plot
@@ -46,15 +48,30 @@ class SkillRow:
     is_open: bool
     plot: tuple[tuple[str, str], ...]
     said: str
+    work: SetWork | None
+
+    @property
+    def is_set(self) -> bool:
+        """Whether a mentor has set it and not signed it off yet."""
+        return self.work is not None and self.work.signed_at is None
 
 
 @dataclass(frozen=True, kw_only=True)
 class PracticePage:
-    """The practice room. next: the skill to go on with."""
+    """The practice room. next: the skill to go on with. mentors: whether its person sets work to others."""
 
     rows: tuple[SkillRow, ...]
     next: str
+    mentors: bool
     hardest: int = HARDEST
+
+
+@dataclass(frozen=True, kw_only=True)
+class Learner:
+    """Somebody whom a mentor looks after, and where they stand."""
+
+    person: Person
+    rows: tuple[SkillRow, ...]
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -100,15 +117,26 @@ class DrillPage:
 
 
 def practice_page(person: Person, today: datetime.date) -> PracticePage:
-    """Gather where one stands. Two queries."""
-    answered, begun = answers_of(person), open_skills(person)
-    rows = tuple(_row(skill, answered.get(skill, []), begun, today) for skill in Skill)
+    """Gather where one stands. Three queries."""
+    rows = _rows(person, today)
     due = [row for row in rows if row.is_due] or list(rows)
-    following = min(due, key=lambda row: (not row.is_open, row.standing.due_on or today, row.standing.count))
-    return PracticePage(rows=rows, next=following.skill)
+    following = min(
+        due, key=lambda row: (not row.is_open, not row.is_set, row.standing.due_on or today, row.standing.count)
+    )
+    return PracticePage(rows=rows, next=following.skill, mentors=person.may(Act.SIGN))
 
 
-def _row(skill: Skill, drills: list[Drill], begun: set[str], today: datetime.date) -> SkillRow:
+def learners_of(mentor: Person, today: datetime.date) -> tuple[Learner, ...]:
+    """Who else works here, and where each stands. Three queries each."""
+    return tuple(Learner(person=each, rows=_rows(each, today)) for each in mentor.colleagues)
+
+
+def _rows(person: Person, today: datetime.date) -> tuple[SkillRow, ...]:
+    answered, open_, works = answers_of(person), open_skills(person), set_to(person)
+    return tuple(_row(skill, answered.get(skill, []), open_, works.get(skill), today) for skill in Skill)
+
+
+def _row(skill: Skill, drills: list[Drill], open_: set[str], work: SetWork | None, today: datetime.date) -> SkillRow:
     where = standing(drills)
     scores = [float(drill.score or 0) for drill in drills[-PLOTTED:]]
     return SkillRow(
@@ -118,7 +146,8 @@ def _row(skill: Skill, drills: list[Drill], begun: set[str], today: datetime.dat
         standing=where,
         is_due=where.is_due(today),
         due="" if where.due_on is None or where.due_on <= today else day_words(where.due_on),
-        is_open=skill.value in begun,
+        is_open=skill.value in open_,
+        work=work,
         plot=_plot(scores),
         said=say(
             "the last {count} answers, of 100: {scores}",

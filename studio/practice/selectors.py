@@ -4,7 +4,7 @@ from django.utils import timezone
 
 from engine.practice.standing import Answered, Standing, standing_after
 from studio.accounts.models import Person
-from studio.practice.models import Drill
+from studio.practice.models import Drill, SetWork
 
 SHOWN_MOST = 200  # of answers, of each skill
 
@@ -36,3 +36,9 @@ def open_skills(person: Person) -> set[str]:
     """Skills of which a drill was begun and not answered. One query."""
     rows = Drill.objects.visible_to(person).filter(person=person, answered_at=None)
     return set(rows.values_list("skill", flat=True))
+
+
+def set_to(person: Person) -> dict[str, SetWork]:
+    """What was set to a person, by skill: the newest of each. One query."""
+    rows = SetWork.objects.visible_to(person).filter(person=person).select_related("set_by", "signed_by")
+    return {row.skill: row for row in rows.order_by("set_at", "pk")}

@@ -5,13 +5,16 @@ from django.shortcuts import redirect, render
 from django.utils import timezone
 from django.views.decorators.http import require_POST, require_safe
 
+from engine.service.roles import Act
 from studio.practice.models import Drill
-from studio.practice.page import drill_page, practice_page
+from studio.practice.page import drill_page, learners_of, practice_page
+from studio.practice.services.mentor import set_work, sign_off
 from studio.practice.services.practise import LEFT, answer, begin, pour_in
-from studio.ui.http import signed_in
+from studio.ui.http import page_and_change, signed_in
 from studio.ui.numbers import whole_number
 from studio.ui.refusal import Refusal
 from studio.ui.views import refused
+from studio.ui.words import refusal_words
 
 
 @require_safe
@@ -19,6 +22,31 @@ def practice(request: HttpRequest) -> HttpResponse:
     """Where one stands in each skill."""
     page = practice_page(signed_in(request), timezone.localdate())
     return render(request, "practice/practice.html", {"page": page})
+
+
+@page_and_change
+def mentor(request: HttpRequest) -> HttpResponse:
+    """Where those stand who work here; set work to them and sign it off."""
+    person, refusal = signed_in(request), None
+    if not person.may(Act.SIGN):
+        return refused(request, Refusal("not_mentor"), status=403)
+    if request.method == "POST":
+        way = sign_off if request.POST.get("way") == "sign" else set_work
+        try:
+            named = {
+                "person_id": whole_number(request.POST.get("of", ""), "of"),
+                "skill": request.POST.get("skill", ""),
+            }
+            way(person, **named, now=timezone.now())
+        except Refusal as told:
+            refusal = told
+        else:
+            return redirect("practice:mentor")
+    page = {
+        "learners": learners_of(person, timezone.localdate()),
+        "error_words": refusal_words(refusal) if refusal else "",
+    }
+    return render(request, "practice/mentor.html", page, status=422 if refusal else 200)
 
 
 @require_POST

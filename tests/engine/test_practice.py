@@ -19,6 +19,7 @@ from engine.hair.reading import read_hair
 from engine.practice.bowls import AtTheBowl, poured
 from engine.practice.drill import HARDEST, Skill, ToChoose, ToReckon, chosen, reckoned
 from engine.practice.make import drill_of
+from engine.practice.routing import WAYS
 from engine.practice.standing import DAYS, Answered, standing_after
 from engine.practice.wrong import CAUSES, MAKERS
 
@@ -41,7 +42,7 @@ def at_bowl(skill: Skill, number: int, difficulty: int) -> AtTheBowl:
 
 class Choosing(unittest.TestCase):
     @settings(max_examples=60)
-    @given(st.sampled_from([Skill.READ, Skill.OPPOSITE, Skill.WHICH, Skill.WRONG]), NUMBERS, HARD)
+    @given(st.sampled_from([Skill.READ, Skill.OPPOSITE, Skill.WHICH, Skill.WRONG, Skill.ROUTE]), NUMBERS, HARD)
     def test_there_is_one_right_answer_among_several(self, skill: Skill, number: int, difficulty: int) -> None:
         asked = chose(skill, number, difficulty)
         scores = sorted((choice.score for choice in asked.choices), reverse=True)
@@ -90,6 +91,22 @@ class Choosing(unittest.TestCase):
         for at, lab in enumerate(labs):
             for other in labs[at + 1 :]:
                 self.assertGreater(float(delta_e00(lab, other)), 4.9)
+
+    def test_every_way_is_the_right_one_of_some_head_and_is_the_one_that_is_proposed(self) -> None:
+        found = {}
+        for number in range(60):
+            asked = chose(Skill.ROUTE, number, 1 + number % HARDEST)
+            found.setdefault(asked.best.key, []).append(asked)
+        self.assertEqual(set(found), {kind.value for kind in WAYS})
+        for asked in (asked for every in found.values() for asked in every[:2]):
+            self.assertEqual(sum(choice.score for choice in asked.choices), 1.0)
+            self.assertGreater(len(asked.why), 20)
+
+    def test_a_brown_on_light_hair_wants_a_fill_first(self) -> None:
+        """F31. Common practice, no published source."""
+        browns = [asked for number in range(40) if "brown" in (asked := chose(Skill.ROUTE, number, 1)).question]
+        self.assertGreater(len(browns), 3)
+        self.assertEqual({asked.best.key for asked in browns}, {"fill"})
 
     def test_every_mistake_is_one_that_can_be_met_and_named(self) -> None:
         met = {chose(Skill.WRONG, number, 1 + number % HARDEST).best.key for number in range(150)}

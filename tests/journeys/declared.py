@@ -315,7 +315,8 @@ HANDED: Final[Declared] = {
         "a Logbook as CSV": "get formats:logbook",
         "a Take cards in": "get formats:take",
     },
-    "practice": {"button skill": "post practice:start"},
+    "practice": {"button skill": "post practice:start", "a Set and sign off": "get practice:mentor"},
+    "mentor": {"button way": "post practice:mentor", "a Practice": "get practice:practice"},
     "drill": {
         "a Practice": "get practice:practice",
         "button (given|leave|That is it →|Answer)": "post practice:reply",

@@ -189,6 +189,8 @@ class HandedOver(VisitCensus):
         answer(self.person, drill_id=done.pk, given=LEFT, now=now)
         self.sign_in_rolled_back()
         self.walk("practice", reverse("practice:practice"), sizes=EVERY)
+        Person.objects.create_user(username="maeve", studio=self.person.studio)
+        self.walk("mentor", reverse("practice:mentor"), sizes=EVERY)
         for drill in (*drills.values(), done):
             self.walk("drill", reverse("practice:drill", args=[drill.pk]), sizes=EVERY)
 

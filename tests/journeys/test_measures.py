@@ -142,7 +142,8 @@ class Practised(MeasureCase):
         answer(self.person, drill_id=done.pk, given="", now=now)
         self.sign_in()
         pages = {drill.skill: reverse("practice:drill", args=[drill.pk]) for drill in drills}
-        self.measure(pages | {"room": reverse("practice:practice")}, LAPTOP, TABLET, PHONE, ENLARGED)
+        rooms = {name: reverse(f"practice:{name}") for name in ("practice", "mentor")}
+        self.measure(pages | rooms, LAPTOP, TABLET, PHONE, ENLARGED)
         self.assert_accessible()
 
 

@@ -8,8 +8,8 @@ from django.urls import reverse
 from django.utils import timezone
 
 from engine.practice.drill import Skill
-from studio.practice.models import Drill
-from studio.practice.services.practise import asked_in, begin
+from studio.practice.models import Drill, SetWork
+from studio.practice.services.practise import answer, asked_in, begin
 from tests.studio.made import StudioCase, make_person
 
 
@@ -112,7 +112,7 @@ class Drills(PracticeCase):
         self.assertEqual((row.standing.difficulty, row.is_due, len(row.plot)), (2, False, 2))
 
     def test_the_room_asks_a_fixed_number_of_queries(self) -> None:
-        with self.assertNumQueries(4):  # session and person, answers, what is open
+        with self.assertNumQueries(5):  # session and person, answers, what is open, what was set
             self.client.get(reverse("practice:practice"))
 
 
@@ -135,3 +135,53 @@ class Whose(PracticeCase):
         drill = begin(self.person, skill="hit", now=timezone.now())
         with self.assertRaises(IntegrityError), transaction.atomic():
             Drill.objects.create(person=self.person, skill="hit", number=1, made_at=drill.made_at)
+
+
+class Mentors(PracticeCase):
+    def setUp(self) -> None:
+        super().setUp()
+        self.person.licensed = True
+        self.person.save()
+        self.learner = make_person(self.person.studio.name, "learner")
+
+    def act(self, way: str, of: int | str | None = None, skill: str = "which") -> HttpResponse:
+        fields = {"way": way, "of": self.learner.pk if of is None else of, "skill": skill}
+        return self.client.post(reverse("practice:mentor"), fields, follow=True)
+
+    def practised(self, times: int = 6) -> None:
+        now = timezone.now()
+        for _ in range(times):
+            drill = begin(self.learner, skill="which", now=now)
+            answer(self.learner, drill_id=drill.pk, given=asked_in(drill).best.key, now=now)
+
+    def test_work_is_set_and_seen_and_signed_off_once_it_is_good_enough(self) -> None:
+        self.assertContains(self.act("set"), "Set by ropery")
+        self.client.force_login(self.learner)
+        page = self.client.get(reverse("practice:practice"))
+        self.assertContains(page, "Set by ropery")
+        self.assertEqual(page.context["page"].next, "which")
+        self.client.force_login(self.person)
+        self.assertContains(self.act("sign"), "Not ready", status_code=422)
+        self.practised()
+        self.assertContains(self.act("sign"), "Signed off by ropery")
+        self.act("set")
+        self.assertEqual([bool(work.signed_at) for work in SetWork.objects.order_by("pk")], [True, False])
+
+    def test_set_twice_it_is_set_once(self) -> None:
+        self.act("set")
+        self.act("set")
+        self.assertEqual(SetWork.objects.count(), 1)
+
+    def test_nobody_signs_themselves_off_or_whom_they_do_not_know(self) -> None:
+        self.assertContains(self.act("sign", self.person.pk), "their own work", status_code=422)
+        other = make_person("Sail Loft", "sail")
+        self.assertEqual(self.act("set", other.pk).status_code, 404)
+        self.assertEqual(self.act("set", "x").status_code, 422)
+        self.assertEqual(self.act("set", skill="juggling").status_code, 422)
+        self.assertFalse(SetWork.objects.exists())
+
+    def test_only_a_licensed_colleague_may(self) -> None:
+        self.client.force_login(self.learner)
+        self.assertEqual(self.client.get(reverse("practice:mentor")).status_code, 403)
+        self.assertEqual(self.act("set", self.person.pk).status_code, 403)
+        self.assertNotContains(self.client.get(reverse("practice:practice")), "Set and sign off")
