@@ -81,7 +81,7 @@ def hit_by_hand(chance: np.random.Generator, difficulty: int) -> AtTheBowl:
         pours_most=POURS["hit"],
         question=decimals(
             say(
-                "Mix this colour on level {level:g}, {grams:g} g of it, in {pours} pours at most.",
+                "Mix this colour on level {level:g}, {grams:weight} of it, in {pours} pours at most.",
                 level=canvas.level,
                 grams=WANTED_G,
                 pours=POURS["hit"],

@@ -14,7 +14,7 @@ from engine.dye.shade import Shade
 from engine.dye.shelf import demo_shelf
 from engine.hair.canvas import Canvas
 from engine.hair.reading import canvas_lab
-from engine.language import amid, begun, decimals, later, listed, say
+from engine.language import amid, begun, later, listed, say
 from engine.practice.drill import Choice, Shown, ToChoose
 
 WARMTHS: Final = ((-1.4, later("ashy")), (0.0, later("as usual")), (1.4, later("brassy")))
@@ -175,7 +175,7 @@ def bowl_of(grams: dict[str, float]) -> Bowl:
 def bowl_words(grams: dict[str, float]) -> str:
     """A bowl's grams in words."""
     return listed(
-        decimals(say("{grams:.1f} g {name}", grams=each, name=shade_word(name))) for name, each in grams.items() if each
+        say("{grams:weight} {name}", grams=each, name=shade_word(name)) for name, each in grams.items() if each
     )
 
 

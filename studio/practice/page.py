@@ -5,7 +5,7 @@ from collections.abc import Iterable, Mapping
 from dataclasses import dataclass
 from typing import Final
 
-from engine.language import begun, decimals, later, say
+from engine.language import begun, later, say
 from engine.practice.bowls import STEPS_G, AtTheBowl
 from engine.practice.drill import HARDEST, Graded, Shown, Skill, ToChoose, ToReckon
 from engine.practice.looking import shade_word
@@ -18,6 +18,7 @@ from studio.practice.selectors import answers_of, open_skills, set_to, standing
 from studio.practice.services.practise import LEFT, asked_in, grade_of, poured_in
 from studio.ui.days import day_words
 from studio.ui.locks import Lock, lock_of_colour
+from studio.ui.numbers import brief_weight, shown_weight
 from studio.ui.refusal import Refusal
 from studio.ui.words import refusal_words
 
@@ -113,7 +114,10 @@ class DrillPage:
     error_words: str
     typed: str
 
-    steps = tuple(f"{step:g}" for step in STEPS_G)
+    @property
+    def steps(self) -> tuple[tuple[str, str], ...]:
+        """What a press pours: in grams, and in the house's unit."""
+        return tuple((f"{step:g}", brief_weight(step)) for step in STEPS_G)
 
 
 def practice_page(person: Person, today: datetime.date) -> PracticePage:
@@ -222,7 +226,7 @@ def _answers(asked: ToChoose, drill: Drill) -> tuple[Answer, ...]:
 def _shades(asked: AtTheBowl, drill: Drill) -> tuple[tuple[str, str, str], ...]:
     """What may be poured: key, name, and grams that the bowl holds of it."""
     grams = asked.holds(poured_in(drill))
-    return tuple((name, shade_word(name), decimals(f"{grams.get(name, 0.0):.1f}")) for name in asked.offered)
+    return tuple((name, shade_word(name), shown_weight(grams.get(name, 0.0))) for name in asked.offered)
 
 
 def _outcome(drill: Drill, grade: Graded) -> str:

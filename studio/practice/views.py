@@ -33,11 +33,8 @@ def mentor(request: HttpRequest) -> HttpResponse:
     if request.method == "POST":
         way = sign_off if request.POST.get("way") == "sign" else set_work
         try:
-            named = {
-                "person_id": whole_number(request.POST.get("of", ""), "of"),
-                "skill": request.POST.get("skill", ""),
-            }
-            way(person, **named, now=timezone.now())
+            learner_id = whole_number(request.POST.get("of", ""), "of")
+            way(person, person_id=learner_id, skill=request.POST.get("skill", ""), now=timezone.now())
         except Refusal as told:
             refusal = told
         else:

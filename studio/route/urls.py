@@ -2,7 +2,7 @@
 
 from django.urls import path
 
-from studio.route import head_views, plan_views, views
+from studio.route import head_views, plan_views, talk_views, views
 
 app_name = "route"
 urlpatterns = [
@@ -19,6 +19,7 @@ urlpatterns = [
     path("<int:visit_id>/route/gate/", views.gate, name="gate"),
     path("<int:visit_id>/route/fill/", views.fill, name="fill"),
     path("<int:visit_id>/route/toner/", views.toner, name="toner"),
+    path("<int:visit_id>/talk/", talk_views.talk, name="talk"),
     path("<int:visit_id>/route/lines/", views.lines, name="lines"),
     path("<int:visit_id>/route/line/", views.take_line, name="line"),
 ]

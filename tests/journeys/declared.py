@@ -73,6 +73,7 @@ FRONT: Final[Declared] = {
         "button route": "post route:choose",
         "a Warmth": "get bench:bench",
         "a One aim, several heads": "get route:heads",
+        "a The talk": "get route:talk",
         "a Read the lifted hair": "get visits:read",
         "a Stop: .*": "local",
         "summary (Toner levels|Developer|By hand|In other lines)": "local",
@@ -324,12 +325,19 @@ HANDED: Final[Declared] = {
         "button skill": "post practice:start",
         "input:text given": "with post practice:reply",
     },
+    "talk": {
+        "input:radio (wear|skin|eyes)": "change get route:talk",
+        "a On a photo": "get portrait:photo",
+        "button Aim at it as worn →": "post bench:aim",
+    },
     "head": {
+        "a The talk": "get route:talk",
         "a (Drawn|Daylight|Salon|Evening|first day|[0-9]+ wash(es)?)": "get portrait:head",
         "a On a photo": "get portrait:photo",
         "a To the Bench →": "get bench:bench",
     },
     "head-photo": {
+        "a The talk": "get route:talk",
         "a (On a photo|Daylight|Salon|Evening|first day|[0-9]+ wash(es)?)": "get portrait:photo",
         "a (Likely|Deeper end|Lighter end|Side by side|Over one another)": "get portrait:photo",
         "a (Look|White paper|Hair|Not hair|roots|mids|ends|face frame|crown|nape|Look →)": "get portrait:photo",

@@ -162,6 +162,7 @@ class HandedOver(VisitCensus):
         self.see("result", "result:result", far, sizes=EVERY)
         self.see("result", "result:result", kept)
         self.see("head", "portrait:head", kept, sizes=EVERY)
+        self.see("talk", "route:talk", self.studio.aimed(), sizes=EVERY)
         self.see("head-photo", "portrait:photo", rinsed)
         self.studio.portrayed(far)
         self.see("head-photo", "portrait:photo", far, sizes=EVERY)

@@ -1,0 +1,246 @@
+"""The talk: the wish as it would be worn, from only in the sun to the stage, to turn to the client."""
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+from decimal import Decimal
+from typing import Final
+
+import numpy as np
+
+from engine.arrays import FloatArray
+from engine.bowl.mix import Process
+from engine.colorimetry.difference import delta_e00
+from engine.colorimetry.lab import lch_of
+from engine.colorimetry.words import colour_word
+from engine.dye.shade import Shade
+from engine.hair.canvas import Canvas
+from engine.language import decimals, kept_by_language, later, say
+from engine.service.aftercare import Habits
+from engine.service.root import RootLook
+from engine.service.taste import Eyes, Skin, taste_of
+from engine.service.wear import WORN, Wear, Wearing, after_visits, bowl_for, wearing
+from studio.accounts.models import Person
+from studio.cards.selectors import last_care
+from studio.head.engine_adapter import carrier_of, reckoned_shelf
+from studio.head.selectors import Bench, bench_of
+from studio.route.engine_adapter import routes_of
+from studio.route.models import Agreement
+from studio.ui.locks import Lock, lock_of_colour
+from studio.ui.refusal import Refusal
+from studio.visits.engine_adapter import bare_lab, canvas_of
+from studio.visits.gates import Asked, asked_of
+from studio.visits.head import HeadColours, HeadView, head_views
+from studio.visits.models import Consult, Zone
+from studio.visits.selectors import OpenZone
+
+USUAL: Final = Wear.DAILY
+WORDS_OF_ROOT: Final = {
+    RootLook.NATURAL: later("left as it is"),
+    RootLook.SHADOW: later("two levels deeper"),
+    RootLook.TAP: later("a tap, one level deeper"),
+    RootLook.SOLID: later("as the lengths"),
+}
+
+
+@dataclass(frozen=True, kw_only=True, eq=False)
+class Had:
+    """What can be had in so many visits: how it looks, and how far from the wish."""
+
+    words: str
+    lock: Lock
+    off: str
+
+
+@dataclass(frozen=True, kw_only=True, eq=False)
+class TalkPage:
+    """The talk as its template takes it. wear: the step that is shown; taste: sentences that are no rule."""
+
+    bench: Bench
+    wish: str
+    aim: Lock
+    wear: Wear
+    steps: tuple[tuple[int, str], ...]
+    worn: Wearing
+    lengths: Lock
+    views: tuple[HeadView, ...]
+    clear: str
+    root: str
+    where: str
+    upkeep: tuple[str, ...]
+    had: tuple[Had, ...]
+    skin: str
+    eyes: str
+    taste: tuple[str, ...]
+    aim_fields: tuple[tuple[str, str], ...]
+
+    skins = tuple((skin.value, skin.words) for skin in Skin)
+    eye_choices = tuple((eyes.value, eyes.words) for eyes in Eyes)
+
+
+def talk_page(person: Person, opened: OpenZone, sent: Mapping[str, str]) -> TalkPage:
+    """Gather the talk. Raises Refusal no_target before there is an aim."""
+    bench = bench_of(person, opened)
+    target = bench.target_lab
+    if target is None:
+        raise Refusal("no_target", "aim")
+    asked = asked_of(person, opened.visit)
+    wear = _wear(sent.get("wear", ""), asked.consult)
+    shown = _worn(bench, target, wear, _habits(person, asked))
+    skin = next((each for each in Skin if each.value == sent.get("skin")), None)
+    eyes = next((each for each in Eyes if each.value == sent.get("eyes")), None)
+    return TalkPage(
+        bench=bench,
+        wish=asked.consult.wish,
+        aim=_lock(target),
+        wear=wear,
+        steps=tuple((step.value, str(WORN[step].words)) for step in Wear),
+        worn=shown,
+        lengths=_lock(shown.lengths_lab),
+        views=_views(bench, shown),
+        clear=decimals(
+            say("1 part colour to {parts} of clear", parts=f"{shown.parts:.{0 if shown.parts >= 10 else 1}f}")
+        ),
+        root=str(WORDS_OF_ROOT[shown.worn.root]),
+        where=_where(shown),
+        upkeep=_upkeep(person, bench, shown),
+        had=_had(bench, asked, target),
+        skin=skin.value if skin else "",
+        eyes=eyes.value if eyes else "",
+        taste=taste_of(shown.lengths_lab, skin, eyes),
+        aim_fields=_aim_fields(shown.lengths_lab),
+    )
+
+
+def _wear(asked: str, consult: Consult) -> Wear:
+    """The step that is asked for, else the one that goes with where the colour will be seen."""
+    if asked.isdecimal() and int(asked) in {step.value for step in Wear}:
+        return Wear(int(asked))
+    usual = {
+        Consult.Setting.WORK: Wear.WORK,
+        Consult.Setting.EVERYDAY: Wear.DAILY,
+        Consult.Setting.EVENT: Wear.EVENING,
+        Consult.Setting.STAGE: Wear.STAGE,
+    }
+    return usual.get(Consult.Setting(consult.setting), USUAL)
+
+
+def _habits(person: Person, asked: Asked) -> Habits:
+    """The client's habits as they were told last, else by what upkeep they want."""
+    last = last_care(person, asked.visit.client_id)
+    if last is None:
+        return Habits(weekly_mask=asked.consult.upkeep == Consult.Upkeep.WEEKLY)
+    return Habits(
+        washes_a_week=float(last.washes_a_week),
+        hot_water=last.hot_water,
+        pool=last.pool,
+        sun=last.sun,
+        weekly_mask=last.weekly_mask,
+    )
+
+
+def _worn(bench: Bench, target: FloatArray, wear: Wear, habits: Habits) -> Wearing:
+    carrier = carrier_of(bench)
+    if carrier is None:
+        raise Refusal("no_carrier", "grams", line=bench.stocked.line)
+    return _worn_once(
+        canvas_of(bench.reading),
+        tuple(target.tolist()),
+        tuple(reckoned_shelf(bench)),
+        bench.stocked.dyes[carrier.pk],
+        wear,
+        habits,
+        bench.process,
+    )
+
+
+@kept_by_language(maxsize=64)
+def _worn_once(
+    canvas: Canvas,
+    target: tuple[float, ...],
+    shelf: tuple[Shade, ...],
+    clear: Shade,
+    wear: Wear,
+    habits: Habits,
+    process: Process,
+) -> Wearing:
+    bowl = bowl_for(canvas, np.array(target), list(shelf), process)
+    return wearing(canvas, bowl, clear, wear, habits, process)
+
+
+def _views(bench: Bench, shown: Wearing) -> tuple[HeadView, ...]:
+    """A head with root, lengths and, where one lies over them, a veil."""
+    visit, bare = bench.visit, bare_lab(canvas_of(bench.reading))
+    below = Zone.Part.ENDS if shown.worn.ends_only else Zone.Part.MIDS
+    rows = [
+        (Zone(pk=1, visit=visit, name="roots", part=Zone.Part.ROOTS), shown.root_lab),
+        (Zone(pk=2, visit=visit, name="lengths", part=below), shown.lengths_lab),
+    ]
+    if shown.worn.ends_only:
+        rows.insert(1, (Zone(pk=3, visit=visit, name="mids", part=Zone.Part.MIDS), bare))
+    if shown.worn.beneath:
+        veil = Zone(pk=4, visit=visit, name="veil", pattern=Zone.Pattern.VEIL)
+        rows = [(veil, bare), (Zone(pk=5, visit=visit, name="beneath"), shown.lengths_lab)]
+    zones, labs = [zone for zone, _ in rows], {zone.pk: lab for zone, lab in rows}
+    blends = dict.fromkeys(labs, 0.15)
+    return head_views(zones, zones[0], HeadColours(zones=labs, between={}), blends=blends, taps=False)
+
+
+def _where(shown: Wearing) -> str:
+    if shown.worn.beneath:
+        return say("beneath, a veil of their own hair over it")
+    return say("the ends alone") if shown.worn.ends_only else say("the lengths")
+
+
+def _upkeep(person: Person, bench: Bench, shown: Wearing) -> tuple[str, ...]:
+    """How often it wants to be done again, and what that comes to in a year by the price that was agreed last."""
+    told = [
+        say("Again after {weeks} weeks: {visits} visits a year.", weeks=shown.weeks, visits=shown.visits_a_year),
+        say("It fades through {through}.", through=say(", then ").join(shown.keeps.through[1:]))
+        if len(shown.keeps.through) > 1
+        else say("It fades within its own colour."),
+    ]
+    prices = Agreement.objects.visible_to(person).filter(visit__client=bench.visit.client_id, price__isnull=False)
+    price: Decimal | None = prices.values_list("price", flat=True).first()
+    if price:
+        told.insert(
+            1,
+            decimals(
+                say(
+                    "At {price:.2f} a visit, {year:.0f} {currency} a year.",
+                    price=float(price),
+                    year=float(price) * shown.visits_a_year,
+                    currency=person.studio.currency,
+                )
+            ),
+        )
+    return tuple(told)
+
+
+def _had(bench: Bench, asked: Asked, target: FloatArray) -> tuple[Had, ...]:
+    """The wish as near as it comes today, and after the visits that the hair needs to bear it."""
+    found = routes_of(bench, asked, None)
+    if found is None:
+        return ()
+    today = found.proposed
+    told = [Had(words=say("today"), lock=_lock(today.lab), off=_off(target, today.lab))]
+    if today.lift is not None and today.lift.visits > 1:
+        later_lab = after_visits(
+            canvas_of(bench.reading), today.lift.wanted_level, target, reckoned_shelf(bench), bench.process
+        )
+        words = say("in {visits} visits", visits=today.lift.visits)
+        told.append(Had(words=words, lock=_lock(later_lab), off=_off(target, later_lab)))
+    return tuple(told)
+
+
+def _off(target: FloatArray, lab: FloatArray) -> str:
+    off = float(delta_e00(target, lab))
+    return say("as wished") if off < 2 else decimals(say("{off:.0f} off: {words}", off=off, words=colour_word(lab)))
+
+
+def _aim_fields(lab: FloatArray) -> tuple[tuple[str, str], ...]:
+    names = ("lightness", "chroma", "hue")
+    return tuple((name, f"{part:.2f}") for name, part in zip(names, lch_of(lab).tolist(), strict=True))
+
+
+def _lock(lab: FloatArray) -> Lock:
+    return lock_of_colour(tuple(lab.tolist()))
