@@ -102,21 +102,31 @@ def bowl_for(canvas: Canvas, target_lab: FloatArray, shelf: list[Shade], process
 
 
 def wearing(
-    canvas: Canvas, bowl: Bowl, clear: Shade, wear: Wear, habits: Habits, process: Process = FULL_TIME_DRY
+    ready: Canvas,
+    bowl: Bowl,
+    clear: Shade,
+    wear: Wear,
+    habits: Habits,
+    *,
+    left: Canvas | None = None,
+    process: Process = FULL_TIME_DRY,
 ) -> Wearing:
-    """A wish's bowl on a canvas as it is worn: thinned with clear, with the root and the place that go with it."""
+    """A wish's bowl as it is worn: thinned with clear, with the root and the place that go with it.
+
+    ready: the hair that gets it, lifted where that comes first. left: what stays as it is, the same unless told.
+    """
     worn = WORN[wear]
     more_g = (worn.thinner - 1.0) * bowl.total_g
     thin = Bowl(grams={**bowl.grams, clear: bowl.grams.get(clear, 0.0) + more_g}) if more_g else bowl
-    seen = predict(canvas, thin, process=process).lab
-    bare = predict(canvas, None, process=process).lab
+    seen = predict(ready, thin, process=process).lab
+    bare = predict(left or ready, None, process=process).lab
     root = bare if worn.root is RootLook.NATURAL else shadow_lab(seen, worn.root.levels_deeper)
     return Wearing(
         worn=worn,
         lengths_lab=frozen(seen),
         root_lab=frozen(np.array(root)),
         bowl=thin,
-        keeps=keeping(canvas, thin, habits, process=process),
+        keeps=keeping(ready, thin, habits, process=process),
     )
 
 

@@ -17,6 +17,7 @@ from engine.hair.canvas import Canvas
 from engine.language import decimals, kept_by_language, later, say
 from engine.service.aftercare import Habits
 from engine.service.root import RootLook
+from engine.service.route import Route
 from engine.service.taste import Eyes, Skin, taste_of
 from engine.service.wear import WORN, Wear, Wearing, after_visits, bowl_for, wearing
 from studio.accounts.models import Person
@@ -53,7 +54,8 @@ class Had:
 
 @dataclass(frozen=True, kw_only=True, eq=False)
 class TalkPage:
-    """The talk as its template takes it. wear: the step that is shown; taste: sentences that are no rule."""
+    """The talk as its template takes it. wear: the step that is shown; first: what comes before the colour; taste:
+    sentences that are no rule."""
 
     bench: Bench
     wish: str
@@ -68,6 +70,7 @@ class TalkPage:
     where: str
     upkeep: tuple[str, ...]
     had: tuple[Had, ...]
+    first: str
     skin: str
     eyes: str
     taste: tuple[str, ...]
@@ -85,7 +88,10 @@ def talk_page(person: Person, opened: OpenZone, sent: Mapping[str, str]) -> Talk
         raise Refusal("no_target", "aim")
     asked = asked_of(person, opened.visit)
     wear = _wear(sent.get("wear", ""), asked.consult)
-    shown = _worn(bench, target, wear, _habits(person, asked))
+    found = routes_of(bench, asked, None)
+    if found is None:
+        raise Refusal("no_target", "aim")
+    shown = _worn(bench, target, found.proposed.canvas, wear, _habits(person, asked))
     skin = next((each for each in Skin if each.value == sent.get("skin")), None)
     eyes = next((each for each in Eyes if each.value == sent.get("eyes")), None)
     return TalkPage(
@@ -103,7 +109,8 @@ def talk_page(person: Person, opened: OpenZone, sent: Mapping[str, str]) -> Talk
         root=str(WORDS_OF_ROOT[shown.worn.root]),
         where=_where(shown),
         upkeep=_upkeep(person, bench, shown),
-        had=_had(bench, asked, target),
+        had=_had(bench, found.proposed, target),
+        first=_first(found.proposed),
         skin=skin.value if skin else "",
         eyes=eyes.value if eyes else "",
         taste=taste_of(shown.lengths_lab, skin, eyes),
@@ -138,11 +145,13 @@ def _habits(person: Person, asked: Asked) -> Habits:
     )
 
 
-def _worn(bench: Bench, target: FloatArray, wear: Wear, habits: Habits) -> Wearing:
+def _worn(bench: Bench, target: FloatArray, ready: Canvas, wear: Wear, habits: Habits) -> Wearing:
+    """ready: the hair as the way to the wish leaves it for its colour."""
     carrier = carrier_of(bench)
     if carrier is None:
         raise Refusal("no_carrier", "grams", line=bench.stocked.line)
     return _worn_once(
+        ready,
         canvas_of(bench.reading),
         tuple(target.tolist()),
         tuple(reckoned_shelf(bench)),
@@ -155,7 +164,8 @@ def _worn(bench: Bench, target: FloatArray, wear: Wear, habits: Habits) -> Weari
 
 @kept_by_language(maxsize=64)
 def _worn_once(
-    canvas: Canvas,
+    ready: Canvas,
+    left: Canvas,
     target: tuple[float, ...],
     shelf: tuple[Shade, ...],
     clear: Shade,
@@ -163,8 +173,8 @@ def _worn_once(
     habits: Habits,
     process: Process,
 ) -> Wearing:
-    bowl = bowl_for(canvas, np.array(target), list(shelf), process)
-    return wearing(canvas, bowl, clear, wear, habits, process)
+    bowl = bowl_for(ready, np.array(target), list(shelf), process)
+    return wearing(ready, bowl, clear, wear, habits, left=left, process=process)
 
 
 def _views(bench: Bench, shown: Wearing) -> tuple[HeadView, ...]:
@@ -216,18 +226,20 @@ def _upkeep(person: Person, bench: Bench, shown: Wearing) -> tuple[str, ...]:
     return tuple(told)
 
 
-def _had(bench: Bench, asked: Asked, target: FloatArray) -> tuple[Had, ...]:
+def _first(way: Route) -> str:
+    """What comes before the colour, in words; nothing where it goes on as the hair is."""
+    if way.lift is not None:
+        return decimals(say("Lightened to level {level:g} first.", level=way.lift.stop_level))
+    return say("Filled first.") if way.fills else ""
+
+
+def _had(bench: Bench, way: Route, target: FloatArray) -> tuple[Had, ...]:
     """The wish as near as it comes today, and after the visits that the hair needs to bear it."""
-    found = routes_of(bench, asked, None)
-    if found is None:
-        return ()
-    today = found.proposed
-    told = [Had(words=say("today"), lock=_lock(today.lab), off=_off(target, today.lab))]
-    if today.lift is not None and today.lift.visits > 1:
-        later_lab = after_visits(
-            canvas_of(bench.reading), today.lift.wanted_level, target, reckoned_shelf(bench), bench.process
-        )
-        words = say("in {visits} visits", visits=today.lift.visits)
+    told = [Had(words=say("today"), lock=_lock(way.lab), off=_off(target, way.lab))]
+    if way.lift is not None and way.lift.visits > 1:
+        hair, shelf = canvas_of(bench.reading), reckoned_shelf(bench)
+        later_lab = after_visits(hair, way.lift.wanted_level, target, shelf, bench.process)
+        words = say("in {visits} visits", visits=way.lift.visits)
         told.append(Had(words=words, lock=_lock(later_lab), off=_off(target, later_lab)))
     return tuple(told)
 

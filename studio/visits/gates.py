@@ -130,7 +130,7 @@ def asked_of(person: Person, visit: Visit, now: datetime.datetime | None = None)
         visit=visit,
         studio=person.studio,
         now=now or timezone.now(),
-        consult=next(iter(found["consult"]), Consult(visit=visit, lay=person.studio.lay)),
+        consult=_consult(found["consult"], visit, person),
         past=found["past"],
         tests=found["tests"],
         strand_tests=found["strand_tests"],
@@ -188,6 +188,11 @@ def strength_of(asked: Asked, zone: Zone, reading: Reading | None) -> Strength:
         most_levels=known.most_levels(place),
         scalp_most_vol=known.house.scalp_most_vol,
     )
+
+
+def _consult(found: Sequence[Consult], visit: Visit, person: Person) -> Consult:
+    """The visit's consult, or an empty one: made only then, since whatever is made of a visit becomes its consult."""
+    return found[0] if found else Consult(visit=visit, lay=person.studio.lay)
 
 
 def lay_of(consult: Consult) -> Lay:

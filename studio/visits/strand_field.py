@@ -15,15 +15,15 @@ import numpy as np
 from engine.arrays import FloatArray, frozen
 from engine.service.strands import MIDDLE, Strands
 
-PLACES: Final = 10  # points along a strand
+PLACES: Final[Mapping[str, int]] = {"straight": 10, "wavy": 14, "curly": 26, "coily": 40}  # points along a strand
 EARS_Y: Final = 46.0
 FALLS: Final = ((0.0, 0.0), (25.0, 62.0), (45.0, 88.0), (65.0, 112.0), (150.0, 122.0))  # cm of hair, and as drawn
 LOWEST_Y: Final = 118.0
 WAVES: Final[Mapping[str, tuple[float, float]]] = {  # of each curl: how wide, and how often along a drawn length
     "straight": (0.0, 0.0),
     "wavy": (0.9, 0.05),
-    "curly": (1.3, 0.09),
-    "coily": (1.2, 0.16),
+    "curly": (1.5, 0.09),
+    "coily": (1.3, 0.16),
 }
 GOLDEN: Final = 0.6180339887  # spreads what looks random evenly, the same each time
 FRAME_MOST: Final = 0.34  # of the way from the parting outwards: hair nearest to the face
@@ -150,7 +150,7 @@ def _layer(view: str, row: Row, tone: int, width: float, count: int, length_cm: 
         top[:, 0], out = MIDDLE + row.half * top[:, 0], MIDDLE + row.half * out
     path, travelled, hung = _paths(top, out)
     falls = _falls(drawn(length_cm), hung, top[:, 1], row.layer) * (0.95 + 0.05 * luck)
-    share = np.linspace(0.0, 1.0, PLACES)[None] * np.ones((count, 1))
+    share = np.linspace(0.0, 1.0, PLACES[curl])[None] * np.ones((count, 1))
     if tone == 1:
         share = share * CLOSED
     elif tone == SHINES:

@@ -1,11 +1,14 @@
 """The talk: the wish as it would be worn, to turn to the client."""
 
+from decimal import Decimal
+
 from django.http import HttpResponse
 from django.urls import reverse
 
 from studio.route.models import Agreement
 from studio.visits.models import Consult, Zone
-from tests.studio.made import StudioCase, make_person
+from studio.visits.services.read_hair import read_hair
+from tests.studio.made import LEVEL_TEN, StudioCase, make_person
 
 
 class Talk(StudioCase):
@@ -51,6 +54,21 @@ class Talk(StudioCase):
         page = self.talk(wear=4).context["page"]
         visits = page.worn.visits_a_year
         self.assertIn(f"{80 * visits}", " ".join(page.upkeep))
+
+    def test_the_head_is_drawn_as_the_consult_has_it(self) -> None:
+        self.aimed()
+        short = sum(len(strokes.d) for view in self.talk().context["page"].views for strokes in view.strokes)
+        Consult.objects.update(length="very_long", curl="coily")
+        long = sum(len(strokes.d) for view in self.talk().context["page"].views for strokes in view.strokes)
+        self.assertGreater(long, 2 * short)
+
+    def test_hair_that_is_too_dark_is_shown_lightened_first(self) -> None:
+        self.aimed()
+        read_hair(self.person, zone_id=Zone.objects.get().pk, after=1, hair=LEVEL_TEN | {"level": Decimal(5)})
+        page = self.talk(wear=4).context["page"]
+        self.assertIn("Lightened to level", page.first)
+        self.assertGreater(page.lengths.lightness, 42, "level 5 has 40")
+        self.assertEqual([each.words for each in page.had], ["today", "in 2 visits"])
 
     def test_taste_is_said_only_when_asked_and_marked(self) -> None:
         self.aimed()
