@@ -82,17 +82,16 @@ def points_in(sent: Sent) -> Points:
     """The points of a stroke, shares of the photo; of a tap without script, its one. Raises Refusal strokes_outside."""
     try:
         if sent.text("points"):
-            given = json.loads(sent.text("points")[:POINTS_MOST_LETTERS])
-            return [(float(x), float(y)) for x, y in given] or _nowhere()
-        width, height = (max(whole_number(sent.text(name), name), 1) for name in ("wide", "high"))
-        x, y = (whole_number(sent.text(name), "points") for name in ("at.x", "at.y"))
+            points = [(float(x), float(y)) for x, y in json.loads(sent.text("points")[:POINTS_MOST_LETTERS])]
+        else:
+            width, height = (max(whole_number(sent.text(name), name), 1) for name in ("wide", "high"))
+            x, y = (whole_number(sent.text(name), "points") for name in ("at.x", "at.y"))
+            points = [(x / width, y / height)]
     except (ValueError, TypeError, Refusal, RecursionError):
         raise Refusal("strokes_outside", "points") from None
-    return [(x / width, y / height)]
-
-
-def _nowhere() -> Points:
-    raise ValueError
+    if not points or not all(0 <= share <= 1 for point in points for share in point):
+        raise Refusal("strokes_outside", "points")
+    return points
 
 
 def _act(request: HttpRequest, visit_id: int, change: Callable[[Sent], Portrait]) -> HttpResponse:

@@ -143,6 +143,9 @@ class OnAPhoto(PortraitCase):
             ("nobody", OVER_HAIR, "Choose what you draw"),
             ("999999", OVER_HAIR, "Choose what you draw"),
             ("paper", [[0.5, 0.2]], "paper"),
+            ("paper", [[float("nan"), 0.2]], "Draw inside the photo"),
+            ("paper", [[float("inf"), 0.2]], "Draw inside the photo"),
+            ("paper", [[0.5]], "Draw inside the photo"),
         ):
             with self.subTest(of=of, words=words):
                 self.assertContains(self.stroke(of, points), words, status_code=422)
