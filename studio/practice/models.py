@@ -25,12 +25,14 @@ class SkillChoice(models.TextChoices):
     SUMS = Skill.SUMS.value, later("Sums by the bowl")
     ROUTE = Skill.ROUTE.value, later("Which way")
     WRONG = Skill.WRONG.value, later("What went wrong")
+    CASE = "case", later("What came out here")
 
 
 class Drill(models.Model):
     """One drill of one person: which of the endless ones it is, and how it was answered.
 
-    number: from which the engine makes it. pours: of a drill at the bowl, [shade, grams] in their order. given: the
+    number: from which the engine makes it. case: of a drill from the studio's own work, hair, bowl and colours as they
+    were then, and nothing of whose they were. pours: of a drill at the bowl, [shade, grams] in their order. given: the
     answer as it was sent. score: 0-1, none before it was answered.
     """
 
@@ -39,6 +41,7 @@ class Drill(models.Model):
     difficulty = models.PositiveSmallIntegerField(default=1)
     number = models.PositiveIntegerField()
     made_at = models.DateTimeField()
+    case = models.JSONField(null=True, blank=True)
     pours = models.JSONField(default=list, blank=True)
     given = models.CharField(max_length=40, blank=True)
     answered_at = models.DateTimeField(null=True, blank=True)

@@ -13,6 +13,7 @@ from engine.practice.make import Asked
 from engine.practice.standing import Standing
 from engine.service.roles import Act
 from studio.accounts.models import Person
+from studio.practice.cases import has_cases
 from studio.practice.models import Drill, SetWork, SkillChoice
 from studio.practice.selectors import answers_of, open_skills, set_to, standing
 from studio.practice.services.practise import LEFT, asked_in, grade_of, poured_in
@@ -22,7 +23,7 @@ from studio.ui.numbers import brief_weight, shown_weight
 from studio.ui.refusal import Refusal
 from studio.ui.words import refusal_words
 
-SKILLS: Final[Mapping[Skill, str]] = {
+SKILLS: Final[Mapping[str, str]] = {
     Skill.READ: later("Name level and warmth of a lock."),
     Skill.OPPOSITE: later("Which shade takes the warmth out."),
     Skill.WHICH: later("Which of four locks a bowl gives."),
@@ -31,6 +32,7 @@ SKILLS: Final[Mapping[Skill, str]] = {
     Skill.SUMS: later("Ratios and developer, against the clock."),
     Skill.ROUTE: later("See the hair and the wish, choose the way."),
     Skill.WRONG: later("Green, hollow, hot root: what was it?"),
+    SkillChoice.CASE: later("Bowls that were mixed here, nobody named."),
 }
 PLOTTED: Final = 20  # answers in a plot
 PLOT: Final = (160.0, 40.0)  # its width and height
@@ -121,7 +123,7 @@ class DrillPage:
 
 
 def practice_page(person: Person, today: datetime.date) -> PracticePage:
-    """Gather where one stands. Three queries."""
+    """Gather where one stands. Four queries."""
     rows = _rows(person, today)
     due = [row for row in rows if row.is_due] or list(rows)
     following = min(
@@ -131,26 +133,27 @@ def practice_page(person: Person, today: datetime.date) -> PracticePage:
 
 
 def learners_of(mentor: Person, today: datetime.date) -> tuple[Learner, ...]:
-    """Who else works here, and where each stands. Three queries each."""
+    """Who else works here, and where each stands. Four queries each."""
     return tuple(Learner(person=each, rows=_rows(each, today)) for each in mentor.colleagues)
 
 
 def _rows(person: Person, today: datetime.date) -> tuple[SkillRow, ...]:
     answered, open_, works = answers_of(person), open_skills(person), set_to(person)
-    return tuple(_row(skill, answered.get(skill, []), open_, works.get(skill), today) for skill in Skill)
+    shown = [skill for skill in SKILLS if skill != SkillChoice.CASE or skill in answered or has_cases(person)]
+    return tuple(_row(skill, answered.get(skill, []), open_, works.get(skill), today) for skill in shown)
 
 
-def _row(skill: Skill, drills: list[Drill], open_: set[str], work: SetWork | None, today: datetime.date) -> SkillRow:
+def _row(skill: str, drills: list[Drill], open_: set[str], work: SetWork | None, today: datetime.date) -> SkillRow:
     where = standing(drills)
     scores = [float(drill.score or 0) for drill in drills[-PLOTTED:]]
     return SkillRow(
-        skill=skill.value,
-        name=str(SkillChoice(skill.value).label),
+        skill=str(skill),
+        name=str(SkillChoice(skill).label),
         words=str(SKILLS[skill]),
         standing=where,
         is_due=where.is_due(today),
         due="" if where.due_on is None or where.due_on <= today else day_words(where.due_on),
-        is_open=skill.value in open_,
+        is_open=skill in open_,
         work=work,
         plot=_plot(scores),
         said=say(

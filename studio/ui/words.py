@@ -194,6 +194,7 @@ REFUSALS: Final[Mapping[str, str]] = {
     "photo_paper_uneven": later("The paper is uneven there. Tap it away from its edge, from print, and from a shadow."),
     "photo_paper_not_white": later("That is too strongly coloured for white paper. Tap paper, or leave it out."),
     "skill_unknown": later("Choose what to practise."),
+    "no_cases": later("Nothing that was kept here has been judged yet: practise something else."),
     "not_mentor": later("Only a licensed colleague sets work and signs it off."),
     "own_work": later("Nobody signs off their own work: ask a colleague."),
     "not_ready": later("Not ready to be signed off: it takes five answers, and step 3."),

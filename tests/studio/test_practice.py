@@ -1,13 +1,18 @@
 """The practice room: drills begun, answered once, gone on with, and nobody else's."""
 
 import datetime
+import json
+from decimal import Decimal
 
+import numpy as np
 from django.db import IntegrityError, transaction
 from django.http import HttpResponse
 from django.urls import reverse
 from django.utils import timezone
 
 from engine.practice.drill import Skill
+from studio.cards.models import Formula
+from studio.cards.services.judge import judge_zone
 from studio.practice.models import Drill, SetWork
 from studio.practice.services.practise import answer, asked_in, begin
 from tests.studio.made import StudioCase, make_person
@@ -112,7 +117,9 @@ class Drills(PracticeCase):
         self.assertEqual((row.standing.difficulty, row.is_due, len(row.plot)), (2, False, 2))
 
     def test_the_room_asks_a_fixed_number_of_queries(self) -> None:
-        with self.assertNumQueries(5):  # session and person, answers, what is open, what was set
+        with self.assertNumQueries(
+            6
+        ):  # session and person, answers, what is open, what was set, whether there are cases
             self.client.get(reverse("practice:practice"))
 
 
@@ -185,3 +192,40 @@ class Mentors(PracticeCase):
         self.assertEqual(self.client.get(reverse("practice:mentor")).status_code, 403)
         self.assertEqual(self.act("set", self.person.pk).status_code, 403)
         self.assertNotContains(self.client.get(reverse("practice:practice")), "Set and sign off")
+
+
+class Cases(PracticeCase):
+    def judged(self) -> None:
+        for name, grams in (("Orchil", "3"), ("Clear", "57")):
+            StudioCase.send(self, "pour", shade=self.shade(name).pk, grams=grams)
+        self.client.post(reverse("bench:save", args=[self.visit.pk]), {"version": self.bowl.version})
+        lab = (Decimal(60), Decimal(20), Decimal(5))
+        zone = self.visit.zones.get()
+        judge_zone(self.person, zone_id=zone.pk, lab=lab, forecast_lab=lab, source="eye", dry=True, two_lights=False)
+
+    def test_what_came_out_here_is_practised_and_tells_nobody(self) -> None:
+        self.assertNotContains(self.client.get(reverse("practice:practice")), "What came out here")
+        answer = self.client.post(reverse("practice:start"), {"skill": "case"})
+        self.assertContains(answer, "has been judged yet", status_code=422)
+        self.judged()
+        self.assertContains(self.client.get(reverse("practice:practice")), "What came out here")
+        drill = self.start("case")
+        page = self.see(drill)
+        self.assertContains(page, "3 g Orchil")
+        self.assertNotContains(page, "Pim Harrow")
+        self.assertNotIn("Pim", json.dumps(drill.case))
+        right = asked_in(drill).best
+        np.testing.assert_allclose(right.lab, (60, 20, 5))
+        self.assertContains(self.send("reply", drill, given=right.key), "Right: 100 of 100")
+
+    def test_a_case_stays_when_its_card_is_gone(self) -> None:
+        self.judged()
+        drill = self.start("case")
+        Formula.objects.all().delete()
+        self.assertEqual(self.see(drill).status_code, 200)
+
+    def test_no_other_studio_s_work_is_a_case(self) -> None:
+        self.judged()
+        self.client.force_login(make_person("Sail Loft", "sail"))
+        self.assertNotContains(self.client.get(reverse("practice:practice")), "What came out here")
+        self.assertEqual(self.client.post(reverse("practice:start"), {"skill": "case"}).status_code, 422)

@@ -4,10 +4,9 @@ import datetime
 
 from django.db import transaction
 
-from engine.practice.drill import Skill
 from engine.service.roles import Act
 from studio.accounts.models import Person
-from studio.practice.models import SetWork
+from studio.practice.models import SetWork, SkillChoice
 from studio.practice.selectors import standing_of
 from studio.ui.refusal import Refusal
 
@@ -46,7 +45,7 @@ def sign_off(mentor: Person, *, person_id: int, skill: str, now: datetime.dateti
 def _learner(mentor: Person, person_id: int, skill: str) -> Person:
     if not mentor.may(Act.SIGN):
         raise Refusal("not_mentor", "skill")
-    if skill not in {each.value for each in Skill}:
+    if skill not in SkillChoice.values:
         raise Refusal("skill_unknown", "skill")
     here = Person.objects.filter(studio=mentor.studio_id, is_active=True).select_for_update(of=("self",))
     return here.get(pk=person_id)

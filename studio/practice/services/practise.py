@@ -12,7 +12,8 @@ from engine.practice.bowls import STEPS_G, AtTheBowl, poured
 from engine.practice.drill import Graded, Skill, ToChoose, chosen, reckoned
 from engine.practice.make import Asked, drill_of
 from studio.accounts.models import Person
-from studio.practice.models import Drill
+from studio.practice.cases import asked_of_case, drawn_case
+from studio.practice.models import Drill, SkillChoice
 from studio.practice.selectors import standing_of
 from studio.ui.numbers import typed_number
 from studio.ui.refusal import Refusal
@@ -25,19 +26,24 @@ LEFT: Final = "left"  # given where the answer was asked for instead
 def begin(person: Person, *, skill: str, now: datetime.datetime) -> Drill:
     """The drill of a skill that was begun and not answered, else a new one, as hard as its person is good.
 
-    Raises Refusal skill_unknown.
+    Raises Refusal skill_unknown, no_cases.
     """
-    if skill not in {each.value for each in Skill}:
+    if skill not in SkillChoice.values:
         raise Refusal("skill_unknown", "skill")
     Person.objects.select_for_update().get(pk=person.pk)  # two tablets begin one drill
-    standing = standing_of(person, skill)
-    drill, _ = Drill.objects.get_or_create(
+    if begun := Drill.objects.filter(person=person, skill=skill, answered_at=None).first():
+        return begun
+    case = drawn_case(person) if skill == SkillChoice.CASE else None
+    if skill == SkillChoice.CASE and case is None:
+        raise Refusal("no_cases", "skill")
+    return Drill.objects.create(
         person=person,
         skill=skill,
-        answered_at=None,
-        defaults={"difficulty": standing.difficulty, "number": secrets.randbelow(NUMBERS), "made_at": now},
+        difficulty=standing_of(person, skill).difficulty,
+        number=secrets.randbelow(NUMBERS),
+        made_at=now,
+        case=case,
     )
-    return drill
 
 
 @transaction.atomic
@@ -83,6 +89,8 @@ def answer(person: Person, *, drill_id: int, given: str, now: datetime.datetime)
 
 def asked_in(drill: Drill) -> Asked:
     """What a drill asks, made anew."""
+    if drill.case is not None:
+        return asked_of_case(drill.case, drill.number, drill.difficulty)
     return drill_of(Skill(drill.skill), drill.number, drill.difficulty)
 
 
