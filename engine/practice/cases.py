@@ -37,8 +37,10 @@ class Case:
 def what_came_out(case: Case, chance: np.random.Generator, difficulty: int) -> ToChoose:
     """Which of four locks came out. The other three are that colour lighter or deeper, softer or louder, or turned."""
     kept = [case.result_lab]
-    for at in chance.permutation(6):
-        lab = _other(case.result_lab, int(at), difficulty)
+    others = [_other(case.result_lab, int(at), difficulty) for at in chance.permutation(6)]
+    cast = TURNED_DEG[difficulty - 1] / 3  # what is nearly grey is not turned: it gets a cast
+    others += [case.result_lab + cast * np.array(way) for way in ((-2, 0, 0), (0, 1, 0), (0, 0, 1), (0, -1, 0))]
+    for lab in others:
         if len(kept) < CHOICES and all(float(delta_e00(lab, each)) >= APART for each in kept):
             kept.append(lab)
     order = chance.permutation(len(kept)).tolist()
@@ -58,12 +60,13 @@ def what_came_out(case: Case, chance: np.random.Generator, difficulty: int) -> T
 def _other(lab: FloatArray, at: int, difficulty: int) -> FloatArray:
     """A colour (3,) moved one of six ways."""
     lightness, chroma, hue = lch_of(lab).tolist()
-    off, turned, strengths = (each[difficulty - 1] for each in (OFF_L, TURNED_DEG, STRENGTHS))
+    off, turned = OFF_L[difficulty - 1], TURNED_DEG[difficulty - 1]
+    softer, louder = STRENGTHS[difficulty - 1]
     moved = (
         (lightness + off, chroma, hue),
         (lightness - off, chroma, hue),
-        (lightness, chroma * strengths[0], hue),
-        (lightness, chroma * strengths[1], hue),
+        (lightness, chroma * softer, hue),
+        (lightness, chroma * louder, hue),
         (lightness, chroma, hue + turned),
         (lightness, chroma, hue - turned),
     )[at]

@@ -17,6 +17,7 @@ from engine.dye.shelf import demo_shelf
 from engine.errors import BadInput, OutOfRange, Unknown
 from engine.hair.reading import read_hair
 from engine.practice.bowls import AtTheBowl, poured
+from engine.practice.cases import Case, what_came_out
 from engine.practice.drill import HARDEST, Skill, ToChoose, ToReckon, chosen, reckoned
 from engine.practice.make import drill_of
 from engine.practice.routing import WAYS
@@ -117,6 +118,21 @@ class Choosing(unittest.TestCase):
         for number in range(40):
             aim, result = (each.lab for each in chose(Skill.WRONG, number, 1).shown[-2:])
             self.assertGreater(float(delta_e00(aim, result)), 4.0)
+
+
+class FromCards(unittest.TestCase):
+    def test_what_came_out_is_among_others_that_can_be_told_from_it(self) -> None:
+        for lab in ((60.0, 20.0, 5.0), (20.0, 2.0, 1.0), (92.0, 1.0, 4.0), (50.0, 60.0, 30.0)):
+            for difficulty in range(1, HARDEST + 1):
+                result = np.array(lab)
+                case = Case(level=9, bowl="3 g red", before_lab=result, forecast_lab=result, result_lab=result)
+                asked = what_came_out(case, np.random.default_rng(difficulty), difficulty)
+                with self.subTest(lab=lab, difficulty=difficulty):
+                    self.assertGreaterEqual(len(asked.choices), 3)
+                    np.testing.assert_array_equal(asked.best.lab, result)
+                    for choice in asked.choices:
+                        if choice is not asked.best:
+                            self.assertGreater(float(delta_e00(choice.lab, result)), 3.9)
 
 
 class Reckoning(unittest.TestCase):
