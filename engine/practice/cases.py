@@ -41,6 +41,7 @@ def what_came_out(case: Case, chance: np.random.Generator, difficulty: int) -> T
     cast = TURNED_DEG[difficulty - 1] / 3  # what is nearly grey is not turned: it gets a cast
     others += [case.result_lab + cast * np.array(way) for way in ((-2, 0, 0), (0, 1, 0), (0, 0, 1), (0, -1, 0))]
     for lab in others:
+        lab[0] = min(max(float(lab[0]), 5.0), 95.0)
         if len(kept) < CHOICES and all(float(delta_e00(lab, each)) >= APART for each in kept):
             kept.append(lab)
     order = chance.permutation(len(kept)).tolist()
@@ -70,4 +71,4 @@ def _other(lab: FloatArray, at: int, difficulty: int) -> FloatArray:
         (lightness, chroma, hue + turned),
         (lightness, chroma, hue - turned),
     )[at]
-    return lab_from_lch(np.array([min(max(moved[0], 5.0), 95.0), max(moved[1], 0.0), moved[2] % 360.0]))
+    return lab_from_lch(np.array([moved[0], max(moved[1], 0.0), moved[2] % 360.0]))
