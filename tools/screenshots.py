@@ -64,24 +64,30 @@ def six_zones(page: Page) -> None:
     page.locator(".zone-tab").nth(1).click()
     page.wait_for_function("() => document.querySelectorAll('.zone-tab')[1].ariaCurrent === 'true'")
     keep(page, "bench-six-zones")
+    page.locator("#open-heads").click()
+    page.get_by_role("link", name="To turn to the client").click()
+    page.wait_for_selector(".portrait-row")
+    keep(page, "head")
 
 
 def shelf(page: Page) -> None:
-    """What was learned, the Shelf, and a tube that came in and was counted."""
+    """What was learned, and the Shelf."""
     page.get_by_role("link", name="Learned", exact=True).click()
     page.get_by_text("half of this studio's forecasts").wait_for()
     keep(page, "learned")
     page.get_by_role("link", name="Shelf", exact=True).click()
     page.wait_for_selector(".shelf-row")
     keep(page, "shelf")
-    page.get_by_role("link", name="Orchil").click()
-    page.locator("#id_tubes").fill("2")
-    page.get_by_label("Number on the tube").fill("B1311")
-    page.get_by_role("button", name="Book in").click()
-    page.get_by_role("link", name="Shelf", exact=True).click()
-    page.get_by_role("link", name="Orchil").click()
-    page.wait_for_selector(".tube-curve")
-    keep(page, "tube")
+
+
+def practice(page: Page) -> None:
+    """A bowl that got too much of one shade, and two pours into it."""
+    page.get_by_role("link", name="Practice", exact=True).click()
+    page.get_by_role("button", name="Practise: Rescue the bowl").click()
+    for _ in range(2):
+        page.locator(".drill-shade").last.get_by_role("button").nth(2).click()
+        page.wait_for_load_state("networkidle")
+    keep(page, "practice")
 
 
 def aim_at(page: Page, depth: str, strength: str, hue: str) -> None:
@@ -114,14 +120,6 @@ def front_half(page: Page) -> None:
     keep(page, "read")
     aim_at(page, "74", "18", "300")
     keep(page, "route")
-    aim_at(page, "33", "32", "20")
-    page.wait_for_selector(".fill-steps")
-    page.get_by_role("button", name=re.compile("^Use ")).first.click()
-    page.get_by_role("link", name="Bench", exact=True).click()
-    page.wait_for_selector("body[data-keys]")
-    page.locator("#open-coats").click()
-    page.wait_for_selector("[data-coats]")
-    keep(page, "coats")
 
 
 def planned(page: Page) -> None:
@@ -192,6 +190,8 @@ def main(address: str, name: str, password: str) -> None:
         page.goto(address)
         one_zone(page)
         six_zones(page)
+        practice(page)
+        page.goto(address)
         front_half(page)
         planned(page)
         back_half(page)

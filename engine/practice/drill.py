@@ -22,6 +22,7 @@ class Skill(StrEnum):
     SUMS = "sums"
     ROUTE = "route"
     WRONG = "wrong"
+    TWO = "two"
 
 
 @dataclass(frozen=True, kw_only=True, eq=False)

@@ -12,6 +12,7 @@ from engine.practice.drill import HARDEST, Skill, ToChoose, ToReckon
 from engine.practice.looking import read_a_lock, which_lock, which_opposite
 from engine.practice.routing import which_route
 from engine.practice.sums import a_sum
+from engine.practice.two_heads import two_heads
 from engine.practice.wrong import what_went_wrong
 
 Asked = ToChoose | ToReckon | AtTheBowl
@@ -24,6 +25,7 @@ MAKERS: Final[Mapping[Skill, Callable[[np.random.Generator, int], Asked]]] = {
     Skill.SUMS: a_sum,
     Skill.ROUTE: which_route,
     Skill.WRONG: what_went_wrong,
+    Skill.TWO: two_heads,
 }
 
 

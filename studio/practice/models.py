@@ -25,6 +25,7 @@ class SkillChoice(models.TextChoices):
     SUMS = Skill.SUMS.value, later("Sums by the bowl")
     ROUTE = Skill.ROUTE.value, later("Which way")
     WRONG = Skill.WRONG.value, later("What went wrong")
+    TWO = Skill.TWO.value, later("Two heads at once")
     CASE = "case", later("What came out here")
 
 

@@ -32,6 +32,7 @@ SKILLS: Final[Mapping[str, str]] = {
     Skill.SUMS: later("Ratios and developer, against the clock."),
     Skill.ROUTE: later("See the hair and the wish, choose the way."),
     Skill.WRONG: later("Green, hollow, hot root: what was it?"),
+    Skill.TWO: later("In which order, with one pair of hands."),
     SkillChoice.CASE: later("Bowls that were mixed here, nobody named."),
 }
 PLOTTED: Final = 20  # answers in a plot

@@ -22,6 +22,7 @@ from engine.practice.drill import HARDEST, Skill, ToChoose, ToReckon, chosen, re
 from engine.practice.make import drill_of
 from engine.practice.routing import WAYS
 from engine.practice.standing import DAYS, Answered, standing_after
+from engine.practice.two_heads import LIGHTENER, OTHERS, Head, Went, went
 from engine.practice.wrong import CAUSES, MAKERS
 
 NUMBERS = st.integers(0, 2**31 - 1)
@@ -43,7 +44,9 @@ def at_bowl(skill: Skill, number: int, difficulty: int) -> AtTheBowl:
 
 class Choosing(unittest.TestCase):
     @settings(max_examples=60)
-    @given(st.sampled_from([Skill.READ, Skill.OPPOSITE, Skill.WHICH, Skill.WRONG, Skill.ROUTE]), NUMBERS, HARD)
+    @given(
+        st.sampled_from([Skill.READ, Skill.OPPOSITE, Skill.WHICH, Skill.WRONG, Skill.ROUTE, Skill.TWO]), NUMBERS, HARD
+    )
     def test_there_is_one_right_answer_among_several(self, skill: Skill, number: int, difficulty: int) -> None:
         asked = chose(skill, number, difficulty)
         scores = sorted((choice.score for choice in asked.choices), reverse=True)
@@ -118,6 +121,29 @@ class Choosing(unittest.TestCase):
         for number in range(40):
             aim, result = (each.lab for each in chose(Skill.WRONG, number, 1).shown[-2:])
             self.assertGreater(float(delta_e00(aim, result)), 4.0)
+
+
+class TwoHeads(unittest.TestCase):
+    HEADS = (
+        Head(kind=LIGHTENER, apply_min=15, works_min=30),
+        Head(kind=OTHERS[0], apply_min=20, works_min=30),
+    )
+
+    def test_hands_are_at_one_chair_at_a_time(self) -> None:
+        """By hand: on 0-15 and 15-35, off 45-55 and 65-75; one after the other 15, 45-55, then 75, 105-115."""
+        at_once = ((0, True), (1, True), (0, False), (1, False))
+        self.assertEqual(went(self.HEADS, at_once), Went(total_min=75, late_min=(0, 0)))
+        one_by_one = ((0, True), (0, False), (1, True), (1, False))
+        self.assertEqual(went(self.HEADS, one_by_one), Went(total_min=115, late_min=(0, 0)))
+        left_on = ((0, True), (1, True), (1, False), (0, False))
+        self.assertEqual(went(self.HEADS, left_on), Went(total_min=85, late_min=(27, 0)))
+
+    @settings(max_examples=40)
+    @given(NUMBERS, HARD)
+    def test_the_right_order_leaves_no_lightener_on_and_is_told_with_its_minutes(self, number: int, hard: int) -> None:
+        asked = chose(Skill.TWO, number, hard)
+        self.assertNotIn("too long", asked.why)
+        self.assertTrue(all("done after" in choice.because for choice in asked.choices))
 
 
 class FromCards(unittest.TestCase):
