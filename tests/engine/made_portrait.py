@@ -2,6 +2,7 @@
 
 import io
 from dataclasses import dataclass
+from functools import lru_cache
 
 import numpy as np
 from PIL import Image
@@ -34,6 +35,7 @@ class Scene:
     tint: FloatArray
 
 
+@lru_cache
 def scene(rows: int = 240, columns: int = 300, *, heads: int = 1, tint: tuple[float, ...] = (1.0, 1.0, 1.0)) -> Scene:
     """A scene with long hair round a face, strand by strand, the same each time."""
     chance = np.random.default_rng(3)
@@ -91,6 +93,7 @@ def photographed(made: Scene, absorption: FloatArray) -> Pixels:
 OVER_HAIR = ((0.33, 0.75), (0.33, 0.5), (0.36, 0.2), (0.5, 0.14), (0.64, 0.2), (0.67, 0.5), (0.67, 0.75))
 
 
+@lru_cache
 def head_photo(rows: int = 240, columns: int = 300, *, level: float = 10.0, heads: int = 1) -> bytes:
     """A made photo of a head with hair of a level, white paper beside it, as a PNG."""
     kept = io.BytesIO()

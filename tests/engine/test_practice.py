@@ -43,7 +43,7 @@ def at_bowl(skill: Skill, number: int, difficulty: int) -> AtTheBowl:
 
 
 class Choosing(unittest.TestCase):
-    @settings(max_examples=60)
+    @settings(max_examples=36)
     @given(
         st.sampled_from([Skill.READ, Skill.OPPOSITE, Skill.WHICH, Skill.WRONG, Skill.ROUTE, Skill.TWO]), NUMBERS, HARD
     )
@@ -65,14 +65,14 @@ class Choosing(unittest.TestCase):
                 one, other = drill_of(skill, 7, 3), drill_of(skill, 7, 3)
                 self.assertEqual(one.question, other.question)
 
-    @settings(max_examples=40)
+    @settings(max_examples=24)
     @given(NUMBERS, HARD)
     def test_the_level_that_is_right_is_the_one_that_its_colour_is_read_as(self, number: int, difficulty: int) -> None:
         asked = chose(Skill.READ, number, difficulty)
         read = read_hair(asked.shown[0].lab)
         self.assertAlmostEqual(read.canvas.level, float(asked.best.key.split("-")[0]), delta=0.25)
 
-    @settings(max_examples=30)
+    @settings(max_examples=16)
     @given(NUMBERS, HARD)
     def test_the_right_opposite_leaves_the_least_colour(self, number: int, difficulty: int) -> None:
         asked = chose(Skill.OPPOSITE, number, difficulty)
@@ -88,7 +88,7 @@ class Choosing(unittest.TestCase):
         self.assertEqual(found[True], {"violet"})
         self.assertIn("blue", found[False])
 
-    @settings(max_examples=30)
+    @settings(max_examples=16)
     @given(NUMBERS, HARD)
     def test_the_locks_of_a_bowl_can_be_told_apart(self, number: int, difficulty: int) -> None:
         labs = [choice.lab for choice in chose(Skill.WHICH, number, difficulty).choices]
@@ -113,7 +113,7 @@ class Choosing(unittest.TestCase):
         self.assertEqual({asked.best.key for asked in browns}, {"fill"})
 
     def test_every_mistake_is_one_that_can_be_met_and_named(self) -> None:
-        met = {chose(Skill.WRONG, number, 1 + number % HARDEST).best.key for number in range(150)}
+        met = {chose(Skill.WRONG, number, 1 + number % HARDEST).best.key for number in range(90)}
         self.assertEqual(met, set(CAUSES))
         self.assertEqual(len(MAKERS), len(CAUSES))
 
@@ -138,7 +138,7 @@ class TwoHeads(unittest.TestCase):
         left_on = ((0, True), (1, True), (1, False), (0, False))
         self.assertEqual(went(self.HEADS, left_on), Went(total_min=85, late_min=(27, 0)))
 
-    @settings(max_examples=40)
+    @settings(max_examples=24)
     @given(NUMBERS, HARD)
     def test_the_right_order_leaves_no_lightener_on_and_is_told_with_its_minutes(self, number: int, hard: int) -> None:
         asked = chose(Skill.TWO, number, hard)
@@ -169,7 +169,7 @@ class Reckoning(unittest.TestCase):
         self.assertEqual(reckoned(asked, asked.right, asked.allowed_s + 1).score, 0.5)
         self.assertEqual(reckoned(asked, asked.right * 1.2 + 1, 1).score, 0.0)
 
-    @settings(max_examples=60)
+    @settings(max_examples=36)
     @given(NUMBERS, HARD)
     def test_its_explanation_ends_in_its_answer(self, number: int, difficulty: int) -> None:
         asked = drill_of(Skill.SUMS, number, difficulty)
@@ -180,7 +180,7 @@ class Reckoning(unittest.TestCase):
 
 
 class AtBowls(unittest.TestCase):
-    @settings(max_examples=30)
+    @settings(max_examples=16)
     @given(NUMBERS, HARD)
     def test_the_aim_can_be_hit_with_what_is_offered(self, number: int, difficulty: int) -> None:
         asked = at_bowl(Skill.HIT, number, difficulty)

@@ -32,7 +32,8 @@ from studio.shelf.services.told import take_look
 from studio.visits.models import Visit
 from studio.visits.services.start_visit import start_visit
 from tests.journeys.census import CensusCase
-from tests.journeys.declared import BENCH, FRONT, HANDED, KEYS, LEARNED, MASTHEAD, OWN, SHELF, SINK
+from tests.journeys.declared import BENCH, FRONT, HANDED, KEYS, MASTHEAD, SINK
+from tests.journeys.declared_outside import LEARNED, OWN, SHELF
 from tests.journeys.states import Studio
 from tests.studio.made import put_on_hair
 from tests.studio.made_far import picture

@@ -1,0 +1,165 @@
+"""What every control is declared to do outside of a visit and its card: see `declared`."""
+
+from typing import Final
+
+from tests.journeys.declared import Declared
+
+OWN: Final[Declared] = {
+    "you": {
+        "a Change it": "get password",
+        "a Set one": "get account_email",
+        "a Turn it on": "get mfa_index",
+        "input:password (pin|password)": "with post you-act",
+        "select language": "with post you-act",
+        "button Set": "post you-act",
+        "button (way|of)": "post you-act",
+    },
+    "mail": {
+        "input:email email": "with post account_email",
+        "input:password password": "with post account_email",
+        "a Leave": "get you",
+        "button action_(add|send|remove)": "post account_email",
+    },
+    "second": {
+        "a Leave": "get you",
+        "a Turn it on →": "get mfa_activate_totp",
+    },
+    "again": {
+        "input:password password": "with post account_reauthenticate",
+        "a Leave": "get you",
+        "button Go on →": "post account_reauthenticate",
+    },
+    "trace": {"button number": "post trace:back"},
+    "locked": {
+        "button stings": "post chairs:come-off",
+        "button rinse": "post chairs:come-off",
+        "input:radio who": "with post chairs:unlock",
+        "input:password word": "with post chairs:unlock",
+        "button ([0-9]|Take the last one out)": "local",
+        "button Open →": "post chairs:unlock",
+        "button Sound": "local",
+        "button Somebody else.*": "post sign-out",
+    },
+}
+
+SHELF: Final[Declared] = {
+    "shelf": {
+        "input:search q": "type get shelf:shelf",
+        "select (show|on)": "change get shelf:shelf",
+        "button Find": "get shelf:shelf",
+        "button Take them off again": "post shelf:undo",
+        "a (Add tubes →|The first line →|Add to .*)": "get shelf:add",
+        "a To order": "get shelf:order",
+        "a Beside the tubes": "get supplies:supplies",
+        "a From a file": "get shelf:take",
+        "a .* as a file": "get shelf:line-json",
+        "a .* as CSV": "get shelf:line-csv",
+        "a Count .*": "get count:counting",
+        "a .* ([0-9.]+ g|running out)": "get shelf:tube",
+    },
+    "add": {
+        "select (line|kind)": "with post shelf:add",
+        "input:text (line_name|tone_letters)": "with post shelf:add",
+        "input:number (developer_parts|developer_vol)": "with post shelf:add",
+        "input:text tube_g": "with post shelf:add",
+        "textarea tubes": "with post shelf:add",
+        "button See what it says": "post shelf:add",
+        "a Leave": "get shelf:shelf",
+    },
+    "line-file": {
+        "input:file file": "file",
+        "button See what it says": "post shelf:take",
+        "a Leave": "get shelf:shelf",
+    },
+    "tube": {
+        "input:text (name|code|keyboard_key)": "with post shelf:tube",
+        "input:number tube_price": "with post shelf:tube",
+        "input:text reorder_g": "with post shelf:tube",
+        "button Keep": "post shelf:tube",
+        "input:number (tubes|paid)": "with post shelf:delivery",
+        "input:text lot": "with post shelf:delivery",
+        "input:date expires_on": "with post shelf:delivery",
+        "button Book in": "post shelf:delivery",
+        "input:number full_tubes": "with post shelf:count",
+        "input:text open_g": "with post shelf:count",
+        "input:checkbox with_tube": "with post shelf:count",
+        "button This is there": "post shelf:count",
+        "input:text spilt_g": "with post shelf:spilt",
+        "button It is gone": "post shelf:spilt",
+        "a Count on the scale": "get count:counting",
+        "input:checkbox favourite": "with post shelf:tube",
+        "a Strand tests": "get shelf:strands",
+        "a What it looks like": "get readings:swatch",
+        "a A spectrum": "get readings:spectrum",
+        "a Cards with .*": "get cards:list",
+        "a [A-Z][a-z]+( [A-Z][a-z]+)?": "get shelf:tube",
+        "button (Take it off the shelf|back)": "post shelf:off",
+    },
+    "count": {
+        "input:text full_tubes": "with post count:counting",
+        "button (by_scale|No open tube)": "post count:counting",
+        "a Leave it: .*": "get count:counting",
+        "a To the tube": "get shelf:tube",
+        "summary Simulated scale": "local",
+        "button (a drop|a squeeze|10 g|1 g off|all off|Tare)": "local",
+        "button (works|drifts|never settles|is unplugged)": "local",
+    },
+    "order": {
+        "a Back to the Shelf": "get shelf:shelf",
+        "a As CSV": "get shelf:order-csv",
+        "a Gloves, medium": "get supplies:supplies",
+        "a [A-Z][a-z]+( [a-z]+)?": "get shelf:tube",
+    },
+    "supplies": {
+        "a Back to the Shelf": "get shelf:shelf",
+        "a To order": "get shelf:order",
+        "input:text amount": "with post supplies:move",
+        "button act": "post supplies:move",
+        "select (kind|unit)": "with post supplies:supplies",
+        "input:text name": "with post supplies:supplies",
+        "input:number (vol|pack|packs|pack_price|reorder_at)": "with post supplies:supplies",
+        "button Put it on the shelf": "post supplies:supplies",
+    },
+    "sheet": {
+        "a Back to the strands": "get shelf:strands",
+        r"input:text (level|share)_\d": "with post readings:sheet",
+        "input:file photo": "file",
+        "button Another photo": "post readings:sheet",
+        "button (Note all .*|forget)": "post readings:note",
+    },
+    "swatch": {
+        "a To the tube": "get shelf:tube",
+        "input:text (level|share)": "with post readings:swatch",
+        "input:file photo": "file",
+        "button (Use it for this|like|forget)": "post readings:swatch",
+    },
+    "spectrum": {
+        "a To the tube": "get shelf:tube",
+        "input:file spectrum": "file",
+        "select of": "with post readings:spectrum",
+        "input:text (level|share|sample)": "with post readings:spectrum",
+        "button (Use it for this|forget)": "post readings:spectrum",
+    },
+    "strands": {
+        "a To the tube": "get shelf:tube",
+        "a All from one photo": "get readings:sheet",
+        "button Forget.*": "post shelf:forget-strand",
+        "input:number (level|share|lightness|a|b)": "with post shelf:strands",
+        "select source": "with post shelf:strands",
+        "button Note": "post shelf:strands",
+    },
+}
+
+LEARNED: Final[Declared] = {
+    "learned": {
+        "button learns": "post learning:switch",
+        "button act": "post learning:record",
+        "a [A-Z][a-z]+": "get shelf:tube",
+        "a [A-Z][a-z]+ [A-Z][a-z]+": "get result:story",
+    },
+    "lasted": {
+        "a Read the hair →": "get visits:read",
+        "input:text washes": "with post learning:lasted",
+        "button (washed|reader|place)": "post learning:lasted",
+    },
+}
