@@ -14,7 +14,7 @@ WORD_APART: Final = 13.0  # percent of the axis that a tick's words need
 ROOM_AFTER: Final = 35.0  # percent of the axis before which a bar's words stand behind it, and else on it
 NOW_WORD: Final = (-7.0, 17.0)  # percent of the axis round now, where its word stands and no time of day has room
 GRID_MIN: Final = 15
-EDGE_MIN: Final = 3.0  # from the ends of the axis, where a time of day would be cut
+EDGE_MIN: Final = 5.0  # from the ends of the axis, where a time of day would be cut
 
 
 @dataclass(frozen=True, kw_only=True)

@@ -29,7 +29,7 @@ def mentor(request: HttpRequest) -> HttpResponse:
     """Where those stand who work here; set work to them and sign it off."""
     person, refusal = signed_in(request), None
     if not person.may(Act.SIGN):
-        return refused(request, Refusal("not_mentor"), status=403)
+        return refused(request, Refusal("not_mentor"))
     if request.method == "POST":
         way = sign_off if request.POST.get("way") == "sign" else set_work
         try:

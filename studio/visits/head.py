@@ -30,7 +30,7 @@ SEAM_STEPS: Final = 4  # in how many steps one zone is drawn to give way to anot
 @dataclass(frozen=True, kw_only=True)
 class Region:
     """One part in one view: its shape, the zone that it is, if any, and where a tap leads. chosen: it is in hand; of a
-    zone that is all the head, or half of it, no part is.
+    zone that is all the head no part is.
     """
 
     path: str
@@ -136,7 +136,7 @@ def _region(part: str, path: str, own: list[Zone], around: list[Zone], in_hand: 
         path=path,
         words=zone.name if zone else (say("add {label}", label=label) if adds else label),
         href=f"?zone={zone.pk}" if zone else (f"?zone={in_hand.pk}&part={part}#add-zone" if adds else ""),
-        chosen=zone is not None and zone.pk == in_hand.pk,
+        chosen=shown is not None and shown.pk == in_hand.pk and shown.part != Zone.Part.WHOLE,
     )
 
 

@@ -82,7 +82,7 @@ class MoreDays(CoatSteps):
             expect(page.locator(".pastel").nth(1)).to_contain_text("Rinsed and dry it will be")
             page.locator("#leave-panel").click()
             page.get_by_role("link", name="Head", exact=True).click()
-            expect(page.locator("#panel pattern").first).to_be_attached()
+            expect(page.locator("#panel .head-strands path").first).to_be_attached()
             page.locator("#leave-panel").click()
             expect(page.locator("#panel")).to_have_count(0)
             self.pour_bowl()

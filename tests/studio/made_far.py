@@ -21,6 +21,7 @@ from studio.learning.services.learn import learn_anew
 from studio.portrait.services.draw import draw, take_head
 from studio.pour.services.mix import mix_batch
 from studio.pour.services.weigh import weigh
+from studio.practice.models import SetWork
 from studio.practice.services.practise import begin
 from studio.route.models import Agreement, ChosenRoute, VisitPlan
 from studio.shelf.list_in import read_list
@@ -94,6 +95,7 @@ def bring_far(person: Person, visit: Visit) -> None:
         client.post(reverse(name, args=[visit.pk]), {"version": 0, **photo})
     take_head(person, visit_id=visit.pk, upload=SimpleUploadedFile("head.png", head_photo(120, 150)))
     begin(person, skill="which", now=now)
+    SetWork.objects.create(person=person, skill="which", set_by=person, set_at=now)
     for of, points in (("hair", OVER_HAIR), (str(zone.pk), OVER_HAIR[:2])):
         draw(person, visit_id=visit.pk, of=of, points=points)
 

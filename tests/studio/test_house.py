@@ -130,7 +130,7 @@ class Door(TestCase):
         self.assertTrue(SmallArgon2().verify("salt and rope", old) and SmallArgon2().must_update(old))
 
     def test_every_page_sends_strangers_to_the_door(self) -> None:
-        rows = ("client", "visit", "formula", "line", "intake", "shade", "list", "strand", "sheet", "supply")
+        rows = ("client", "visit", "formula", "line", "intake", "shade", "list", "strand", "sheet", "supply", "drill")
         ids = {f"{name}_id": 1 for name in rows}
         given = ids | {"depth": 50, "kind": "json", "key": "result-1", "uidb36": "1"}
         places = [each for each in addresses(given) if each.name not in OPEN]
@@ -155,6 +155,7 @@ class Headers(StudioCase):
             "list_id": listed.pk,
             "strand_id": 0,
             "sheet_id": 0,
+            "drill_id": 0,
             "supply_id": 0,
             "depth": 50,
             "kind": "json",

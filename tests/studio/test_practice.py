@@ -189,8 +189,8 @@ class Mentors(PracticeCase):
 
     def test_only_a_licensed_colleague_may(self) -> None:
         self.client.force_login(self.learner)
-        self.assertEqual(self.client.get(reverse("practice:mentor")).status_code, 403)
-        self.assertEqual(self.act("set", self.person.pk).status_code, 403)
+        self.assertEqual(self.client.get(reverse("practice:mentor")).status_code, 422)
+        self.assertEqual(self.act("set", self.person.pk).status_code, 422)
         self.assertNotContains(self.client.get(reverse("practice:practice")), "Set and sign off")
 
 

@@ -81,7 +81,7 @@ class ZoneSets(ZoneCase):
         right = self.zone("right half")
         read_hair(self.person, zone_id=right.pk, after=1, hair={"level": Decimal(3)})
         views = {view.name: view for view in self.set("right half", parting="halves").context["page"].head}
-        hexes = {name: {region.hex for region in view.regions} for name, view in views.items()}
+        hexes = {name: {strokes.hex for strokes in view.strokes} for name, view in views.items()}
         self.assertEqual(len(hexes["left side"] & hexes["right side"]), 0)
         self.assertEqual(hexes["front"], hexes["left side"] | hexes["right side"])
         chosen = {region.path for region in views["front"].regions if region.chosen}
