@@ -27,6 +27,8 @@ WAVES: Final[Mapping[str, tuple[float, float]]] = {  # of each curl: how wide, a
 }
 GOLDEN: Final = 0.6180339887  # spreads what looks random evenly, the same each time
 FRAME_MOST: Final = 0.34  # of the way from the parting outwards: hair nearest to the face
+# Of the strands on top, from the inner to the outer or from the face back, those that grow at the crown.
+CROWN: Final = {"front": (0.6, 1.0), "left side": (0.4, 0.8), "right side": (0.4, 0.8), "back": (0.0, 0.5)}
 PANEL: Final = (0.34, 0.62)  # of the back's right half
 
 
@@ -221,6 +223,9 @@ def _roots(view: str, row: Row, at: FloatArray, out: FloatArray) -> dict[str, Fl
     left = {"front": row.half > 0, "back": row.half < 0}.get(view, view == "left side")
     everywhere = np.ones(len(at))
     found = dict.fromkeys(row.parts, everywhere)
+    if "crown" in found:  # of what lies on top, what grows at the crown: the rest is seen beside it
+        low, high = CROWN[view]
+        found["crown"] = ((at >= low) & (at <= high)).astype(float)
     found["left" if left else "right"] = everywhere
     if row.is_frame:
         found["frame"] = (at < (FRAME_MOST if row.half else FRAME_MOST / 2)).astype(float)

@@ -77,3 +77,8 @@ class DrawnHeads(TestCase):
         leads = {region.words: region.href for region in front.regions}
         self.assertEqual(leads["frame 2"], "?zone=2")
         self.assertEqual(leads["add crown"], "?zone=1&part=crown#add-zone")
+
+    def test_beside_a_crown_the_rest_of_the_head_is_seen_from_every_side(self) -> None:
+        for name, view in drawn(("whole", "all"), ("crown", "all"), length="long").items():
+            with self.subTest(view=name):
+                self.assertEqual({is_blue(each.hex) for each in view.strokes}, {True, False})
