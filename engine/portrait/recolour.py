@@ -19,7 +19,7 @@ from engine.arrays import FloatArray
 from engine.colorimetry.difference import delta_e00
 from engine.colorimetry.lab import lab_of
 from engine.colorimetry.photo import PAPER_REFLECTANCE
-from engine.colorimetry.screen import RGB_FROM_XYZ, SCREEN_WHITE_XYZ, decode, screen_colour
+from engine.colorimetry.screen import RGB_FROM_XYZ, SCREEN_WHITE_XYZ, decode, encode, screen_colour
 from engine.errors import BadInput
 
 Pixels = NDArray[np.uint8]
@@ -38,13 +38,9 @@ TINT: Final = (0.5, 2.0)  # how far the light's colour, a channel over the middl
 LUMINANCE: Final = np.array([0.2126, 0.7152, 0.0722], dtype=np.float32)  # of linear sRGB, IEC 61966-2-1
 STEPS: Final = 4096  # of the table that encodes linear light
 
-_DECODED: Final = np.array(
-    [v / 12.92 if v <= 0.04045 else ((v + 0.055) / 1.055) ** 2.4 for v in np.arange(256) / 255], dtype=np.float32
-)
+_DECODED: Final = decode(np.arange(256) / 255).astype(np.float32)
 _LIGHT: Final = np.linspace(0.0, 1.0, STEPS) ** 2  # finer where the eye tells more
-_ENCODED: Final = np.rint(
-    255 * np.where(_LIGHT <= 0.0031308, 12.92 * _LIGHT, 1.055 * _LIGHT ** (1 / 2.4) - 0.055)
-).astype(np.uint8)
+_ENCODED: Final = np.rint(255 * encode(_LIGHT)).astype(np.uint8)
 
 
 @dataclass(frozen=True, kw_only=True, eq=False)

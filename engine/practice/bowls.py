@@ -17,7 +17,7 @@ from engine.errors import BadInput, Unknown
 from engine.hair.canvas import Canvas
 from engine.hair.reading import canvas_lab
 from engine.language import decimals, say
-from engine.practice.drill import Graded, Shown
+from engine.practice.drill import Graded
 from engine.practice.looking import FASHION, a_bowl, bowl_of, bowl_words
 
 WANTED_G: Final = 40.0
@@ -131,9 +131,7 @@ def poured(asked: AtTheBowl, pours: Mapping[str, float], count: int) -> Graded:
             words=difference_words(asked.target_lab, lab),
             bowl=bowl_words(dict(asked.hidden)),
         ),
-        shown=(Shown(words=say("aim"), lab=asked.target_lab), Shown(words=say("yours"), lab=lab)),
         notes=_next(asked, grams),
-        details={"off": off, "pours": float(count), "wasted_g": wasted},
     )
 
 

@@ -1,6 +1,5 @@
 """What a drill asks, and how an answer to it is graded: scores run from 0 to 1, and every one says why."""
 
-from collections.abc import Mapping
 from dataclasses import dataclass
 from enum import StrEnum
 from typing import Final
@@ -78,13 +77,11 @@ class ToReckon:
 
 @dataclass(frozen=True, kw_only=True, eq=False)
 class Graded:
-    """An answer's score, the sentence that says why, and locks that show it."""
+    """An answer's score, the sentence that says why, and what would have come next."""
 
     score: float
     words: str
-    shown: tuple[Shown, ...] = ()
     notes: tuple[str, ...] = ()
-    details: Mapping[str, float] | None = None
 
     @property
     def is_right(self) -> bool:
@@ -97,9 +94,7 @@ def chosen(asked: ToChoose, key: str) -> Graded | None:
     given = next((choice for choice in asked.choices if choice.key == key), None)
     if given is None:
         return None
-    shown = [Shown(words=each.words, lab=each.lab) for each in asked.choices if each.lab is not None]
-    notes = tuple(each.because for each in asked.choices if each.because)
-    return Graded(score=given.score, words=asked.why, shown=tuple(shown), notes=notes)
+    return Graded(score=given.score, words=asked.why)
 
 
 def reckoned(asked: ToReckon, number: float, seconds: float) -> Graded:

@@ -20,7 +20,7 @@ from engine.practice.drill import Choice, Shown, ToChoose
 WARMTHS: Final = ((-1.4, later("ashy")), (0.0, later("as usual")), (1.4, later("brassy")))
 # How many levels the wrong answers lie off, by difficulty.
 LEVELS_OFF: Final = ((3.0, 2.0), (2.0, 3.0), (2.0, 1.0), (1.0, 2.0), (1.0, 0.5))
-LEVEL_COSTS: Final = 0.4  # of a score, for each level that an answer is off
+LEVEL_COSTS: Final = 0.5  # of a score, for each level that an answer is off
 TONE_COSTS: Final = 0.4
 OPPOSITES: Final = ("violet", "blue", "green", "red", "yellow", "turquoise", "magenta", "orange")
 SHARES: Final = tuple(np.geomspace(0.0015, 0.12, 22).tolist())  # of a shade in its bowl, to tone with

@@ -37,6 +37,10 @@ class Wear(IntEnum):
     STAGE = 4
 
 
+# The step that goes with where a colour is to be seen.
+OF_SETTING: Final = {"work": Wear.WORK, "everyday": Wear.DAILY, "event": Wear.EVENING, "stage": Wear.STAGE}
+
+
 @dataclass(frozen=True, kw_only=True)
 class Worn:
     """What a step of daring does. thinner: times as much bowl of the same colour. root: what it gets. beneath: whether

@@ -12,6 +12,7 @@ from django.db.models.functions import Upper
 from engine.bowl.fade import WASHES_MOST
 from engine.colorimetry.lights import Light
 from engine.language import begun, decimals, later, say
+from engine.service.aftercare import Habits
 from engine.service.sections import SECTIONS_MOST
 from studio.accounts.models import Person, StudioScope
 from studio.accounts.traced import traced
@@ -367,6 +368,17 @@ class HomeCare(models.Model):
 
     def __str__(self) -> str:
         return f"home care after {self.visit}"
+
+    @property
+    def habits(self) -> Habits:
+        """The client's habits for the engine."""
+        return Habits(
+            washes_a_week=float(self.washes_a_week),
+            hot_water=self.hot_water,
+            pool=self.pool,
+            sun=self.sun,
+            weekly_mask=self.weekly_mask,
+        )
 
 
 class LeftoverScope(StudioScope["Leftover"]):

@@ -143,12 +143,14 @@ def photo_page(
     bench, sight = bench_of(person, opened), sight_of(sent)
     portrait = portrait_of(person, opened.visit.pk)
     end = next((each for each, _ in ENDS if each.value == sent.get("end")), End.LIKELY)
-    asked = seen(bench, portrait, sight, end) if portrait and portrait.drawn(HAIR) else None
+    in_hand = _tool(portrait, bench, tool)
+    is_looked_at = portrait is not None and not in_hand and bool(portrait.drawn(HAIR))
+    asked = seen(bench, portrait, sight, end) if portrait and is_looked_at else None
     return PhotoPage(
         bench=bench,
         sight=sight,
         portrait=portrait,
-        tool=_tool(portrait, bench, tool),
+        tool=in_hand,
         tools=_tools(bench),
         end=end,
         beside="beside" in sent,

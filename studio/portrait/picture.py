@@ -22,8 +22,7 @@ from studio.head.whole import End, whole_head
 from studio.photos.services.photo import PATCH
 from studio.portrait.models import Portrait
 from studio.portrait.services.draw import pixels_of, strokes_of
-from studio.visits.lies import places_of, stretches_of
-from studio.visits.models import Consult
+from studio.visits.lies import consult_of, places_of, stretches_of
 
 QUALITY: Final = 90
 READY_MOST: Final = 3  # photos that are kept ready in each process, some 40 MB each
@@ -123,7 +122,7 @@ Lies = tuple[tuple[Place, ...], tuple[Stretch, ...], tuple[float, ...], tuple[in
 def _lies(asked: Seen) -> Lies:
     """How the zones lie: what the shares of a photo's pixels follow from, beside the photo itself."""
     zones = [each.zone for each in asked.bench.zones]
-    consult = getattr(asked.bench.visit, "consult", None) or Consult()
+    consult = consult_of(asked.bench.visit)
     blends = tuple(each.coat.blend_percent / 100 for each in asked.bench.zones)
     return tuple(places_of(zones)), stretches_of(zones, consult), blends, tuple(zone.pk for zone in zones)
 

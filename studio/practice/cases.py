@@ -4,13 +4,13 @@ import secrets
 from typing import Any, Final
 
 import numpy as np
-from django.db.models import F, Q
+from django.db.models import Exists, OuterRef, Q
 
 from engine.language import say
 from engine.practice.cases import Case, what_came_out
 from engine.practice.drill import ToChoose
 from studio.accounts.models import Person
-from studio.cards.models import Formula
+from studio.cards.models import Formula, ZoneResult
 from studio.cards.selectors import kept_formulas
 from studio.visits.engine_adapter import bare_lab, canvas_of
 
@@ -24,13 +24,7 @@ def has_cases(person: Person) -> bool:
 
 def drawn_case(person: Person) -> dict[str, Any] | None:
     """One of the studio's latest judged formulas, drawn by chance, as it is kept with its drill; None without any."""
-    rows = (
-        Formula.objects.visible_to(person)
-        .filter(_judged())
-        .order_by("-saved_at")
-        .distinct()
-        .values_list("pk", flat=True)
-    )
+    rows = Formula.objects.visible_to(person).filter(_judged()).order_by("-saved_at").values_list("pk", flat=True)
     latest = list(rows[:LATEST])
     found = kept_formulas(person, Q(pk=secrets.choice(latest))) if latest else []
     kept, result = (found[0], found[0].result) if found else (None, None)
@@ -60,7 +54,7 @@ def shown_grams(name: str, grams: float) -> str:
 
 
 def _judged() -> Q:
-    """Formulas of one coat of colour whose zone was judged: what was seen is what that bowl gave."""
-    return Q(
-        visit__zones__outcome__isnull=False, visit__zones__part=F("zone_part"), coat_number=1, to_level=None, beside=[]
-    )
+    """Formulas of the one coat that their zone got, which was judged: what was seen is what that bowl gave."""
+    over_it = Formula.objects.filter(visit=OuterRef("visit"), zone_name=OuterRef("zone_name"), coat_number__gt=1)
+    seen = ZoneResult.objects.filter(zone__visit=OuterRef("visit"), zone__name=OuterRef("zone_name"))
+    return Q(coat_number=1, to_level=None, beside=[]) & Q(Exists(seen)) & ~Q(Exists(over_it))

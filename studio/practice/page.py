@@ -89,10 +89,11 @@ class Picture:
 
 @dataclass(frozen=True, kw_only=True)
 class Answer:
-    """One of the answers to choose from. is_right, is_given: once it was answered."""
+    """One of the answers to choose from. because: what it would have been; is_right, is_given: once it was answered."""
 
     key: str
     words: str
+    because: str
     lock: Lock | None
     is_right: bool
     is_given: bool
@@ -113,7 +114,6 @@ class DrillPage:
     pours_left: int
     grade: Graded | None
     outcome: str
-    shown: tuple[Picture, ...]
     error_words: str
     typed: str
 
@@ -188,7 +188,6 @@ def drill_page(drill: Drill, refusal: Refusal | None = None, typed: str = "") ->
         pours_left=asked.pours_most - len(drill.pours) if isinstance(asked, AtTheBowl) else 0,
         grade=grade,
         outcome=_outcome(drill, grade) if grade else "",
-        shown=_shown(asked, grade) if grade else (),
         error_words=refusal_words(refusal) if refusal else "",
         typed=typed,
     )
@@ -217,6 +216,7 @@ def _answers(asked: ToChoose, drill: Drill) -> tuple[Answer, ...]:
         Answer(
             key=each.key,
             words=each.words,
+            because=each.because if is_over else "",
             lock=lock_of_colour(tuple(each.lab.tolist()))
             if each.lab is not None and (each.is_seen or is_over)
             else None,
@@ -238,8 +238,3 @@ def _outcome(drill: Drill, grade: Graded) -> str:
         return say("Left: this is the answer.")
     told = say("right") if grade.is_right else say("not quite") if grade.score > 0 else say("wrong")
     return say("{told}: {score:.0f} of 100", told=told, score=100 * grade.score)
-
-
-def _shown(asked: Asked, grade: Graded) -> tuple[Picture, ...]:
-    """Locks that belong to the answer, where they are not shown beside the choices."""
-    return () if isinstance(asked, ToChoose | AtTheBowl) else _drawn("told", grade.shown)

@@ -6,16 +6,14 @@ from engine.practice.standing import Answered, Standing, standing_after
 from studio.accounts.models import Person
 from studio.practice.models import Drill, SetWork
 
-SHOWN_MOST = 200  # of answers, of each skill
-
 
 def answers_of(person: Person) -> dict[str, list[Drill]]:
     """A person's answered drills by skill, the oldest first. One query."""
     found: dict[str, list[Drill]] = {}
-    rows = Drill.objects.visible_to(person).filter(person=person, answered_at__isnull=False)
+    rows = Drill.objects.visible_to(person).filter(person=person, answered_at__isnull=False).defer("case", "pours")
     for drill in rows.order_by("answered_at", "pk"):
         found.setdefault(drill.skill, []).append(drill)
-    return {skill: drills[-SHOWN_MOST:] for skill, drills in found.items()}
+    return found
 
 
 def standing_of(person: Person, skill: str) -> Standing:

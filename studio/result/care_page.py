@@ -163,17 +163,6 @@ class CarePage:
         return say(", then ").join(self.keeps.through[1:]) if self.keeps else ""
 
 
-def habits_of(care: HomeCare) -> Habits:
-    """A client's habits for the engine."""
-    return Habits(
-        washes_a_week=float(care.washes_a_week),
-        hot_water=care.hot_water,
-        pool=care.pool,
-        sun=care.sun,
-        weekly_mask=care.weekly_mask,
-    )
-
-
 def care_page(person: Person, opened: OpenZone, refusal: Refusal | None = None) -> CarePage:
     """Gather the Care page for the zone in hand."""
     bench = bench_of(person, opened)
@@ -182,7 +171,7 @@ def care_page(person: Person, opened: OpenZone, refusal: Refusal | None = None) 
     bowl, day = bench.mix, opened.visit.day
     is_bare = bowl is not None and not has_taken(forecast.canvas, bowl, worked.process)
     bowl = None if is_bare else bowl
-    keeps = keeping(forecast.canvas, bowl, habits_of(care), process=worked.process) if bowl else None
+    keeps = keeping(forecast.canvas, bowl, care.habits, process=worked.process) if bowl else None
     around = spread(forecast.canvas, bowl, process=worked.process) if bowl else None
     return CarePage(
         bench=bench,
@@ -267,7 +256,7 @@ def _mask(person: Person, bench: Bench, care: HomeCare, canvas: Canvas, bowl: Bo
     shelf = home_shelf(line) if line else stocked_shelf(bench)
     total_g = jar_g(needed_of(person, bench, bench, asked_of(person, bench.visit)).grams)
     try:
-        recipe = _mask_once(canvas, bowl, tuple(shelf), habits_of(care), total_g)
+        recipe = _mask_once(canvas, bowl, tuple(shelf), care.habits, total_g)
     except MixedWithDeveloper:
         return None, refusal_words(Refusal("no_direct_dye"))
     return _labelled(recipe, line or bench.stocked, bench.visit.day), ""

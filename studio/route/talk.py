@@ -19,7 +19,7 @@ from engine.service.aftercare import Habits
 from engine.service.root import RootLook
 from engine.service.route import Route
 from engine.service.taste import Eyes, Skin, taste_of
-from engine.service.wear import WORN, Wear, Wearing, after_visits, bowl_for, wearing
+from engine.service.wear import OF_SETTING, WORN, Wear, Wearing, after_visits, bowl_for, wearing
 from studio.accounts.models import Person
 from studio.cards.selectors import last_care
 from studio.head.engine_adapter import carrier_of, reckoned_shelf
@@ -34,7 +34,6 @@ from studio.visits.head import HeadColours, HeadView, head_views
 from studio.visits.models import Consult, Zone
 from studio.visits.selectors import OpenZone
 
-USUAL: Final = Wear.DAILY
 WORDS_OF_ROOT: Final = {
     RootLook.NATURAL: later("left as it is"),
     RootLook.SHADOW: later("two levels deeper"),
@@ -122,13 +121,7 @@ def _wear(asked: str, consult: Consult) -> Wear:
     """The step that is asked for, else the one that goes with where the colour will be seen."""
     if asked.isdecimal() and int(asked) in {step.value for step in Wear}:
         return Wear(int(asked))
-    usual = {
-        Consult.Setting.WORK: Wear.WORK,
-        Consult.Setting.EVERYDAY: Wear.DAILY,
-        Consult.Setting.EVENT: Wear.EVENING,
-        Consult.Setting.STAGE: Wear.STAGE,
-    }
-    return usual.get(Consult.Setting(consult.setting), USUAL)
+    return OF_SETTING.get(consult.setting, Wear.DAILY)
 
 
 def _habits(person: Person, asked: Asked) -> Habits:
@@ -136,13 +129,7 @@ def _habits(person: Person, asked: Asked) -> Habits:
     last = last_care(person, asked.visit.client_id)
     if last is None:
         return Habits(weekly_mask=asked.consult.upkeep == Consult.Upkeep.WEEKLY)
-    return Habits(
-        washes_a_week=float(last.washes_a_week),
-        hot_water=last.hot_water,
-        pool=last.pool,
-        sun=last.sun,
-        weekly_mask=last.weekly_mask,
-    )
+    return last.habits
 
 
 def _worn(bench: Bench, target: FloatArray, ready: Canvas, wear: Wear, habits: Habits) -> Wearing:

@@ -17,8 +17,8 @@ from engine.service.stretch import Stretch
 from studio.ui.locks import evened
 from studio.visits.engine_adapter import bare_lab, canvas_of
 from studio.visits.head_lines import MIDDLE_X, VIEWS
-from studio.visits.lies import head_of, places_of, stretches_of
-from studio.visits.models import Consult, Reading, Zone
+from studio.visits.lies import consult_of, head_of, places_of, stretches_of
+from studio.visits.models import Reading, Zone
 from studio.visits.strand_field import strand_layers
 
 UNKNOWN_LAB: Final = (96.0, 0.0, 0.0)  # of hair that nobody has read
@@ -154,7 +154,7 @@ def _strokes(
     view: str, zones: Sequence[Zone], colours: HeadColours, blends: Mapping[int, float]
 ) -> tuple[Strokes, ...]:
     """A side's strands, what lies beneath first, those of one colour together."""
-    consult = getattr(zones[0].visit, "consult", None) or Consult()
+    consult = consult_of(zones[0].visit)
     drawn, shares = _drawn_once(
         view,
         head_of(consult).length_cm,

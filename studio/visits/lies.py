@@ -5,7 +5,12 @@ from collections.abc import Sequence
 from engine.service.amounts import Density, Length
 from engine.service.parting import Place, parted
 from engine.service.stretch import LENGTH_CM, Head, Stretch
-from studio.visits.models import Consult, Zone
+from studio.visits.models import Consult, Visit, Zone
+
+
+def consult_of(visit: Visit) -> Consult:
+    """The visit's consult, or an empty one that stands for it nowhere else."""
+    return getattr(visit, "consult", None) or Consult()
 
 
 def head_of(consult: Consult) -> Head:

@@ -2,6 +2,7 @@
 
 import datetime
 import secrets
+from dataclasses import replace
 from decimal import Decimal
 from typing import Final
 
@@ -116,7 +117,7 @@ def grade_of(drill: Drill) -> Graded:
         seconds = ((drill.answered_at or drill.made_at) - drill.made_at).total_seconds()
         number = asked.right if given == LEFT else float(typed_number(given, "number", example="60"))
         grade = reckoned(asked, number, seconds)
-    return Graded(score=0.0, words=grade.words, shown=grade.shown, notes=grade.notes) if given == LEFT else grade
+    return replace(grade, score=0.0) if given == LEFT else grade
 
 
 def _open(person: Person, drill_id: int) -> Drill:
