@@ -95,7 +95,7 @@ def bring_far(person: Person, visit: Visit) -> None:
         client.post(reverse(name, args=[visit.pk]), {"version": 0, **photo})
     take_head(person, visit_id=visit.pk, upload=SimpleUploadedFile("head.png", head_photo(120, 150)))
     begin(person, skill="which", now=now)
-    SetWork.objects.create(person=person, skill="which", set_by=person, set_at=now)
+    SetWork.objects.get_or_create(person=person, skill="which", defaults={"set_by": person, "set_at": now})
     for of, points in (("hair", OVER_HAIR), (str(zone.pk), OVER_HAIR[:2])):
         draw(person, visit_id=visit.pk, of=of, points=points)
 
