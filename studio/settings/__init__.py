@@ -115,10 +115,13 @@ TEMPLATES = [
 ]
 
 # A pool holds connections open between requests; tests open and drop databases, so they go without.
-DATABASES = {"default": environment.DATABASE}
+# No page asks for so much that compiling its statement pays: where the planner guessed so, of tables that it knows
+# little of yet, that took seconds for a single row.
+QUICK = {"options": "-c jit=off"}
+DATABASES = {"default": environment.DATABASE | {"OPTIONS": QUICK}}
 if not TESTING:
     DATABASES["default"]["CONN_HEALTH_CHECKS"] = True  # a connection that a restart of the database broke is not used
-    DATABASES["default"]["OPTIONS"] = {
+    DATABASES["default"]["OPTIONS"] = QUICK | {
         "pool": {"min_size": 1, "max_size": environment.POOL_MOST, "timeout": 5},
         "server_side_binding": True,  # so that statements can be prepared and planned once
         "prepare_threshold": 2,
