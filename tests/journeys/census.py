@@ -13,21 +13,12 @@ from django.test import override_settings
 from playwright.sync_api import Error as PlaywrightError
 from playwright.sync_api import FileChooser, Request
 
-from tests.journeys.base import FLAGS, IN_HAND, OFF, PATIENCE_MS, JourneyCase
+from tests.journeys.base import FLAGS, OFF, STEP_S, JourneyCase
 from tests.journeys.rolled_back import COOKIE, HOLDING
 from tests.journeys.sent import Sent, fields_of, view_of
 
 SCRIPT = Path(__file__).with_name("census.js").read_text(encoding="utf-8")
 WAIT_S = 8.0
-STEP_S = 0.015
-RESTS = 6  # so often is a page met at rest, one task after another
-AT_REST = """async (rests) => {
-  for (let met = 0; met < rests; met += 1) {
-    await new Promise((heard) => setTimeout(heard));
-    if (document.readyState !== "complete" || document.querySelector(".htmx-swapping, .htmx-settling")) return false;
-  }
-  return true;
-}"""
 TAP_LEAST = 20  # pixels that a control is high at the least
 SAMPLES = {"next_on": "2031-05-06", "done_on": "2026-01-02", "tested_on": "2026-01-02", "born_on": "1990-01-02"}
 SAMPLES |= {
@@ -93,17 +84,14 @@ class CensusCase(JourneyCase):
     def walk(self, view: str, address: str, *, sizes: tuple[tuple[int, int], ...] = ((1280, 800),)) -> None:
         """Press everything that a page offers in the state that it is in, and was not pressed in this view before."""
         tally = self.tallies.setdefault(view, Tally())
-        for size in sizes:
+        for size in reversed(sizes):  # at the first of them it is pressed
             self.page.set_viewport_size({"width": size[0], "height": size[1]})
             self.open(address)
             controls = self._controls()
             places = self.page.evaluate("() => census.controls.map((_, index) => census.reach(index))")
             for control in controls:
                 self._reach(view, control, places[control["index"]], tally, size)
-        self.page.set_viewport_size({"width": sizes[0][0], "height": sizes[0][1]})
-        self.open(address)
         tally.wrong += [f"{view}: {rule}: {where}" for rule, where in self.inaccessible()]
-        controls = self._controls()
         for control in controls:
             found = self._declaration(view, control, tally)
             if found is None or control["disabled"] or self._mark(control) in tally.pressed:
@@ -133,18 +121,7 @@ class CensusCase(JourneyCase):
         self._controls()
 
     def _settle(self) -> None:
-        """Until nothing is asked any more, and parts that come by themselves are there."""
-        deadline = time.monotonic() + PATIENCE_MS / 1000
-        while IN_HAND.count or self.asked or not self._rests() or IN_HAND.count or self.asked:
-            self._sure(time.monotonic() < deadline, "it never came to rest")
-            self.page.wait_for_timeout(1000 * STEP_S)
-
-    def _rests(self) -> bool:
-        """Whether the page has done what it had to do when it was asked, and htmx swaps nothing."""
-        try:
-            return bool(self.page.evaluate(AT_REST, RESTS))
-        except PlaywrightError:  # the page is being left
-            return False
+        self.settle(lambda: bool(self.asked))
 
     def _answered(self) -> None:
         """Until what was pressed is answered: where that is held back, nothing more comes of it."""

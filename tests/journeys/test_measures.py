@@ -123,7 +123,7 @@ class MeasureCase(JourneyCase):
     def show(self, address: str) -> None:
         self.page.goto(self.live_server_url + address)
         expect(self.page.locator("#main")).to_be_visible()
-        self.page.wait_for_load_state("networkidle")
+        self.settle()
         self.page.evaluate(SCRIPT)
 
 
@@ -286,7 +286,7 @@ class OnAPhone(MeasureCase):
         self.page.on("request", lambda sent: asked.append(sent.url) if sent.url.split("?")[0] == address else None)
         self.page.goto(address)
         expect(self.page.locator(".steers-row").first).to_be_visible()
-        self.page.wait_for_load_state("networkidle")
+        self.settle()
         self.assertEqual(asked, [address])
         self.page.locator("#mode-steer").click()
         expect(self.page.locator("#wheel")).to_be_visible()
