@@ -16,10 +16,12 @@ from engine.hair.canvas import Canvas
 from engine.language import later, say
 from studio.bench import plane
 from studio.bench.wheel import Marks, Wheel, rim_labs, wheel_of
+from studio.guesses.models import Guess
 from studio.head.engine_adapter import BenchForecast, fade_labs, offered_shades, steering_of, step_g_of, trail_labs
 from studio.head.rail import rail_of
 from studio.head.selectors import Bench, trail_of
 from studio.head.sight import Sight
+from studio.ui.locks import Lock, lock_of_colour
 from studio.visits.engine_adapter import canvas_of
 
 AIM_FIELDS: Final = (("lightness", later("Depth")), ("chroma", later("Strength")), ("hue", later("Hue°")))
@@ -51,6 +53,19 @@ class AimMiddle:
     aim: plane.Place | None
     rings: tuple[str, ...]
     reach: str
+    fields: list[tuple[str, str, str]]
+
+
+@dataclass(frozen=True, kw_only=True, eq=False)
+class GuessMiddle:
+    """The plane to tap what is expected on, while the forecast is covered. lock: what is expected so far."""
+
+    depth: str
+    now: plane.Place
+    expected: plane.Place | None
+    expected_y: str
+    aim: plane.Place | None
+    lock: Lock | None
     fields: list[tuple[str, str, str]]
 
 
@@ -121,6 +136,22 @@ def aim_middle(bench: Bench, seen: BenchForecast, typed: Mapping[str, str]) -> A
         if target is None
         else tuple(plane.ring_points(tuple(target.tolist()), size) for size in (plane.NEAR_RING, plane.FAR_RING)),
         reach=plane.polygon(_edge_once(*_edge_key(bench, depth))),
+        fields=[(name, label, typed.get(name, numbers[name])) for name, label in AIM_FIELDS],
+    )
+
+
+def guess_middle(bench: Bench, seen: BenchForecast, guess: Guess | None, typed: Mapping[str, str]) -> GuessMiddle:
+    """Gather what guessing shows: nothing of the forecast. typed: what a refused form held."""
+    target, expected = bench.target_lab, None if guess is None else np.array(guess.expected_lab)
+    lock = None if expected is None else lock_of_colour(tuple(expected.tolist()))
+    numbers = plane.aim_numbers(expected)
+    return GuessMiddle(
+        depth=str(_depth_of(expected if expected is not None else target, seen.hand.bare_lab)),
+        now=plane.place_of(seen.hand.bare_lab, seen.now.hex, seen.now.said),
+        expected=None if expected is None or lock is None else plane.place_of(expected, lock.hex, lock.said),
+        expected_y="" if expected is None else plane.ladder_y(float(expected[0])),
+        aim=None if target is None else plane.place_of(target),
+        lock=lock,
         fields=[(name, label, typed.get(name, numbers[name])) for name, label in AIM_FIELDS],
     )
 

@@ -17,12 +17,13 @@ from studio.bench.coat_row import PURPOSES, CoatStep, bare_hex, coat_steps
 from studio.bench.instead import shorts_in
 from studio.bench.lifting import LiftMiddle, lift_middle
 from studio.bench.looks import woven_lock
-from studio.bench.middle import AimMiddle, SteerMiddle, aim_middle, steer_middle
-from studio.bench.panels import Panel, panel_of, place_of_refusal
+from studio.bench.middle import AimMiddle, GuessMiddle, SteerMiddle, aim_middle, guess_middle, steer_middle
+from studio.bench.panels import UNTOLD_PANELS, Panel, panel_of, place_of_refusal
 from studio.bench.poured import Layer, RailRow, cost_of, layers_of, measures_of, parts_of, rail_rows_of
 from studio.bench.quick_fixes import Corrections, quick_fixes_of
-from studio.bench.said import notices_of, words_of
+from studio.bench.said import guessed_words, notices_of, words_of
 from studio.bench.zone_tabs import SeamLabel, ZoneTab, tress_labels, zone_tabs
+from studio.guesses.selectors import last_shown, open_guess
 from studio.head.engine_adapter import (
     BenchForecast,
     forecast_of,
@@ -69,7 +70,7 @@ class BenchPage:
     layers: list[Layer]
     coats: tuple[CoatStep, ...]
     bare_hex: str
-    middle: SteerMiddle | AimMiddle | LiftMiddle
+    middle: SteerMiddle | AimMiddle | LiftMiddle | GuessMiddle
     depth: DepthMarks
     words: str
     why: str
@@ -77,6 +78,7 @@ class BenchPage:
     is_on_aim: bool
     wander: str
     shorts: tuple[str, ...]
+    guessed_lately: str
     notices: list[str]
     corrections: Corrections | None
     total: str
@@ -140,13 +142,13 @@ class BenchPage:
         return (
             (("lift", say("Lift")),)
             if self.bench.coat.lifts
-            else (("steer", say("Wheel")), ("list", say("List")), ("aim", say("Aim")))
+            else (("steer", say("Wheel")), ("list", say("List")), ("aim", say("Aim")), ("guess", say("Guess")))
         )
 
     @property
     def other_ways(self) -> tuple[tuple[str, str], ...]:
         """Panels that are opened from the middle."""
-        if self.mode == "lift":
+        if self.mode in ("lift", "guess"):
             return ()
         looks = (("pastels", say("Pastels")), ("meanwhile", say("Meanwhile"))) if self.bench.pours else ()
         return (*((("photo", say("Photo")),) if self.mode == "aim" else ()), *looks, ("warmth", say("Warmth")))
@@ -192,9 +194,11 @@ class BenchPage:
 
     @property
     def mode(self) -> str:
-        """Whether the middle steers, by the wheel or by a list, aims, or sets a lift."""
+        """Whether the middle steers, by the wheel or by a list, aims, sets a lift, or takes a guess."""
         if isinstance(self.middle, LiftMiddle):
             return "lift"
+        if isinstance(self.middle, GuessMiddle):
+            return "guess"
         return self.middle.shown_as if isinstance(self.middle, SteerMiddle) else "aim"
 
     @property
@@ -204,7 +208,11 @@ class BenchPage:
 
     @property
     def next_step(self) -> str:
-        """What comes next: pour, once there is something to; else hit the aim or find its route, or aim first."""
+        """What comes next: pour, once there is something to; else hit the aim or find its route, or aim first. To see
+        the forecast while it is covered.
+        """
+        if self.mode == "guess":
+            return "guess"
         if self.bench.pours or self.bench.coat.lifts:
             return "pour"
         if self.aim_lock is None:
@@ -245,6 +253,8 @@ def bench_page(
     if bench.coat.lifts:
         weigh_powder()
     seen = forecast_of(bench, sight)
+    covers = sight.mode == "guess" and not bench.coat.lifts
+    panel = panel if not covers or panel in UNTOLD_PANELS else ""
     status = None
     over = Panel()
     try:
@@ -253,7 +263,7 @@ def bench_page(
         refusal, status = no_answer, 422
     typed = sent if refusal else {}
     aim, steering = seen.forecast.aim, is_steering(bench, sight)
-    wander = spread_of(bench)
+    wander = None if covers else spread_of(bench)
     target = bench.target_lab
     return BenchPage(
         person=person,
@@ -268,7 +278,9 @@ def bench_page(
         layers=layers_of(bench),
         coats=coat_steps(bench, seen, typed),
         bare_hex=bare_hex(bench),
-        middle=_middle(bench, seen, sight, wander, typed),
+        middle=guess_middle(bench, seen, open_guess(person, bench.zone.pk), typed)
+        if covers
+        else _middle(bench, seen, sight, wander, typed),
         depth=DepthMarks(
             now_y=plane.ladder_y(seen.now.lightness),
             now_hex=seen.now.hex,
@@ -282,6 +294,7 @@ def bench_page(
         is_on_aim=bool(aim and bench.pours and aim.delta_e00 < ON_AIM),
         wander=decimals(f"{wander.within_90:.1f}") if wander else "",
         shorts=tuple(each.words for each in shorts_in(bench)),
+        guessed_lately="" if covers or fixes_later else _guessed_lately(person, bench, seen),
         notices=notices_of(bench, seen),
         corrections=None if fixes_later and bench.pours and target is not None else quick_fixes_of(bench),
         total=shown_weight(bench.total_g),
@@ -308,6 +321,12 @@ def _own_lock(seen: BenchForecast) -> Lock:
     return lock_of_colour(tuple(seen.forecast.lab.tolist()))
 
 
+def _guessed_lately(person: Person, bench: Bench, seen: BenchForecast) -> str:
+    """How near a guess came that this forecast was shown for; at most one query."""
+    guess = last_shown(person, bench.zone.pk, seen.forecast.lab) if bench.pours else None
+    return guessed_words(guess) if guess else ""
+
+
 def _middle(
     bench: Bench, seen: BenchForecast, sight: Sight, wander: Spread | None, typed: Mapping[str, str]
 ) -> SteerMiddle | AimMiddle | LiftMiddle:
@@ -318,4 +337,4 @@ def _middle(
 
 def is_steering(bench: Bench, sight: Sight) -> bool:
     """Whether the middle steers: as it is asked for, else once there is something in the bowl."""
-    return sight.mode in ("steer", "list") or (sight.mode != "aim" and bool(bench.pours))
+    return sight.mode in ("steer", "list") or (sight.mode not in ("aim", "guess") and bool(bench.pours))

@@ -26,6 +26,7 @@ PANEL_FIELDS: Final = {
     "zones": ("name", "part", "blend", "zone"),
     "coats": ("purpose", "to_level", "minutes", "vol", "parts", "zone", "plain_grams", "product"),
 }
+UNTOLD_PANELS: Final = ("zones", "coats")  # what may lie over the middle while the forecast is covered
 LIFT_PANELS: Final = ("zones", "coats", "heads")  # what lightener has: nothing of it aims
 
 

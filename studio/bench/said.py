@@ -1,9 +1,14 @@
 """What the Bench says of the bowl in words."""
 
+import numpy as np
+
 from engine.bowl.predict import Aim
-from engine.colorimetry.words import colour_word
-from engine.language import begun, counted, say
+from engine.colorimetry.difference import delta_e00
+from engine.colorimetry.words import colour_word, difference_words
+from engine.language import begun, counted, decimals, say
+from engine.practice.guessing import AS_EXPECTED
 from studio.bench.lifting import lift_said
+from studio.guesses.models import Guess
 from studio.head.engine_adapter import BenchForecast, partings_of
 from studio.head.selectors import Bench
 from studio.head.sight import LIGHT_WORDS, Sight
@@ -38,3 +43,10 @@ def notices_of(bench: Bench, seen: BenchForecast) -> list[str]:
     quiet = {"estimate", "developer_assumed", "screen_cannot_show"}
     said += [warning.sentence for warning in seen.forecast.warnings if warning.code not in quiet]
     return said[:2]
+
+
+def guessed_words(guess: Guess) -> str:
+    """How near what was expected comes to the forecast."""
+    forecast, expected = np.array(guess.forecast_lab), np.array(guess.expected_lab)
+    off = decimals(f"{float(delta_e00(forecast, expected)):.1f}")
+    return say("You expected it {words}: {off} off.", words=difference_words(forecast, expected, AS_EXPECTED), off=off)

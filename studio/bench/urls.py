@@ -9,6 +9,7 @@ urlpatterns = [
     path("<int:visit_id>/bench/", views.bench, name="bench"),
     path("<int:visit_id>/bench/pour/", views.pour_shade, name="pour"),
     path("<int:visit_id>/bench/aim/", views.set_aim, name="aim"),
+    path("<int:visit_id>/bench/guess/", views.set_guess, name="guess"),
     path("<int:visit_id>/bench/wanted/", views.set_wanted, name="wanted"),
     path("<int:visit_id>/bench/take/", views.take_answer, name="take"),
     path("<int:visit_id>/bench/add/", views.add, name="add"),

@@ -7,6 +7,7 @@ from django.views.decorators.http import require_POST, require_safe
 
 from engine.bowl.cautions import Severity
 from studio.bench.answers import lift_words
+from studio.bench.covered import covered, guess_on
 from studio.bench.page import bench_page
 from studio.bench.panels import PANELS
 from studio.bench.plane import dots_at
@@ -67,6 +68,13 @@ def set_aim(request: HttpRequest, visit_id: int) -> HttpResponse:
         return aim(sent.person, **sent.hand, nearest=nearest, everywhere=everywhere, **parts)
 
     return act(request, visit_id, change)
+
+
+@require_POST
+def set_guess(request: HttpRequest, visit_id: int) -> HttpResponse:
+    """What is expected of the bowl while its forecast is covered; or that forecast, held against it."""
+    carried = CARRIED if "show" not in request.POST else tuple(name for name in CARRIED if name != "mode")
+    return act(request, visit_id, guess_on, carried=carried)
 
 
 @require_POST
@@ -174,7 +182,9 @@ def gates(request: HttpRequest, visit_id: int) -> HttpResponse:
     found = check(asked, bowl_coat(asked, bench_now))
     told = [seen for seen in found if seen.gate.severity is not Severity.NOTE and not seen.signature]
     stop = next((seen for seen in told if seen.is_shut), None)
-    return render(request, "bench/_gates.html", {"gates": told, "stop": stop, "bench": bench_now})
+    next_too = (bench_now.pours or bench_now.coat.lifts) and request.GET.get("mode") != "guess"
+    told_of = {"gates": told, "stop": stop, "bench": bench_now, "next_too": next_too}
+    return render(request, "bench/_gates.html", told_of)
 
 
 @require_safe
@@ -185,10 +195,16 @@ def plane_dots(request: HttpRequest, depth: int) -> HttpResponse:
 
 
 def act(
-    request: HttpRequest, visit_id: int, change: Change, *, panel: str = "", zones_change: bool = False
+    request: HttpRequest,
+    visit_id: int,
+    change: Change,
+    *,
+    panel: str = "",
+    zones_change: bool = False,
+    carried: tuple[str, ...] = CARRIED,
 ) -> HttpResponse:
     """Make a change and show the Bench. panel: what lies over the middle afterwards. zones_change: by it zones may come
-    or go.
+    or go. carried: what of the way it is looked at stays.
     """
 
     def show(
@@ -197,7 +213,7 @@ def act(
         rows = made.rows if isinstance(made, Poured) else None
         return show_bench(request, opened, refusal, panel=panel, rows=rows)
 
-    return act_on(request, visit_id, change, show=show, page="bench:bench", keep=CARRIED, same_zones=not zones_change)
+    return act_on(request, visit_id, change, show=show, page="bench:bench", keep=carried, same_zones=not zones_change)
 
 
 def show_bench(
@@ -211,7 +227,9 @@ def show_bench(
 ) -> HttpResponse:
     """The Bench as a page, whole for htmx, or in pieces after a pour. rows: if a change has just read them."""
     asked = next((name for name in PANELS if name in request.GET), panel)
-    sent = request.POST or request.GET
+    sent = (request.POST or request.GET).dict()
+    if "show" in sent and refusal is None:
+        sent["mode"] = ""  # the forecast was asked for: it is covered no more
     # htmx asks for the whole Bench by naming it as the target; else a pour is sent in pieces.
     whole = request.headers.get("HX-Target") == "main"
     pieces = wants_fragment(request) and not whole
@@ -225,6 +243,7 @@ def show_bench(
         rows=rows,
         by_list=request.COOKIES.get("steer") == "list",
     )
+    page = covered(page) if page.mode == "guess" else page
     fragment = "bench/_bench.html" if whole else "bench/_changes.html"
     template = fragment if wants_fragment(request) else "bench/bench.html"
     return render(request, template, {"page": page}, status=page.status)

@@ -17,6 +17,7 @@ from studio.cards.services.save_formula import save_formula
 from studio.clients.models import Client
 from studio.clients.services.add_client import add_client
 from studio.demo.load import read_zone
+from studio.guesses.services.guess import show_forecast, write_down
 from studio.head.engine_adapter import finish_lab
 from studio.head.selectors import bench_of
 from studio.head.services.aim import want
@@ -52,6 +53,19 @@ def _visit(person: Person, client: Client, entry: dict[str, Any], shades: dict[s
     version = want(person, zone_id=zone.pk, version=version, total_g=sum(grams.values(), Decimal(0))).version
     version = take_recipe(person, zone_id=zone.pk, version=version, grams=grams).version
     forecast_lab = finish_lab(bench_of(person, open_zone(person, visit.pk)))
+    if "guessed" in entry:
+        depth, chroma, hue = map(Decimal, entry["guessed"])
+        write_down(
+            person,
+            zone_id=zone.pk,
+            version=version,
+            level=Decimal(str(entry["level"])),
+            lightness=depth,
+            chroma=chroma,
+            hue=hue,
+            nearest=True,
+        )
+        show_forecast(person, zone_id=zone.pk, version=version, forecast_lab=forecast_lab, now=now)
     save_formula(person, visit_id=visit.pk, version=version, at=now)
     return judge_zone(
         person,

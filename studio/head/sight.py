@@ -15,7 +15,7 @@ LIGHT_WORDS: Final = {
     Light.SHOP: later("shop light"),
 }
 WASHES_MOST: Final = 20
-MODES: Final = ("steer", "list", "aim")
+MODES: Final = ("steer", "list", "aim", "guess")
 
 
 @dataclass(frozen=True, kw_only=True)

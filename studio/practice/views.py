@@ -6,6 +6,7 @@ from django.utils import timezone
 from django.views.decorators.http import require_POST, require_safe
 
 from engine.service.roles import Act
+from studio.practice.guesses import guesses_page
 from studio.practice.models import Drill
 from studio.practice.page import drill_page, learners_of, practice_page
 from studio.practice.services.mentor import set_work, sign_off
@@ -22,6 +23,12 @@ def practice(request: HttpRequest) -> HttpResponse:
     """Where one stands in each skill."""
     page = practice_page(signed_in(request), timezone.localdate())
     return render(request, "practice/practice.html", {"page": page})
+
+
+@require_safe
+def guesses(request: HttpRequest) -> HttpResponse:
+    """Who foresees best what comes out of a bowl."""
+    return render(request, "practice/guesses.html", {"page": guesses_page(signed_in(request))})
 
 
 @page_and_change

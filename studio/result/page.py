@@ -9,13 +9,17 @@ import numpy as np
 
 from engine.arrays import FloatArray
 from engine.bowl.predict import Forecast, predict, seen_as
+from engine.colorimetry.difference import delta_e00
+from engine.colorimetry.words import difference_words
 from engine.language import decimals, say
+from engine.practice.guessing import AS_EXPECTED
 from engine.service.amounts import litres_for
 from engine.service.judge import FixKind, Verdict, judge, next_aim, spot_fixes
 from engine.service.work import WorkKind
 from studio.accounts.models import Person
 from studio.cards.models import Tweak, ZoneResult
 from studio.cards.worked import Worked, worked_on
+from studio.guesses.selectors import as_guessed, held_against
 from studio.head.coats import bowl_coat
 from studio.head.engine_adapter import reckoned_shelf
 from studio.head.selectors import Bench, ZoneBench, bench_of
@@ -68,6 +72,7 @@ class ResultPage:
     token: str
     error_words: str
     asks_anyway: bool
+    guessed: tuple[str, ...]
 
     @property
     def around(self) -> str:
@@ -116,6 +121,24 @@ def result_page(
         token=secrets.token_hex(16),
         error_words=refusal_words(refusal) if refusal else "",
         asks_anyway=refusal is not None and refusal.code == "still_on",
+        guessed=_guessed(person, hand),
+    )
+
+
+def _guessed(person: Person, zone: ZoneJudged) -> tuple[str, ...]:
+    """How near those came who guessed first what was judged now. One query, none before it is judged."""
+    if zone.result is None:
+        return ()
+    found = [(guess, as_guessed(guess, zone.result)) for guess in held_against(person, zone.bench.zone.pk)]
+    return tuple(
+        say(
+            "{name} expected it {words}: {off:.1f} off.",
+            name=guess.person,
+            words=difference_words(held.seen_lab, held.expected_lab, AS_EXPECTED),
+            off=float(delta_e00(held.seen_lab, held.expected_lab)),
+        )
+        for guess, held in found
+        if held.seen_lab is not None
     )
 
 

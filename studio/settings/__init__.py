@@ -52,6 +52,7 @@ INSTALLED_APPS = [
     "studio.pour",
     "studio.clocks",
     "studio.cards",
+    "studio.guesses",
     "studio.portrait",
     "studio.route",
     "studio.result",

@@ -13,7 +13,7 @@ window.census = {
     const sought = "a[href], button, summary, input:not([type=hidden]), select, textarea, #plane, #depth";
     this.controls = [...document.querySelectorAll(sought)].filter(
       (each) =>
-        Boolean(each.closest("header.masthead")) === (within === "masthead") &&
+        (within === "main" ? !each.closest("header.masthead") : each.closest(within)) &&
         !each.closest(".skip-link, #outbox, noscript, [inert]") && each.checkVisibility(),
     );
     return this.controls.map((each, index) => ({

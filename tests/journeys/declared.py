@@ -168,6 +168,7 @@ KEYS: Final = {
     "l": {"l": "get bench:bench"},
     "s": {"s": "get bench:bench"},
     "d": {"d": "get bench:bench"},
+    "g": {"g": "get bench:bench"},
     "h": {"h": "get bench:bench"},
     "a": {"a": "get bench:bench"},
     "u": {"u": "post bench:walk"},
@@ -185,7 +186,7 @@ BENCH: Final[Declared] = {
         "select left favourites in the bowl all": "type",
         "a what makes it instead": "get bench:bench",
         "input:radio shade": "local",
-        "a (Wheel|List|Aim|Head|Photo|Pastels|Meanwhile|Warmth|Zones…|Daylight|Salon|Evening)": "get bench:bench",
+        "a (Wheel|List|Aim|Guess|Head|Photo|Pastels|Meanwhile|Warmth|Zones…|Daylight|Salon|Evening)": "get bench:bench",
         "a (Lift|Lift to .*|Fill|Colour|Glaze|Seal|Coats…)( on| done)?": "get bench:bench",
         "button (purpose|to_level)": "post bench:coats",
         "button way: (.* (earlier|later)|Remove (Lift to .*|Colour|Glaze|Seal)|Set|On it, too)": "post bench:coats",
@@ -225,6 +226,12 @@ BENCH: Final[Declared] = {
         "input:text note": "with post bench:save",
         "button Keep": "post bench:save",
         "a (Pour →|Stop: .*)": "get pour:pour",
+    },
+    "guess": {
+        "a (Wheel|List|Aim|Guess)": "get bench:bench",
+        "svg (plane|depth)": "post bench:guess",
+        "input:text (lightness|chroma|hue)": "with post bench:guess",
+        "button (Expect this|show)": "post bench:guess",
     },
 }
 

@@ -105,6 +105,8 @@ class Bench(VisitCensus):
         self.see("bench", "bench:bench", short, "?instead=1")
         self.see("bench", "bench:bench", coats, "?coats=1")
         self.see("bench", "bench:bench", coats, f"?coat_id={lift.pk}", sizes=(PHONE,))
+        self.within = "#middle"  # the rest is as on every Bench
+        self.see("guess", "bench:bench", poured, "?mode=guess", sizes=EVERY)
         self.close_census()
 
     def test_every_key_does_what_its_sheet_says(self) -> None:
@@ -305,7 +307,7 @@ class Masthead(VisitCensus):
         visit, _ = self.studio.kept()
         set_pin(self.person, pin="4827")
         self.sign_in_rolled_back()
-        self.within = "masthead"
+        self.within = "header.masthead"
         for name in ("bench:bench", "result:care", "clocks:clock"):
             self.see("masthead", name, visit, sizes=EVERY)
         self.walk("masthead", reverse("cards:list"), sizes=EVERY)

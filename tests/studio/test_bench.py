@@ -67,8 +67,8 @@ class Pouring(StudioCase):
 
     def test_the_bench_costs_a_fixed_number_of_queries(self) -> None:
         self.send("pour", shade=self.shade("Smalt").pk, grams="3")
-        # session, person; zones, readings; zones with a bowl; coats, pours, trail, lines; shades are kept
-        with self.assertNumQueries(9):
+        # session, person; zones, readings; zones with a bowl; coats, pours, trail, a guess, lines; shades are kept
+        with self.assertNumQueries(10):
             self.client.get(self.on_bench("bench"))
 
     def test_a_pour_costs_a_fixed_number_of_queries(self) -> None:

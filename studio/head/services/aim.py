@@ -5,6 +5,7 @@ from decimal import Decimal
 import numpy as np
 from django.db import transaction
 
+from engine.arrays import FloatArray
 from engine.colorimetry.lab import lab_from_lch
 from engine.colorimetry.screen import fits_screen, largest_chroma
 from engine.language import say
@@ -35,16 +36,7 @@ def aim(
     Raises Refusal out_of_range with the field, aim_not_showable with the largest chroma that a screen shows;
     Stale; Bowl.DoesNotExist.
     """
-    within(lightness, "lightness", 0, 100)
-    within(chroma, "chroma", 0, 150)
-    within(hue, "hue", 0, 360, "°")
-    lab = lab_from_lch(np.array([float(lightness), float(chroma), float(hue)]))
-    if not fits_screen(lab):
-        most = float(np.floor(largest_chroma(lab)))
-        if not nearest:
-            raise Refusal("aim_not_showable", "chroma", most=most)
-        chroma = Decimal(most)
-        lab = lab_from_lch(np.array([float(lightness), most, float(hue)]))
+    lab, chroma = showable(lightness, chroma, hue, nearest=nearest)
     words = say(
         "aim at depth {lightness:.0f}, strength {chroma:.0f}, hue {hue:.0f}°",
         lightness=lightness,
@@ -61,6 +53,24 @@ def aim(
             words if not everywhere else say("{words}, all zones", words=words),
             everywhere=everywhere,
         )
+
+
+def showable(lightness: Decimal, chroma: Decimal, hue: Decimal, *, nearest: bool = False) -> tuple[FloatArray, Decimal]:
+    """A colour by lightness L*, chroma, and hue in degrees, under daylight: its L*a*b* (3,), and the chroma it has.
+
+    nearest: one that no screen shows becomes the strongest of its hue that can be shown.
+    Raises Refusal out_of_range with the field, aim_not_showable with the largest chroma that a screen shows.
+    """
+    within(lightness, "lightness", 0, 100)
+    within(chroma, "chroma", 0, 150)
+    within(hue, "hue", 0, 360, "°")
+    lab = lab_from_lch(np.array([float(lightness), float(chroma), float(hue)]))
+    if fits_screen(lab):
+        return lab, chroma
+    most = float(np.floor(largest_chroma(lab)))
+    if not nearest:
+        raise Refusal("aim_not_showable", "chroma", most=most)
+    return lab_from_lch(np.array([float(lightness), most, float(hue)])), Decimal(most)
 
 
 def clear_aim(person: Person, *, zone_id: int, coat_id: int | None = None, version: int) -> Bowl:

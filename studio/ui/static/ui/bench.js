@@ -235,6 +235,7 @@ const KEYS = {
   l: () => nextOf([...document.querySelectorAll("[data-light]")]),
   s: () => byId(byId("mode-steer")?.ariaCurrent === "true" ? "mode-list" : "mode-steer")?.click(),
   d: () => byId("mode-aim")?.click(),
+  g: () => byId("mode-guess")?.click(),
   "/": () => byId("rail-search")?.focus(),
   "?": () => {
     const keys = byId("keys");

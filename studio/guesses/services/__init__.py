@@ -1,0 +1,1 @@
+"""One service, one verb of the job."""
