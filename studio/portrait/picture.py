@@ -23,6 +23,7 @@ from studio.photos.services.photo import PATCH
 from studio.portrait.models import Portrait
 from studio.portrait.services.draw import pixels_of, strokes_of
 from studio.visits.lies import consult_of, places_of, stretches_of
+from studio.visits.models import Consult, Zone
 
 QUALITY: Final = 90
 READY_MOST: Final = 3  # photos that are kept ready in each process, some 40 MB each
@@ -38,11 +39,14 @@ _making = threading.Lock()
 class Seen:
     """A portrait with the colours that are laid on it: before and after, of each zone.
 
-    width: of the picture, if not the photo's own.
+    blends: how wide the seam after each zone is, as a share of the length. width: of the picture, if not the photo's
+    own.
     """
 
     portrait: Portrait
-    bench: Bench
+    zones: tuple[Zone, ...]
+    blends: tuple[float, ...]
+    consult: Consult
     before: tuple[FloatArray, ...]
     after: tuple[FloatArray, ...]
     width: int | None = None
@@ -58,12 +62,14 @@ class Seen:
 def seen(bench: Bench, portrait: Portrait, sight: Sight, end: End = End.LIKELY, width: int | None = None) -> Seen:
     """A forecast on a portrait, in a light and after washes, likely or at an end of its range."""
     before, after = whole_head(bench).before, whole_head(bench, sight, end).after
-    zones = [each.zone.pk for each in bench.zones]
+    zones = tuple(each.zone for each in bench.zones)
     return Seen(
         portrait=portrait,
-        bench=bench,
-        before=tuple(before[pk] for pk in zones),
-        after=tuple(after[pk] for pk in zones),
+        zones=zones,
+        blends=tuple(each.coat.blend_percent / 100 for each in bench.zones),
+        consult=consult_of(bench.visit),
+        before=tuple(before[zone.pk] for zone in zones),
+        after=tuple(after[zone.pk] for zone in zones),
         width=width if width in WIDTHS else None,
     )
 
@@ -106,7 +112,7 @@ def oddities(asked: Seen) -> tuple[str, ...]:
     """What makes a portrait doubtful, by name: unpainted, too_dark, too_bright, not_as_read."""
     ready = _ready_once(asked)
     lit = recolour.lit(ready, asked.before)
-    places = places_of([each.zone for each in asked.bench.zones])
+    places = places_of(asked.zones)
     found = {
         "unpainted": bool(unpainted(places, _painted(asked))),
         "too_dark": min(lit) < LIT_LEAST,
@@ -121,18 +127,14 @@ Lies = tuple[tuple[Place, ...], tuple[Stretch, ...], tuple[float, ...], tuple[in
 
 def _lies(asked: Seen) -> Lies:
     """How the zones lie: what the shares of a photo's pixels follow from, beside the photo itself."""
-    zones = [each.zone for each in asked.bench.zones]
-    consult = consult_of(asked.bench.visit)
-    blends = tuple(each.coat.blend_percent / 100 for each in asked.bench.zones)
-    return tuple(places_of(zones)), stretches_of(zones, consult), blends, tuple(zone.pk for zone in zones)
+    zones = asked.zones
+    return tuple(places_of(zones)), stretches_of(zones, asked.consult), asked.blends, tuple(zone.pk for zone in zones)
 
 
 def _painted(asked: Seen) -> dict[int, tuple[matte.Stroke, ...]]:
     """What was painted, by the place of its zone."""
     return {
-        at: strokes_of(drawn)
-        for at, each in enumerate(asked.bench.zones)
-        if (drawn := asked.portrait.drawn(str(each.zone.pk)))
+        at: strokes_of(drawn) for at, zone in enumerate(asked.zones) if (drawn := asked.portrait.drawn(str(zone.pk)))
     }
 
 

@@ -5,6 +5,8 @@ from collections.abc import Iterable, Mapping
 from dataclasses import dataclass
 from typing import Final
 
+from django.utils import timezone
+
 from engine.language import begun, later, say
 from engine.practice.bowls import STEPS_G, AtTheBowl
 from engine.practice.drill import HARDEST, Graded, Shown, Skill, ToChoose, ToReckon
@@ -101,7 +103,9 @@ class Answer:
 
 @dataclass(frozen=True, kw_only=True)
 class DrillPage:
-    """A drill as its template takes it. kind: choose, reckon or bowl. grade: once it was answered."""
+    """A drill as its template takes it. kind: choose, reckon or bowl. gone_s: since it was begun. grade: once it was
+    answered.
+    """
 
     drill: Drill
     kind: str
@@ -110,6 +114,7 @@ class DrillPage:
     answers: tuple[Answer, ...]
     unit: str
     allowed_s: int
+    gone_s: str
     shades: tuple[tuple[str, str, str], ...]
     pours_left: int
     grade: Graded | None
@@ -184,6 +189,7 @@ def drill_page(drill: Drill, refusal: Refusal | None = None, typed: str = "") ->
         answers=_answers(asked, drill) if isinstance(asked, ToChoose) else (),
         unit=asked.unit if isinstance(asked, ToReckon) else "",
         allowed_s=asked.allowed_s if isinstance(asked, ToReckon) else 0,
+        gone_s="" if grade else f"{_gone_s(drill):.1f}",
         shades=_shades(asked, drill) if isinstance(asked, AtTheBowl) else (),
         pours_left=asked.pours_most - len(drill.pours) if isinstance(asked, AtTheBowl) else 0,
         grade=grade,
@@ -191,6 +197,11 @@ def drill_page(drill: Drill, refusal: Refusal | None = None, typed: str = "") ->
         error_words=refusal_words(refusal) if refusal else "",
         typed=typed,
     )
+
+
+def _gone_s(drill: Drill) -> float:
+    """How long ago a drill was begun."""
+    return max((timezone.now() - drill.made_at).total_seconds(), 0.0)
 
 
 def _pictures(asked: Asked, drill: Drill) -> tuple[Picture, ...]:

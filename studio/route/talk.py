@@ -24,13 +24,17 @@ from studio.accounts.models import Person
 from studio.cards.selectors import last_care
 from studio.head.engine_adapter import carrier_of, reckoned_shelf
 from studio.head.selectors import Bench, bench_of
+from studio.portrait.models import Portrait
+from studio.portrait.picture import Seen
 from studio.route.engine_adapter import routes_of
 from studio.route.models import Agreement
+from studio.route.worn_head import drawn, photographed
 from studio.ui.locks import Lock, lock_of_colour
 from studio.ui.refusal import Refusal
-from studio.visits.engine_adapter import bare_lab, canvas_of
+from studio.ui.words import refusal_words
+from studio.visits.engine_adapter import canvas_of
 from studio.visits.gates import Asked, asked_of
-from studio.visits.head import HeadColours, HeadView, head_views
+from studio.visits.head import HeadView
 from studio.visits.models import Consult, Zone
 from studio.visits.selectors import OpenZone
 
@@ -53,8 +57,12 @@ class Had:
 
 @dataclass(frozen=True, kw_only=True, eq=False)
 class TalkPage:
-    """The talk as its template takes it. wear: the step that is shown; first: what comes before the colour; taste:
-    sentences that are no rule."""
+    """The talk as its template takes it.
+
+    wear: the step that is shown. first: what comes before the colour. taste: sentences that are no rule. photo: of her
+    head, if hair was found on one; photo_key: what changes when its picture does. drawn: whether the head is shown as a
+    drawing all the same. stays: whether the head is parted already, so that where the colour goes is as it was set.
+    """
 
     bench: Bench
     wish: str
@@ -74,54 +82,102 @@ class TalkPage:
     eyes: str
     taste: tuple[str, ...]
     aim_fields: tuple[tuple[str, str], ...]
+    photo: Portrait | None
+    photo_key: str
+    drawn: bool
+    stays: bool
+    error_words: str
+
+    @property
+    def query(self) -> str:
+        """What else was chosen, as an address names it."""
+        chosen = {"skin": self.skin, "eyes": self.eyes, "on": "drawn" if self.drawn and self.photo else ""}
+        return "".join(f"&{name}={value}" for name, value in chosen.items() if value)
 
     skins = tuple((skin.value, skin.words) for skin in Skin)
     eye_choices = tuple((eyes.value, eyes.words) for eyes in Eyes)
 
 
-def talk_page(person: Person, opened: OpenZone, sent: Mapping[str, str]) -> TalkPage:
-    """Gather the talk. Raises Refusal no_target before there is an aim."""
+@dataclass(frozen=True, kw_only=True, eq=False)
+class Wished:
+    """What a talk is about: the wish, the way to it, and how a step of daring wears it."""
+
+    bench: Bench
+    asked: Asked
+    target: FloatArray
+    way: Route
+    wear: Wear
+    shown: Wearing
+
+
+def _wished(person: Person, opened: OpenZone, sent: Mapping[str, str]) -> Wished:
+    """Raises Refusal no_target before there is an aim."""
     bench = bench_of(person, opened)
     target = bench.target_lab
-    if target is None:
-        raise Refusal("no_target", "aim")
     asked = asked_of(person, opened.visit)
-    wear = _wear(sent.get("wear", ""), asked.consult)
-    found = routes_of(bench, asked, None)
-    if found is None:
+    found = None if target is None else routes_of(bench, asked, None)
+    if target is None or found is None:
         raise Refusal("no_target", "aim")
+    wear = _wear(sent.get("wear", ""), asked.consult)
     shown = _worn(bench, target, found.proposed.canvas, wear, _habits(person, asked))
+    return Wished(bench=bench, asked=asked, target=target, way=found.proposed, wear=wear, shown=shown)
+
+
+def talk_page(person: Person, opened: OpenZone, sent: Mapping[str, str], refusal: Refusal | None = None) -> TalkPage:
+    """Gather the talk. Raises Refusal no_target before there is an aim."""
+    wished = _wished(person, opened, sent)
+    bench, shown, target = wished.bench, wished.shown, wished.target
+    on_photo = photographed(person, bench, shown)
     skin = next((each for each in Skin if each.value == sent.get("skin")), None)
     eyes = next((each for each in Eyes if each.value == sent.get("eyes")), None)
     return TalkPage(
         bench=bench,
-        wish=asked.consult.wish,
+        wish=wished.asked.consult.wish,
         aim=_lock(target),
-        wear=wear,
+        wear=wished.wear,
         steps=tuple((step.value, str(WORN[step].words)) for step in Wear),
         worn=shown,
         lengths=_lock(shown.lengths_lab),
-        views=_views(bench, shown),
+        views=drawn(bench, shown),
         clear=decimals(
             say("1 part colour to {parts} of clear", parts=f"{shown.parts:.{0 if shown.parts >= 10 else 1}f}")
         ),
         root=str(WORDS_OF_ROOT[shown.worn.root]),
         where=_where(shown),
         upkeep=_upkeep(person, bench, shown),
-        had=_had(bench, found.proposed, target),
-        first=_first(found.proposed),
+        had=_had(bench, wished.way, target),
+        first=_first(wished.way),
         skin=skin.value if skin else "",
         eyes=eyes.value if eyes else "",
         taste=taste_of(shown.lengths_lab, skin, eyes),
         aim_fields=_aim_fields(shown.lengths_lab),
+        photo=on_photo.portrait if on_photo else None,
+        photo_key=on_photo.etag if on_photo else "",
+        drawn=sent.get("on") == "drawn" or on_photo is None,
+        stays=[each.zone.part for each in bench.zones] != [Zone.Part.WHOLE],
+        error_words=refusal_words(refusal) if refusal else "",
     )
+
+
+def worn_on_photo(person: Person, opened: OpenZone, sent: Mapping[str, str]) -> Seen | None:
+    """The wish on the photo of her head as it would be worn; None without one. Raises Refusal no_target."""
+    wished = _wished(person, opened, sent)
+    return photographed(person, wished.bench, wished.shown)
+
+
+def wear_in(typed: str) -> Wear:
+    """A step of daring as it is sent. Raises Refusal wear_unknown."""
+    if typed.isdecimal() and int(typed) in {step.value for step in Wear}:
+        return Wear(int(typed))
+    raise Refusal("wear_unknown", "wear")
 
 
 def _wear(asked: str, consult: Consult) -> Wear:
     """The step that is asked for, else the one that goes with where the colour will be seen."""
-    if asked.isdecimal() and int(asked) in {step.value for step in Wear}:
-        return Wear(int(asked))
-    return OF_SETTING.get(consult.setting, Wear.DAILY)
+    try:
+        return wear_in(asked)
+    except Refusal:
+        return OF_SETTING.get(consult.setting, Wear.DAILY)
 
 
 def _habits(person: Person, asked: Asked) -> Habits:
@@ -162,24 +218,6 @@ def _worn_once(
 ) -> Wearing:
     bowl = bowl_for(ready, np.array(target), list(shelf), process)
     return wearing(ready, bowl, clear, wear, habits, left=left, process=process)
-
-
-def _views(bench: Bench, shown: Wearing) -> tuple[HeadView, ...]:
-    """A head with root, lengths and, where one lies over them, a veil."""
-    visit, bare = bench.visit, bare_lab(canvas_of(bench.reading))
-    below = Zone.Part.ENDS if shown.worn.ends_only else Zone.Part.MIDS
-    rows = [
-        (Zone(pk=1, visit=visit, name="roots", part=Zone.Part.ROOTS), shown.root_lab),
-        (Zone(pk=2, visit=visit, name="lengths", part=below), shown.lengths_lab),
-    ]
-    if shown.worn.ends_only:
-        rows.insert(1, (Zone(pk=3, visit=visit, name="mids", part=Zone.Part.MIDS), bare))
-    if shown.worn.beneath:
-        veil = Zone(pk=4, visit=visit, name="veil", pattern=Zone.Pattern.VEIL)
-        rows = [(veil, bare), (Zone(pk=5, visit=visit, name="beneath"), shown.lengths_lab)]
-    zones, labs = [zone for zone, _ in rows], {zone.pk: lab for zone, lab in rows}
-    blends = dict.fromkeys(labs, 0.15)
-    return head_views(zones, zones[0], HeadColours(zones=labs, between={}), blends=blends, taps=False)
 
 
 def _where(shown: Wearing) -> str:

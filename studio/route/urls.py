@@ -20,6 +20,8 @@ urlpatterns = [
     path("<int:visit_id>/route/fill/", views.fill, name="fill"),
     path("<int:visit_id>/route/toner/", views.toner, name="toner"),
     path("<int:visit_id>/talk/", talk_views.talk, name="talk"),
+    path("<int:visit_id>/talk/wear/", talk_views.wear, name="wear"),
+    path("<int:visit_id>/talk/photo.jpg", talk_views.on_photo, name="talk-photo"),
     path("<int:visit_id>/route/lines/", views.lines, name="lines"),
     path("<int:visit_id>/route/line/", views.take_line, name="line"),
 ]

@@ -202,6 +202,7 @@ REFUSALS: Final[Mapping[str, str]] = {
     "drill_moved_on": later("Another tablet has poured meanwhile. You now see the bowl as it stands."),
     "drill_pours_used": later("All {most} pours are used: say that this is it."),
     "drill_pour": later("Pour one of the shades that are offered, in one of the steps; the bowl holds 120 g."),
+    "wear_unknown": later("Choose where the colour is to be seen."),
     "guess_first": later("Write down first what you expect: tap a colour and a depth."),
     "choice_unknown": later("Choose one of the answers."),
     "stroke_of_what": later("Choose what you draw: hair, what is none, or a zone of this head."),

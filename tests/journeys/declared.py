@@ -24,6 +24,7 @@ def asked(view: str) -> dict[str, str]:
 
 FRONT: Final[Declared] = {
     "consult": {
+        "a The talk": "get route:talk",
         "a Read the hair →": "get visits:read",
         r"input:(radio|checkbox) \w+": "change post visits:consult",
         "input:date born_on": "change post visits:consult",
@@ -333,9 +334,11 @@ HANDED: Final[Declared] = {
         "input:text given": "with post practice:reply",
     },
     "talk": {
-        "input:radio (wear|skin|eyes)": "change get route:talk",
+        "input:range wear": "change get route:talk",
+        "a (only in the sun|at work|every day|in the evening|on stage)": "get route:talk",
+        "input:radio (skin|eyes|on)": "change get route:talk",
         "a On a photo": "get portrait:photo",
-        "button Aim at it as worn →": "post bench:aim",
+        "button Take it as worn →": "post route:wear",
     },
     "head": {
         "a The talk": "get route:talk",

@@ -95,6 +95,16 @@ class Drills(PracticeCase):
         self.send("reply", drill, given=f"{asked.right:.4f}")
         self.assertEqual(float(Drill.objects.get().score), 0.5)
 
+    def test_a_sum_that_was_left_is_another_one_when_it_is_gone_on_with(self) -> None:
+        drill = self.start("sums")
+        self.assertContains(self.see(drill), f'dur="{asked_in(drill).allowed_s}s" begin="-0.')
+        self.assertEqual(self.start("sums").number, drill.number, "its time has not run out")
+        Drill.objects.update(made_at=timezone.now() - datetime.timedelta(hours=1))
+        again = self.start("sums")
+        self.assertEqual((again.pk, again.number != drill.number), (drill.pk, True))
+        self.send("reply", again, given=f"{asked_in(again).right:.4f}")
+        self.assertEqual(float(Drill.objects.get().score), 1.0)
+
     def test_what_is_no_answer_is_refused(self) -> None:
         drill = self.start("which")
         for given in ("", "z", "x" * 500):

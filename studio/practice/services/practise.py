@@ -10,7 +10,7 @@ from django.db import transaction
 
 from engine.errors import EngineError
 from engine.practice.bowls import STEPS_G, AtTheBowl, poured
-from engine.practice.drill import Graded, Skill, ToChoose, chosen, reckoned
+from engine.practice.drill import Graded, Skill, ToChoose, ToReckon, chosen, reckoned
 from engine.practice.make import Asked, drill_of
 from studio.accounts.models import Person
 from studio.practice.cases import asked_of_case, drawn_case
@@ -27,12 +27,16 @@ LEFT: Final = "left"  # given where the answer was asked for instead
 def begin(person: Person, *, skill: str, now: datetime.datetime) -> Drill:
     """The drill of a skill that was begun and not answered, else a new one, as hard as its person is good.
 
+    A sum whose time has run out meanwhile is another sum: nobody is late for having been called away.
     Raises Refusal skill_unknown, no_cases.
     """
     if skill not in SkillChoice.values:
         raise Refusal("skill_unknown", "skill")
     Person.objects.select_for_update().get(pk=person.pk)  # two tablets begin one drill
     if begun := Drill.objects.filter(person=person, skill=skill, answered_at=None).first():
+        if skill == Skill.SUMS and seconds_left(begun, now) <= 0:
+            begun.number, begun.made_at = secrets.randbelow(NUMBERS), now
+            begun.save(update_fields=["number", "made_at"])
         return begun
     case = drawn_case(person) if skill == SkillChoice.CASE else None
     if skill == SkillChoice.CASE and case is None:
@@ -93,6 +97,13 @@ def asked_in(drill: Drill) -> Asked:
     if drill.case is not None:
         return asked_of_case(drill.case, drill.number, drill.difficulty)
     return drill_of(Skill(drill.skill), drill.number, drill.difficulty)
+
+
+def seconds_left(drill: Drill, now: datetime.datetime) -> float:
+    """Of the time that a sum allows; 0 and less once it counts as late, and of what has no clock."""
+    asked = asked_in(drill)
+    allowed_s = asked.allowed_s if isinstance(asked, ToReckon) else 0
+    return allowed_s - (now - drill.made_at).total_seconds()
 
 
 def poured_in(drill: Drill) -> dict[str, float]:
