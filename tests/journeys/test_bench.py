@@ -6,9 +6,13 @@ import re
 from PIL import Image
 from playwright.sync_api import expect
 
+from studio.guesses.models import Guess
 from studio.head.models import Bowl, Coat, Portion
 from studio.visits.models import Reading
 from tests.journeys.base import JourneyCase
+
+
+FIELDS = {"Depth": "id_lightness", "Strength": "id_chroma", "Hue°": "id_hue"}
 
 
 def photo() -> bytes:
@@ -92,6 +96,30 @@ class Bench(JourneyCase):
         self.assertGreater(after["Clear"], 57)
         self.page.keyboard.press("u")
         expect(self.page.locator(".bowl-pours")).to_contain_text("57.0 g Clear")
+
+    def test_by_keys_alone_a_guess_is_written_down_before_the_forecast_is_seen(self) -> None:
+        self.sign_in()
+        self.open_bench()
+        self.page.keyboard.press("g")
+        expect(self.page.locator("#figure-then")).to_contain_text("You expect")
+        expect(self.page.locator("#uncover")).to_be_disabled()
+        self.page.keyboard.press("6")
+        self.page.keyboard.press("ArrowUp")
+        expect(self.heading()).to_have_text("What will it give?")
+        expect(self.page.locator(".fix, #wheel, #hit, .mark-way")).to_have_count(0)
+        self.assert_accessible()
+        for name, number in (("Depth", "40"), ("Strength", "45"), ("Hue°", "345")):
+            self.tab_to(lambda focused, name=name: focused["id"] == FIELDS[name])
+            self.page.keyboard.type(number)
+        self.page.keyboard.press("Enter")
+        expect(self.page.locator("#lock-then use").first).to_be_attached()
+        self.tab_to(lambda focused: focused["id"] == "uncover")
+        self.page.keyboard.press("Enter")
+        expect(self.page.locator(".bowl-why")).to_contain_text("You expected it")
+        expect(self.page.locator("#figure-then")).to_contain_text("Forecast")
+        guess = Guess.objects.get()
+        self.assertEqual(float(guess.expected_l), 40.0)
+        self.assertIsNotNone(guess.shown_at)
 
     def test_escape_leaves_a_field_and_keys_count_again(self) -> None:
         self.sign_in()
