@@ -11,7 +11,6 @@ from studio.head.models import Bowl, Coat, Portion
 from studio.visits.models import Reading
 from tests.journeys.base import JourneyCase
 
-
 FIELDS = {"Depth": "id_lightness", "Strength": "id_chroma", "Hue°": "id_hue"}
 
 
