@@ -8,9 +8,12 @@ from functools import cache
 from pathlib import Path
 from threading import Lock
 
+from django.contrib.staticfiles.handlers import StaticFilesHandler
 from django.contrib.staticfiles.testing import StaticLiveServerTestCase
 from django.core.signals import request_finished, request_started
 from django.db import connection
+from django.http import HttpRequest
+from django.http.response import HttpResponseBase
 from django.urls import reverse
 from playwright.sync_api import Browser, Error, Page, Playwright, expect, sync_playwright
 
@@ -98,10 +101,21 @@ def driver() -> Playwright:
     return sync_playwright().start()
 
 
+class KeptFiles(StaticFilesHandler):
+    """Fonts, styles and scripts, which a browser keeps, as it does those of the application by their names' hashes."""
+
+    def serve(self, request: HttpRequest) -> HttpResponseBase:
+        """A file that is not asked for again."""
+        answer = super().serve(request)
+        answer.headers["Cache-Control"] = "max-age=86400, immutable"
+        return answer
+
+
 class JourneyCase(StaticLiveServerTestCase):
     """A context and a page at 1280 x 800 a test. A page error or a request elsewhere fails the test."""
 
     flags = FLAGS
+    static_handler = KeptFiles
 
     @classmethod
     def setUpClass(cls) -> None:

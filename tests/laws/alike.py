@@ -9,7 +9,20 @@ from django.utils import translation
 from engine.language import say
 
 # Attributes that people read or hear; everything else is for machines, and the same in every language.
-READ = frozenset({"aria-label", "title", "placeholder", "alt", "label", "lang", "content", "data-name", "data-part"})
+READ = frozenset(
+    {
+        "aria-label",
+        "aria-valuetext",
+        "title",
+        "placeholder",
+        "alt",
+        "label",
+        "lang",
+        "content",
+        "data-name",
+        "data-part",
+    }
+)
 ANEW = re.compile("token|csrf")  # made anew by every answer
 SHOWN_NUMBER = re.compile(r"(?<![\d.:])\d+\.\d+(?![\d.])")
 NUMBER = re.compile(r"[\d.]+")  # clocks run on from answer to answer; a comma is no part of what a machine reads

@@ -3,6 +3,7 @@
 import io
 from decimal import Decimal
 
+import numpy as np
 from django.core.files.uploadedfile import SimpleUploadedFile
 from django.test import Client
 from django.urls import reverse
@@ -16,6 +17,7 @@ from studio.clients.models import StrandTest
 from studio.clients.services.history import add_past, record_skin_test
 from studio.clocks.models import ClockCheck, ClockCorrection, ZoneClock
 from studio.formats.services.consent import give_consent
+from studio.guesses.services.guess import show_forecast, write_down
 from studio.head.models import Bowl
 from studio.learning.services.learn import learn_anew
 from studio.portrait.services.draw import draw, take_head
@@ -85,6 +87,7 @@ def bring_far(person: Person, visit: Visit) -> None:
     for name, grams in (("Orchil", "3"), ("Clear", "57")):
         weigh(person, zone_id=zone.pk, version=version(), shade_id=shades[name].pk, grams=Decimal(grams))
     mix_batch(person, zone_id=zone.pk, version=version(), at=now)
+    guess(person, zone, version())
     put_on_hair(person, zone_id=zone.pk, kind="direct", now=now)
     send("bench:save")
     judge_and_care(person, visit, zone)
@@ -98,6 +101,16 @@ def bring_far(person: Person, visit: Visit) -> None:
     SetWork.objects.get_or_create(person=person, skill="which", defaults={"set_by": person, "set_at": now})
     for of, points in (("hair", OVER_HAIR), (str(zone.pk), OVER_HAIR[:2])):
         draw(person, visit_id=visit.pk, of=of, points=points)
+
+
+def guess(person: Person, zone: Zone, version: int) -> None:
+    """What was expected of the bowl before its forecast was shown, and what is expected anew."""
+    colour = {"lightness": Decimal(60), "chroma": Decimal(20), "hue": Decimal(350), "level": Decimal(10)}
+    for shown in (True, False):
+        write_down(person, zone_id=zone.pk, version=version, **colour)
+        if shown:
+            lab = np.array((60.0, 20.0, 5.0))
+            show_forecast(person, zone_id=zone.pk, version=version, forecast_lab=lab, now=timezone.now())
 
 
 def judge_and_care(person: Person, visit: Visit, zone: Zone) -> None:
