@@ -6,6 +6,7 @@ from decimal import Decimal
 from django.db import transaction
 
 from engine.arrays import FloatArray
+from engine.language import say
 from studio.accounts.models import Person
 from studio.guesses.models import Guess
 from studio.head.services.aim import showable
@@ -33,7 +34,7 @@ def write_down(
     Raises Refusal out_of_range, aim_not_showable; Stale; Bowl.DoesNotExist.
     """
     lab, _ = showable(lightness, chroma, hue, nearest=nearest)
-    locked_bowl(person, zone_id=zone_id, coat_id=coat_id, version=version, attempt="")
+    locked_bowl(person, zone_id=zone_id, coat_id=coat_id, version=version, attempt=say("a guess"))
     expected = dict(zip(("expected_l", "expected_a", "expected_b"), _decimals(lab), strict=True))
     guess, _ = Guess.objects.update_or_create(
         zone_id=zone_id, person=person, shown_at=None, defaults={"level": level, **expected}
@@ -55,7 +56,7 @@ def show_forecast(
 
     Raises Refusal guess_first, empty_bowl; Stale; Bowl.DoesNotExist.
     """
-    bowl = locked_bowl(person, zone_id=zone_id, coat_id=coat_id, version=version, attempt="")
+    bowl = locked_bowl(person, zone_id=zone_id, coat_id=coat_id, version=version, attempt=say("show the forecast"))
     guess = Guess.objects.visible_to(person).filter(zone=zone_id, person=person, shown_at=None).first()
     if guess is None:
         raise Refusal("guess_first", "hue")
