@@ -14,7 +14,7 @@ import numpy as np
 from engine.arrays import FloatArray
 from engine.colorimetry.difference import Difference, delta_e00, difference
 from engine.colorimetry.lab import lch_of
-from engine.colorimetry.words import AS_A_CHANGE, GREY_CHROMA, hue_word
+from engine.colorimetry.words import A_LITTLE, AS_A_CHANGE, GREY_CHROMA, hue_word
 from engine.language import later, say
 
 LEAN_FROM: Final = 1.5  # weighted parts below this on average are not worth a word; chosen by the founders
@@ -53,6 +53,11 @@ class Reads:
     seen: int
     seen_off: float | None
     forecast_off: float | None
+
+
+def is_same_forecast(one_lab: FloatArray, other_lab: FloatArray) -> bool:
+    """Whether two forecasts (3,) of one zone are so near that a guess of one is a guess of the other."""
+    return bool(delta_e00(one_lab, other_lab) < A_LITTLE)
 
 
 def how_read(guesses: Sequence[Guess], words: str = "") -> Reads | None:

@@ -7,8 +7,8 @@ import numpy as np
 
 from engine.arrays import FloatArray
 from engine.colorimetry.difference import delta_e00
-from engine.colorimetry.words import A_LITTLE
 from engine.practice.guessing import Guess as Guessed
+from engine.practice.guessing import is_same_forecast
 from studio.accounts.models import Person
 from studio.cards.models import ZoneResult
 from studio.guesses.models import Guess, Lab
@@ -25,7 +25,9 @@ def last_shown(person: Person, zone_id: int, forecast_lab: FloatArray) -> Guess 
     """A person's newest guess of a zone, as long as the forecast (3,) is the one it was held against. One query."""
     shown = Guess.objects.visible_to(person).filter(zone=zone_id, person=person, shown_at__isnull=False)
     guess = shown.order_by("shown_at", "pk").last()
-    return guess if guess is not None and _off(guess.forecast_lab, forecast_lab) < UNCHANGED else None
+    if guess is None or float(delta_e00(np.array(guess.forecast_lab), forecast_lab)) >= UNCHANGED:
+        return None
+    return guess
 
 
 def held_against(person: Person, zone_id: int) -> list[Guess]:
@@ -47,7 +49,7 @@ def guesses_here(person: Person) -> dict[Person, list[Guessed]]:
     seen: dict[tuple[int, int], list[Lab]] = defaultdict(list)
     for guess in rows.order_by("shown_at", "pk"):
         known = seen[guess.person_id, guess.zone_id]
-        if all(_off(guess.forecast_lab, each) >= A_LITTLE for each in known):
+        if not any(is_same_forecast(np.array(guess.forecast_lab), np.array(each)) for each in known):
             found[guess.person].append(as_guessed(guess, judged.get(guess.zone_id)))
         known.append(guess.forecast_lab)
     return dict(found)
@@ -55,14 +57,11 @@ def guesses_here(person: Person) -> dict[Person, list[Guessed]]:
 
 def as_guessed(guess: Guess, result: ZoneResult | None) -> Guessed:
     """A guess as the engine reads it, with what was seen where that was of the same forecast."""
-    is_of_it = result is not None and _off(guess.forecast_lab, result.forecast_lab) < A_LITTLE
+    forecast = np.array(guess.forecast_lab)
+    is_of_it = result is not None and is_same_forecast(forecast, np.array(result.forecast_lab))
     return Guessed(
         level=float(guess.level),
         expected_lab=np.array(guess.expected_lab),
-        forecast_lab=np.array(guess.forecast_lab),
+        forecast_lab=forecast,
         seen_lab=np.array(result.lab) if result is not None and is_of_it else None,
     )
-
-
-def _off(one: Lab | FloatArray, other: Lab | FloatArray) -> float:
-    return float(delta_e00(np.asarray(one), np.asarray(other)))

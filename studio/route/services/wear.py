@@ -14,7 +14,7 @@ from studio.head.services.aim import aim, showable
 from studio.head.services.root import set_root
 from studio.head.services.zones import add_to_head, split_head
 from studio.visits.models import Zone
-from studio.visits.services.place_zone import leave_out
+from studio.visits.services.place_zone import leave_alone
 
 VEIL_FROM: Final = Zone.Part.CROWN  # whose hair falls over all the rest
 
@@ -34,8 +34,8 @@ def wear_as(
     """Aim at a colour as a step of daring wears it. Returns the zone that gets it.
 
     A head of one zone is parted for its root and its place. Of one that is parted already, the root beside what is in
-    hand gets its look, and where the colour goes stays as it is. Raises Refusal as aiming, parting and roots do; Stale;
-    Bowl.DoesNotExist.
+    hand gets its look, and mids above ends in hand are left alone or not; the rest stays as it is.
+    Raises Refusal as aiming, parting and roots do; Stale; Bowl.DoesNotExist.
     """
     bowl = aim(
         person,
@@ -54,7 +54,7 @@ def wear_as(
             veil = add_to_head(
                 person, zone_id=zone_id, version=_now(worktop), name=say("veil of own hair"), part=VEIL_FROM
             )
-            leave_out(person, zone_id=veil.pk, pattern=Zone.Pattern.VEIL)
+            leave_alone(person, zone_id=veil.pk, pattern=Zone.Pattern.VEIL)
             return Zone.objects.get(pk=zone_id)
         if worn.root is RootLook.SOLID:
             return zones[0]
@@ -73,8 +73,8 @@ def wear_as(
                 lengths_id=worn_on.pk,
                 lengths_lab=lab,
             )
-        elif zone.part == Zone.Part.MIDS and worn.ends_only and worn_on.part == Zone.Part.ENDS:
-            leave_out(person, zone_id=zone.pk)
+        elif zone.part == Zone.Part.MIDS and worn_on.part == Zone.Part.ENDS:
+            leave_alone(person, zone_id=zone.pk, left=worn.ends_only)
     return worn_on
 
 

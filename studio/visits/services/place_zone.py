@@ -77,15 +77,15 @@ def place_root(person: Person, *, zone_id: int, left_alone: bool, to_cm: float |
 
 
 @transaction.atomic
-def leave_out(person: Person, *, zone_id: int, pattern: str | None = None) -> None:
-    """Say of a zone that it gets nothing, and of which strands it is where that changes.
+def leave_alone(person: Person, *, zone_id: int, left: bool = True, pattern: str | None = None) -> None:
+    """Say of a zone whether it gets nothing, and of which strands it is where that changes.
 
     Raises Refusal pattern_unknown; Zone.DoesNotExist as `place_zone` does.
     """
     zone = Zone.objects.visible_to(person).select_for_update(of=("self",)).get(pk=zone_id, removed=False)
     if pattern is not None and pattern not in Zone.Pattern.values:
         raise Refusal("pattern_unknown", "pattern")
-    zone.left_alone = True
+    zone.left_alone = left
     zone.pattern = zone.pattern if pattern is None else pattern
     zone.save(update_fields=["left_alone", "pattern"])
 
