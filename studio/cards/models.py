@@ -14,9 +14,10 @@ from engine.colorimetry.lights import Light
 from engine.language import begun, decimals, later, say
 from engine.service.aftercare import Habits
 from engine.service.sections import SECTIONS_MOST
+from studio.accounts.identity import own_uid
 from studio.accounts.models import Person, StudioScope
 from studio.accounts.traced import traced
-from studio.clients.models import Client
+from studio.clients.models import NAME_LONGEST, Client
 from studio.head.models import POUR_MOST_G, Bowl, Coat, TargetFields
 from studio.shelf.models import Shade, ShadeLine
 from studio.taught.models import Teaches
@@ -81,7 +82,10 @@ class Formula(HairFields, TargetFields):
     heat = models.BooleanField(default=False)
     cost = models.DecimalField(max_digits=8, decimal_places=2, default=0, help_text="of what it took, in own money")
     saved_by = models.ForeignKey(Person, on_delete=models.PROTECT, related_name="+")
+    saved_as = models.CharField(max_length=NAME_LONGEST, blank=True, help_text="who saved it, in another studio")
+    read_as = models.CharField(max_length=NAME_LONGEST, blank=True, help_text="who read its hair, in another studio")
     saved_at = models.DateTimeField()
+    uid = own_uid()
 
     objects = FormulaScope.as_manager()
 
@@ -96,6 +100,7 @@ class Formula(HairFields, TargetFields):
         constraints = [
             *HairFields.Meta.constraints,
             *TargetFields.Meta.constraints,
+            models.UniqueConstraint(fields=["client", "uid"], name="cards_formula_uid_once"),
             models.CheckConstraint(condition=Q(forecast_l__range=(0, 100)), name="cards_formula_forecast_l_0_100"),
             models.CheckConstraint(
                 condition=Q(rinsed_at=None) | Q(rinsed_at__gte=models.F("applied_at")),
@@ -111,6 +116,11 @@ class Formula(HairFields, TargetFields):
 
     def __str__(self) -> str:
         return f"{self.client}, {self.saved_at:%d %b %Y}"
+
+    @property
+    def author(self) -> str:
+        """Who saved it, here or in the studio that it came from."""
+        return self.saved_as or str(self.saved_by)
 
     @property
     def is_powder(self) -> bool:
@@ -208,6 +218,7 @@ class ZoneResult(Teaches):
     dry = models.BooleanField(default=False)
     two_lights = models.BooleanField(default=False)
     judged_by = models.ForeignKey(Person, on_delete=models.PROTECT, related_name="+")
+    judged_as = models.CharField(max_length=NAME_LONGEST, blank=True, help_text="who judged it, in another studio")
     judged_at = models.DateTimeField(auto_now=True)
 
     objects = ResultScope.as_manager()
@@ -222,6 +233,11 @@ class ZoneResult(Teaches):
 
     def __str__(self) -> str:
         return f"{self.zone}: {self.get_source_display()}"
+
+    @property
+    def judge(self) -> str:
+        """Who judged it, here or in the studio that it came from."""
+        return self.judged_as or str(self.judged_by)
 
     @property
     def lab(self) -> tuple[float, float, float]:

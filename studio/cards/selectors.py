@@ -206,7 +206,7 @@ def kept_formulas(person: Person, which: Q) -> list[KeptFormula]:
     formulas = (
         Formula.objects.visible_to(person)
         .filter(which)
-        .select_related("line", "saved_by", "visit__consult")
+        .select_related("line", "saved_by__same_as", "visit__consult")
         .order_by("-saved_at", "zone_position", "pk")
         .prefetch_related(Prefetch("pours", FormulaPour.objects.order_by("id")))
     )
@@ -215,7 +215,7 @@ def kept_formulas(person: Person, which: Q) -> list[KeptFormula]:
         (row.zone.visit_id, row.zone.name): row
         for row in ZoneResult.objects.visible_to(person)
         .filter(zone__visit__in={formula.visit_id for formula in found})
-        .select_related("zone")
+        .select_related("zone", "judged_by__same_as")
     }
     last: dict[tuple[int, str, object], int] = {}  # a zone is judged once all its coats are on
     for formula in found:

@@ -3,12 +3,14 @@
 import datetime
 from typing import Final
 
+from django.contrib.postgres.fields import ArrayField
 from django.contrib.postgres.indexes import GinIndex, OpClass
 from django.db import models
 from django.db.models.functions import Upper
 
 from engine.language import later, say
 from engine.service.past import WHOLE, Earlier
+from studio.accounts.identity import own_uid
 from studio.accounts.models import Person, Studio, StudioScope
 from studio.accounts.traced import traced
 from studio.shelf.models import ShadeLine
@@ -20,7 +22,7 @@ NAME_LONGEST: Final = 80
 HEALTH_OF_CLIENT: Final = {"sensitivities": "", "reacted": False, "black_henna_tattoo": False}
 
 
-@traced("forgotten_at")
+@traced("forgotten_at", "uid", "other_uids")
 class Client(models.Model):
     """A client of one studio, with a card."""
 
@@ -34,6 +36,10 @@ class Client(models.Model):
     black_henna_tattoo = models.BooleanField(default=False)
     teaches = models.BooleanField(default=True, help_text="what comes out on this hair teaches")
     forgotten_at = models.DateTimeField(null=True, blank=True, help_text="since when nothing tells who it was")
+    uid = own_uid()
+    other_uids = ArrayField(
+        models.UUIDField(), default=list, blank=True, help_text="what other studios' files know the same person by"
+    )
 
     objects = StudioScope["Client"].as_manager()
 
@@ -45,6 +51,7 @@ class Client(models.Model):
         ]
         constraints = [
             models.UniqueConstraint(fields=["studio", "name"], name="clients_name_once"),
+            models.UniqueConstraint(fields=["studio", "uid"], name="clients_uid_once"),
             models.CheckConstraint(condition=~models.Q(name=""), name="clients_name_not_empty"),
         ]
 

@@ -11,11 +11,12 @@ from studio.cards.models import Formula, FormulaPour, Tweak, ZoneResult
 from studio.cards.selectors import KeptFormula, card_of, tweaks_of
 from studio.formats.entry import HAIR, MOMENTS, WHERE_KNOWN
 from studio.formats.history_json import client_document, past_document, tests_document, visits_document
+from studio.formats.known_by import Readers, readers_of, shelf_of
 from studio.shelf.models import Shade
 
 SCHEMA: Final = Path(__file__).with_name("schema") / "card.schema.json"
 FORMAT: Final = "rainshade-card"
-VERSION: Final = 4
+VERSION: Final = 5
 
 
 @cache
@@ -30,6 +31,7 @@ def card_document(person: Person, client_id: int, *, only: int | None = None) ->
     client, formulas = card_of(person, client_id)
     shown = [kept for kept in formulas if only in (None, kept.formula.pk)]
     shades = _laid_shades(person, shown)
+    readers = readers_of(person, client_id)
     return {
         "format": FORMAT,
         "version": VERSION,
@@ -37,8 +39,9 @@ def card_document(person: Person, client_id: int, *, only: int | None = None) ->
         "past_work": past_document(client),
         **tests_document(client),
         "visits": visits_document(person, client, only=shown[0].formula.visit_id if only and shown else None),
-        "formulas": [_formula(kept, shades) for kept in shown],
+        "formulas": [_formula(kept, shades, readers) for kept in shown],
         "change_next_time": [_tweak(tweak) for tweak in tweaks_of(person, client_id)],
+        "shelf": shelf_of(shown, shades),
     }
 
 
@@ -57,7 +60,7 @@ def _layers(formula: Formula) -> list[Mapping[str, Any]]:
     return [*([{"shade": old, "k_s": formula.old_k_s}] if old else []), *formula.laid]
 
 
-def _formula(kept: KeptFormula, shades: dict[int, Shade]) -> dict[str, Any]:
+def _formula(kept: KeptFormula, shades: dict[int, Shade], readers: Readers) -> dict[str, Any]:
     formula = kept.formula
     hair: dict[str, Any] = {name: float(getattr(formula, name)) for name in HAIR}
     hair |= {"family": formula.family, "old_shade": formula.old_shade}
@@ -67,7 +70,10 @@ def _formula(kept: KeptFormula, shades: dict[int, Shade]) -> dict[str, Any]:
         laid = [(shades[int(each["shade"])], each["k_s"]) for each in layers if int(each["shade"]) in shades]
         hair["laid"] = [{"line": shade.line.name, "shade": shade.name, "k_s": float(k_s)} for shade, k_s in laid]
     document: dict[str, Any] = {
+        "uid": str(formula.uid),
+        "visit": str(formula.visit.uid),
         "saved_at": formula.saved_at.isoformat(),
+        "saved_by": formula.author,
         "day": formula.visit.day.isoformat(),
         "zone": formula.zone_name,
         "part": formula.zone_part,
@@ -88,9 +94,23 @@ def _formula(kept: KeptFormula, shades: dict[int, Shade]) -> dict[str, Any]:
     }
     if formula.target_l is not None:
         document["target_lab"] = _lab(formula, "target")
-    document |= {"coat": formula.coat_number, "purpose": formula.purpose, "pattern": formula.pattern}
+    document |= _known_of(formula, readers)
+    if kept.result:
+        document["result"] = _result(kept.result)
+    return document
+
+
+def _known_of(formula: Formula, readers: Readers) -> dict[str, Any]:
+    """The coat, and what not every formula has."""
+    document: dict[str, Any] = {
+        "coat": formula.coat_number,
+        "purpose": formula.purpose,
+        "pattern": formula.pattern,
+    }
     document |= {"sections": formula.sections} if formula.sections > 1 else {}
     document |= {"rinsed_apart": True} if formula.rinsed_apart else {}
+    if reader := formula.read_as or readers.of(formula):
+        document["read_by"] = reader
     if formula.beside:
         document["beside"] = formula.beside
     for name in WHERE_KNOWN:
@@ -99,8 +119,6 @@ def _formula(kept: KeptFormula, shades: dict[int, Shade]) -> dict[str, Any]:
     for name in MOMENTS:
         if moment := getattr(formula, name):
             document[name] = moment.isoformat()
-    if kept.result:
-        document["result"] = _result(kept.result)
     return document
 
 
@@ -123,6 +141,7 @@ def _result(result: ZoneResult) -> dict[str, Any]:
         "source": result.source,
         "dry": result.dry,
         "two_lights": result.two_lights,
+        "judged_by": result.judge,
     }
 
 

@@ -35,6 +35,15 @@ class Row:
     client: str
     about: str
     formula: Mapping[str, Any]
+    client_uid: str = ""
+
+
+@dataclass(frozen=True, kw_only=True)
+class Whose:
+    """Whose card something is for: a name, and what she is known by in every file, if the file tells."""
+
+    name: str
+    uid: str = ""
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -64,6 +73,7 @@ class EntryResult:
     source: str
     dry: bool
     two_lights: bool
+    judged_by: str = ""
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -71,7 +81,8 @@ class Entry:
     """A formula to take in. day: of its visit, None for the studio's day of the moment. moments: mixed_at, applied_at
     and rinsed_at where they are known. forecast_lab: empty to have it forecast. result: how it turned out, if judged.
     numbers: of the coat and its hair, by field, where they are known. beside: coats of its zone that nothing was mixed
-    for, as a card's document writes them.
+    for, as a card's document writes them. uid, visit_uid, client_uid: what each is known by in every file, if told.
+    saved_by, read_by: names.
     """
 
     line_number: int
@@ -108,6 +119,16 @@ class Entry:
     rinsed_apart: bool = False
     beside: tuple[Mapping[str, Any], ...] = ()
     result: EntryResult | None = None
+    uid: str = ""
+    visit_uid: str = ""
+    client_uid: str = ""
+    saved_by: str = ""
+    read_by: str = ""
+
+    @property
+    def whose(self) -> Whose:
+        """Whose card it is for."""
+        return Whose(name=self.client, uid=self.client_uid)
 
     @property
     def recipe(self) -> tuple[int, str, frozenset[tuple[str, Decimal]]]:
@@ -166,6 +187,11 @@ def entry_of(row: Row) -> Entry:
         rinsed_apart=formula.get("rinsed_apart", False),
         beside=tuple(formula.get("beside", ())),
         result=_result(formula["result"]) if "result" in formula else None,
+        uid=formula.get("uid", ""),
+        visit_uid=formula.get("visit", ""),
+        client_uid=row.client_uid,
+        saved_by=formula.get("saved_by", "").strip(),
+        read_by=formula.get("read_by", "").strip(),
     )
 
 
@@ -195,6 +221,7 @@ def _result(result: Mapping[str, Any]) -> EntryResult:
         source=result["source"],
         dry=result.get("dry", False),
         two_lights=result.get("two_lights", False),
+        judged_by=result.get("judged_by", "").strip(),
     )
 
 

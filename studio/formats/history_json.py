@@ -13,6 +13,7 @@ from studio.cards.selectors import used_of
 from studio.clients.models import Client, SkinTest, StrandTest
 from studio.visits.models import Consult, Incident, Signature, Visit, Zone
 
+NAMED_BY: Final = ("uid", "day")  # a visit of which nothing else is known tells nothing
 CARE_FIELDS: Final = ("washes_a_week", "hot_water", "pool", "sun", "weekly_mask", "given")
 CONSULT_FIELDS: Final[dict[str, models.Field[Any, Any]]] = {
     field.name: field
@@ -24,6 +25,7 @@ CONSULT_FIELDS: Final[dict[str, models.Field[Any, Any]]] = {
 def client_document(client: Client) -> dict[str, Any]:
     """Who it is, and what makes them react."""
     document: dict[str, Any] = {
+        "uid": str(client.uid),
         "name": client.name,
         "about": client.about,
         "notes": client.notes,
@@ -85,11 +87,11 @@ def visits_document(person: Person, client: Client, *, only: int | None = None) 
     if only is not None:
         visits = visits.filter(pk=only)
     visits = visits.prefetch_related("signatures__signed_by", "incidents__zone", "zones", "worktop__bowls__leftover")
-    return [document for visit in visits if len(document := _visit(visit)) > 1]
+    return [document for visit in visits if len(document := _visit(visit)) > len(NAMED_BY)]
 
 
 def _visit(visit: Visit) -> dict[str, Any]:
-    document: dict[str, Any] = {"day": visit.day.isoformat()}
+    document: dict[str, Any] = {"uid": str(visit.uid), "day": visit.day.isoformat()}
     if consult := getattr(visit, "consult", None):
         said = {name: getattr(consult, name) for name in CONSULT_FIELDS if name not in consult.unasked}
         document["consult"] = {

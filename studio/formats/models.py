@@ -10,6 +10,8 @@ class Intake(models.Model):
     """What a file held, and what came of it so far.
 
     total, done: formulas. told: what the file and the card say differently. faults: what was left out, by line.
+    asked: what must or can be decided before anything is taken, as `telling.Difference` has it; decided: whose word
+    stands, by the key of what was asked, None until that was answered.
     card: what a card's document holds beside its formulas, until it is merged.
     """
 
@@ -23,6 +25,8 @@ class Intake(models.Model):
     told = models.JSONField(default=list, blank=True)
     faults = models.JSONField(default=list, blank=True)
     card = models.JSONField(null=True, blank=True)
+    asked = models.JSONField(default=list, blank=True)
+    decided = models.JSONField(null=True, blank=True)
     began_at = models.DateTimeField(auto_now_add=True)
     finished_at = models.DateTimeField(null=True, blank=True)
 
@@ -44,6 +48,11 @@ class Intake(models.Model):
     def is_finished(self) -> bool:
         """Whether all of it is on the cards."""
         return self.finished_at is not None
+
+    @property
+    def waits_for_answers(self) -> bool:
+        """Whether somebody has to decide before anything of it is taken."""
+        return bool(self.asked) and self.decided is None
 
     @property
     def percent(self) -> int:

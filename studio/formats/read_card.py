@@ -61,7 +61,13 @@ def _rows(document: dict[str, Any]) -> tuple[dict[str, Any] | None, list[Row], l
         return None, [], [Fault(line=0, words=str(wrong))]
     rows, faults = [], []
     for number, formula in enumerate(document["formulas"], start=1):
-        row = Row(line=number, client=client["name"], about=client.get("about", ""), formula=formula)
+        row = Row(
+            line=number,
+            client=client["name"],
+            about=client.get("about", ""),
+            formula=formula,
+            client_uid=client.get("uid", ""),
+        )
         try:
             entry_of(row)
         except ValueError as wrong:

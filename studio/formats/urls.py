@@ -32,6 +32,7 @@ urlpatterns = [
     path("cards/logbook.csv", views.logbook, name="logbook"),
     path("cards/take-in/", views.take, name="take"),
     path("cards/take-in/<int:intake_id>/", views.intake, name="intake"),
+    path("cards/take-in/<int:intake_id>/drop/", views.drop_intake, name="drop-intake"),
     path("visits/<int:visit_id>/hand-out.pdf", views.handout, name="handout"),
     path("visits/<int:visit_id>/labels.pdf", views.labels, name="labels"),
     path("visits/<int:visit_id>/next-colourist.pdf", views.next_colourist, name="next-colourist"),

@@ -6,7 +6,7 @@ from django.contrib import messages
 from django.http import HttpRequest, HttpResponse, StreamingHttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
 from django.utils import timezone
-from django.views.decorators.http import require_safe
+from django.views.decorators.http import require_POST, require_safe
 
 from engine.language import say
 from studio.cards.again import formula_of
@@ -20,9 +20,10 @@ from studio.formats.logbook_csv import logbook_lines
 from studio.formats.models import Intake
 from studio.formats.palette import palette_text
 from studio.formats.paper import card_pdf, handout_pdf, labels_pdf, next_colourist_pdf, skin_test_pdf
+from studio.formats.questions import questions_of
 from studio.formats.reading_in import read_upload
 from studio.formats.readings import card_readings
-from studio.formats.services.take_in import begin_intake, go_on
+from studio.formats.services.take_in import begin_intake, decide, drop, go_on
 from studio.result.care_page import care_page
 from studio.result.selectors import home_care_of
 from studio.ui.http import page_and_change, signed_in, wants_fragment
@@ -150,11 +151,26 @@ def take(request: HttpRequest) -> HttpResponse:
 def intake(request: HttpRequest, intake_id: int) -> HttpResponse:
     """How far a file is, and what came of it. A change takes its next piece."""
     person = signed_in(request)
+    row, error_words = get_object_or_404(Intake.objects.visible_to(person), pk=intake_id), ""
     if request.method == "POST":
-        row = go_on(person, intake_id=intake_id)
-        if not wants_fragment(request):
-            return redirect("formats:intake", intake_id)
-    else:
-        row = get_object_or_404(Intake.objects.visible_to(person), pk=intake_id)
+        try:
+            if row.waits_for_answers:
+                said = {each["key"]: request.POST.get(f"answer{place}", "") for place, each in enumerate(row.asked)}
+                row = decide(person, intake_id=intake_id, said=said)
+            else:
+                row = go_on(person, intake_id=intake_id)
+        except Refusal as refusal:
+            error_words = refusal_words(refusal)
+        else:
+            if not wants_fragment(request):
+                return redirect("formats:intake", intake_id)
     part = "formats/_intake.html" if wants_fragment(request) else "formats/intake.html"
-    return render(request, part, {"intake": row})
+    context = {"intake": row, "questions": questions_of(row, request.POST), "error_words": error_words}
+    return render(request, part, context, status=422 if error_words else 200)
+
+
+@require_POST
+def drop_intake(request: HttpRequest, intake_id: int) -> HttpResponse:
+    """Let a file go of which nothing was taken yet."""
+    drop(signed_in(request), intake_id=intake_id)
+    return redirect("formats:take")

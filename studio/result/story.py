@@ -247,7 +247,7 @@ def _kept(person: Person, visit: Visit) -> Iterator[Moment]:
             at=formula.saved_at,
             zone=formula.zone_name,
             words=say("kept on the card: {coat}{grams}{beside}", coat=coat, grams=grams, beside=beside),
-            by=str(formula.saved_by),
+            by=formula.author,
             lock=lock_of_colour((float(formula.forecast_l), float(formula.forecast_a), float(formula.forecast_b))),
         )
 
@@ -264,7 +264,7 @@ def _outcomes(person: Person, visit: Visit) -> list[tuple[str, str, Lock, Lock]]
                 source=each.get_source_display(),
                 told=say(", dry") if each.dry else "",
                 told2=say(", in two lights") if each.two_lights else "",
-                judged_by=each.judged_by,
+                judged_by=each.judge,
             ),
             lock_of_colour(each.forecast_lab),
             lock_of_colour(each.lab),

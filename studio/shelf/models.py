@@ -15,6 +15,7 @@ from engine.language import later
 from engine.service.purposes import LIGHTENER as LIGHTENER
 from engine.service.timing import MINUTES_MOST, Pack
 from engine.service.work import TEST_LASTS_DAYS
+from studio.accounts.identity import own_uid
 from studio.accounts.models import Person, Studio, StudioScope
 from studio.accounts.traced import traced
 
@@ -24,7 +25,7 @@ LOT_LONGEST: Final = 30
 PHOTO_MOST_BYTES: Final = 600_000
 
 
-@traced("version")
+@traced("version", "uid")
 class ShadeLine(models.Model):
     """A family of shades with its own mixing rules."""
 
@@ -64,6 +65,7 @@ class ShadeLine(models.Model):
         max_length=300, blank=True, help_text="the tone that each letter or digit of its codes stands for"
     )
     version = models.PositiveIntegerField(default=0, help_text="counts every change of the line and its shades")
+    uid = own_uid()
 
     objects = StudioScope["ShadeLine"].as_manager()
 
@@ -71,6 +73,7 @@ class ShadeLine(models.Model):
         ordering = ["position", "id"]
         constraints = [
             models.UniqueConstraint(fields=["studio", "name"], name="shelf_line_name_once"),
+            models.UniqueConstraint(fields=["studio", "uid"], name="shelf_line_uid_once"),
             models.CheckConstraint(
                 condition=models.Q(developer_parts__gte=0, developer_parts__lte=10),
                 name="shelf_line_developer_parts_0_10",
@@ -154,7 +157,7 @@ class ShadeScope(StudioScope["Shade"]):
     studio_path = "line__studio"
 
 
-@traced("samples", "doubt_factors", "told", "readings", "version", "stock_g")
+@traced("samples", "doubt_factors", "told", "readings", "version", "stock_g", "uid")
 class Shade(models.Model):
     """One tube. A shade without bands or samples is a carrier: clear, a conditioner or a mask base.
 
@@ -200,6 +203,7 @@ class Shade(models.Model):
         max_digits=6, decimal_places=1, default=REORDER_G, help_text="at how much or less more of it is ordered"
     )
     tube_price = models.DecimalField(max_digits=7, decimal_places=2, default=0, help_text="of one tube, in own money")
+    uid = own_uid()
 
     objects = ShadeScope.as_manager()
 
@@ -207,6 +211,7 @@ class Shade(models.Model):
         ordering = ["position", "id"]
         constraints = [
             models.UniqueConstraint(fields=["line", "name"], name="shelf_shade_name_once"),
+            models.UniqueConstraint(fields=["line", "uid"], name="shelf_shade_uid_once"),
             models.UniqueConstraint(
                 fields=["line", "keyboard_key"], condition=~models.Q(keyboard_key=""), name="shelf_shade_key_once"
             ),

@@ -225,6 +225,7 @@ REFUSALS: Final[Mapping[str, str]] = {
             "is still here: keep it to put it in that place, or leave it."
         )
     ),
+    "who_is_it": later("Say of each name whether it is the same person. Nothing was taken in yet."),
     "name_not_typed": later("Type the name as it stands on the card, {name}. Nothing was forgotten."),
     "clock_still_runs": later("A clock runs on {name}: rinse first. Nothing was forgotten."),
     "zone_unknown": later("No such time zone is known. Choose one from the list, such as Europe/Lisbon."),

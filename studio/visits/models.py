@@ -13,6 +13,7 @@ from engine.service.known import Scalp
 from engine.service.lift import Lay
 from engine.service.parting import LENGTHS
 from engine.service.sections import SECTIONS_MOST
+from studio.accounts.identity import own_uid
 from studio.accounts.models import Person, StudioScope
 from studio.accounts.traced import traced
 from studio.clients.models import Client
@@ -29,19 +30,23 @@ class VisitScope(StudioScope["Visit"]):
     studio_path = "client__studio"
 
 
-@traced()
+@traced("uid")
 class Visit(models.Model):
     """A client's appointment on one day."""
 
     client = models.ForeignKey(Client, on_delete=models.CASCADE, related_name="visits")
     day = models.DateField()
     colourist = models.ForeignKey(Person, on_delete=models.PROTECT, related_name="visits")
+    uid = own_uid()
 
     objects = VisitScope.as_manager()
 
     class Meta:
         ordering = ["-day", "-id"]
-        constraints = [models.UniqueConstraint(fields=["client", "day"], name="visits_one_a_day")]
+        constraints = [
+            models.UniqueConstraint(fields=["client", "day"], name="visits_one_a_day"),
+            models.UniqueConstraint(fields=["client", "uid"], name="visits_uid_once"),
+        ]
 
     def __str__(self) -> str:
         return f"{self.client} on {self.day}"

@@ -1,6 +1,7 @@
 """Cards with files to send and to take in."""
 
 import datetime
+from collections.abc import Mapping
 from decimal import Decimal
 
 from django.core.files.uploadedfile import SimpleUploadedFile
@@ -26,14 +27,26 @@ class FilesCase(StudioCase):
         self.assertEqual(answer.status_code, 200)
         return b"".join(answer.streaming_content) if answer.streaming else answer.content
 
-    def take(self, text: str | bytes, **ticked: bool):
-        """Send a file, and go on to its end: the last answer."""
-        body = text.encode() if isinstance(text, str) else text
-        fields = {"file": SimpleUploadedFile("sent.csv", body)} | {name: "1" for name, on in ticked.items() if on}
+    def take(self, text: str | bytes, answers: Mapping[str, str] | None = None, **ticked: bool):
+        """Send a file, answer what is asked, and go on to its end: the last answer.
+
+        answers: "here" or "file" by a part of the question's words, or who somebody is by her name.
+        """
+        fields = {"file": self.a_file(text)} | {name: "1" for name, on in ticked.items() if on}
         answer = self.client.post(reverse("formats:take"), fields, follow=True)
+        if questions := answer.context and answer.context.get("questions"):
+            said = {
+                each.field: word for each in questions for part, word in (answers or {}).items() if part in each.where
+            }
+            answer = self.client.post(answer.request["PATH_INFO"], said, follow=True)
         while b"Go on" in answer.content:
             answer = self.client.post(answer.request["PATH_INFO"], follow=True)
         return answer
+
+    @staticmethod
+    def a_file(text: str | bytes) -> SimpleUploadedFile:
+        """Something to send."""
+        return SimpleUploadedFile("sent.csv", text.encode() if isinstance(text, str) else text)
 
     def judged(self) -> None:
         zone = self.visit.zones.get()

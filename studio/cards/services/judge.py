@@ -41,6 +41,7 @@ def judge_zone(
         "dry": dry,
         "two_lights": two_lights,
         "judged_by": person,
+        "judged_as": "",
     }
     first = {**judged, "forecast_l": forecast[0], "forecast_a": forecast[1], "forecast_b": forecast[2]}
     result, _ = ZoneResult.objects.update_or_create(zone=zone, defaults=judged, create_defaults=first)

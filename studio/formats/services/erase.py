@@ -1,5 +1,7 @@
 """What a client may ask for: to be forgotten, whole or but for what was mixed, which then belongs to nobody."""
 
+import uuid
+
 from django.db import transaction
 from django.utils import timezone
 
@@ -56,6 +58,7 @@ def _forget_in_files(person: Person, name: str) -> None:
         if intake.card and intake.card["client"]["name"] == name:
             intake.card = None
         intake.told = [words for words in intake.told if name not in words]
+        intake.asked = [each for each in intake.asked if name not in each["where"]]
         intake.faults = [fault for fault in intake.faults if name not in fault["words"]]
         intake.save()
 
@@ -77,5 +80,6 @@ def _without_a_name(client: Client) -> Client:
     client.name, client.about, client.notes = say("No name {pk}", pk=client.pk), "", ""
     client.born_on, client.sensitivities, client.reacted, client.black_henna_tattoo = None, "", False, False
     client.forgotten_at = timezone.now()
+    client.uid, client.other_uids = uuid.uuid4(), []  # no file tells of it any more
     client.save()
     return client

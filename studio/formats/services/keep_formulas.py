@@ -17,10 +17,12 @@ from engine.language import say
 from studio.accounts.models import Person
 from studio.cards.models import Formula, FormulaPour, ZoneResult
 from studio.clients.models import Client
-from studio.formats.entry import Entry
+from studio.formats.entry import Entry, Whose
+from studio.formats.services.identity import clients_of
 from studio.formats.services.telling import Told
 from studio.head.state import set_target
 from studio.shelf.selectors import StockedLine, usual_process
+from studio.ui.locks import lock_of_colour
 from studio.visits.engine_adapter import canvas_of
 from studio.visits.models import Visit, Zone
 
@@ -34,14 +36,15 @@ def keep_formulas(person: Person, entries: Sequence[Entry], shelf: Shelf, told: 
 
     Every line, shade and moment must be known to be sound. A dozen queries, however many entries.
     """
-    clients = _clients(person, entries)
-    standing = _standing(person, entries)
+    clients = clients_of(person, {entry.whose: entry.about for entry in entries}, told)
+    standing, uids = _standing(person, entries, clients)
     fresh: list[Entry] = []
     for entry in entries:
-        recipes = standing[entry.client, entry.zone, entry.saved_at]
-        if entry.recipe not in recipes:
+        recipes = standing[clients[entry.whose].pk, entry.zone, entry.saved_at]
+        if entry.recipe not in recipes and (not entry.uid or entry.uid not in uids):
             fresh.append(entry)
-            recipes.add(entry.recipe)
+        recipes.add(entry.recipe)
+        uids.add(entry.uid)
     zones = _zones(person, entries, clients)
     formulas = [_formula(person, entry, shelf, _zone(entry, zones, clients).visit) for entry in fresh]
     Formula.objects.bulk_create(formulas)
@@ -57,50 +60,46 @@ def day_of_visit(entry: Entry) -> datetime.date:
     return entry.day or timezone.localdate(entry.saved_at)
 
 
-def _clients(person: Person, entries: Sequence[Entry]) -> dict[str, Client]:
-    wanted = {entry.client: entry.about for entry in entries}
-    here = set(Client.objects.visible_to(person).filter(name__in=wanted).values_list("name", flat=True))
-    Client.objects.bulk_create(
-        (Client(studio=person.studio, name=name, about=about) for name, about in wanted.items() if name not in here),
-        ignore_conflicts=True,
-    )
-    return {client.name: client for client in Client.objects.visible_to(person).filter(name__in=wanted)}
-
-
-def _standing(person: Person, entries: Sequence[Entry]) -> dict[tuple[str, str, object], set[object]]:
-    """The recipes that are here, by client, zone and moment."""
-    found: dict[tuple[str, str, object], set[object]] = defaultdict(set)
-    formulas = Formula.objects.visible_to(person).filter(
-        client__name__in={entry.client for entry in entries}, saved_at__in={entry.saved_at for entry in entries}
-    )
-    for formula in formulas.select_related("client", "line").prefetch_related("pours"):
+def _standing(
+    person: Person, entries: Sequence[Entry], clients: Mapping[Whose, Client]
+) -> tuple[dict[tuple[int, str, object], set[object]], set[str]]:
+    """The recipes that are here, by client, zone and moment, and what formulas that are here are known by."""
+    found: dict[tuple[int, str, object], set[object]] = defaultdict(set)
+    here = Formula.objects.visible_to(person)
+    formulas = here.filter(client__in=clients.values(), saved_at__in={entry.saved_at for entry in entries})
+    for formula in formulas.select_related("line").prefetch_related("pours"):
         recipe = (
             formula.coat_number,
             formula.line.name,
             frozenset((pour.shade_name, pour.grams) for pour in formula.pours.all()),
         )
-        found[formula.client.name, formula.zone_name, formula.saved_at].add(recipe)
-    return found
+        found[formula.client_id, formula.zone_name, formula.saved_at].add(recipe)
+    known = here.filter(uid__in=[entry.uid for entry in entries if entry.uid]).values_list("uid", flat=True)
+    return found, {str(uid) for uid in known}
 
 
 def _zones(
-    person: Person, entries: Sequence[Entry], clients: Mapping[str, Client]
+    person: Person, entries: Sequence[Entry], clients: Mapping[Whose, Client]
 ) -> dict[tuple[int, datetime.date, str], Zone]:
     """The zones of the entries by client, day and name; what is not here yet is made, with its visit."""
-    days = {(clients[entry.client].pk, day_of_visit(entry)) for entry in entries}
+    days = {(clients[entry.whose].pk, day_of_visit(entry)): entry.visit_uid for entry in entries}
     ids = {client for client, _ in days}
     visits_here = Visit.objects.visible_to(person).filter(client__in=ids)
     known = set(visits_here.values_list("client", "day"))
-    Visit.objects.bulk_create(
-        (Visit(client_id=client, day=day, colourist=person) for client, day in sorted(days - known)),
-        ignore_conflicts=True,
-    )
+    taken = set(map(str, visits_here.values_list("uid", flat=True)))
+    fresh = []
+    for (client, day), uid in sorted(days.items()):
+        if (client, day) not in known:
+            known_by = {"uid": uid} if uid and uid not in taken else {}
+            fresh.append(Visit(client_id=client, day=day, colourist=person, **known_by))
+            taken.add(uid)
+    Visit.objects.bulk_create(fresh, ignore_conflicts=True)
     visits = {(visit.client_id, visit.day): visit for visit in visits_here.filter(day__in={day for _, day in days})}
     zones_here = Zone.objects.filter(visit__in=visits.values(), removed=False).select_related("visit__client")
     names = {(zone.visit_id, zone.name) for zone in zones_here}
     wanted: dict[tuple[int, str], Entry] = {}
     for entry in entries:
-        place = visits[clients[entry.client].pk, day_of_visit(entry)].pk, entry.zone
+        place = visits[clients[entry.whose].pk, day_of_visit(entry)].pk, entry.zone
         if place not in names:
             wanted.setdefault(place, entry)
     Zone.objects.bulk_create(
@@ -113,8 +112,8 @@ def _zones(
     return {(zone.visit.client_id, zone.visit.day, zone.name): zone for zone in zones_here.all()}
 
 
-def _zone(entry: Entry, zones: Mapping[tuple[int, datetime.date, str], Zone], clients: Mapping[str, Client]) -> Zone:
-    return zones[clients[entry.client].pk, day_of_visit(entry), entry.zone]
+def _zone(entry: Entry, zones: Mapping[tuple[int, datetime.date, str], Zone], clients: Mapping[Whose, Client]) -> Zone:
+    return zones[clients[entry.whose].pk, day_of_visit(entry), entry.zone]
 
 
 def _formula(person: Person, entry: Entry, shelf: Shelf, visit: Visit) -> Formula:
@@ -145,7 +144,10 @@ def _formula(person: Person, entry: Entry, shelf: Shelf, visit: Visit) -> Formul
         rinsed_apart=entry.rinsed_apart,
         **entry.numbers,
         saved_by=person,
+        saved_as=entry.saved_by,
+        read_as=entry.read_by,
         saved_at=entry.saved_at,
+        **({"uid": entry.uid} if entry.uid else {}),
         **{name: round(value, 2) for name, value in entry.hair.items()},
         **entry.moments,
     )
@@ -199,20 +201,20 @@ def _keep_results(person: Person, judged: Sequence[tuple[Entry, Zone]], told: To
         if ours is None:
             fresh.setdefault(zone.pk, theirs)
         elif ours.lab != theirs.lab:
-            stands = say("the file's") if told.prefers_file else say("what was judged here")
-            told.tell(
-                say(
-                    "{client}, {day}, {name}: judged otherwise in the file; {stands} stands.",
-                    client=entry.client,
-                    day=zone.visit.day,
-                    name=zone.name,
-                    stands=stands,
-                )
-            )
-            if told.prefers_file:
+            where = f"{entry.client}, {zone.visit.day}, {zone.name}"
+            judged_here, judged_there = _judged(ours), _judged(theirs)
+            if told.files_word_stands(
+                f"{where}: result", where=where, title=say("what was judged"), here=judged_here, there=judged_there
+            ):
                 theirs.pk = ours.pk
                 theirs.save()
     ZoneResult.objects.bulk_create(fresh.values())
+
+
+def _judged(result: ZoneResult) -> str:
+    """A result in words: its colour, how it was judged and by whom."""
+    lock = lock_of_colour(result.lab)
+    return say("{words}, {source}, {judge}", words=lock.words, source=result.get_source_display(), judge=result.judge)
 
 
 def _result(person: Person, entry: Entry, zone: Zone) -> ZoneResult:
@@ -226,5 +228,6 @@ def _result(person: Person, entry: Entry, zone: Zone) -> ZoneResult:
         dry=result.dry,
         two_lights=result.two_lights,
         judged_by=person,
+        judged_as=result.judged_by,
         **dict(zip((*RESULT, *FORECAST), (*result.lab, *forecast), strict=True)),
     )
