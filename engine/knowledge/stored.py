@@ -4,7 +4,7 @@ import base64
 import binascii
 import hashlib
 import json
-from collections.abc import Mapping, Sequence
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import asdict, fields
 from typing import Final
 
@@ -58,6 +58,20 @@ def opened(given: object) -> Knowledge:
         return _knowledge(held)
     except (KeyError, TypeError, ValueError, AttributeError, binascii.Error) as error:
         raise BadInput("knowledge", "knowledge can't be read: it is not what learn answered; learn again") from error
+
+
+def renamed(given: object, names: Mapping[str, Callable[[str], str]]) -> object:
+    """Stored knowledge that knows its shades, clients or readers by other names, sealed anew; what is none stays.
+
+    names: what becomes of a name, by which list it is in. Raises what `opened` raises.
+    """
+    if not isinstance(given, dict) or not given:
+        return given
+    opened(given)
+    held = {name: each for name, each in given.items() if name != "seal"}
+    for name, becomes in names.items():
+        held[name] = [becomes(str(each)) for each in held[name]]
+    return {**held, "seal": _seal(held)}
 
 
 def _knowledge(held: Mapping[str, object]) -> Knowledge:

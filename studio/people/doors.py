@@ -34,6 +34,7 @@ OF_FIRST: Final = frozenset(
 )
 HANDED_OUT: Final = frozenset({"formats:everything", "formats:erase"})
 HIRING: Final = frozenset({"people:people", "people:act", "trace:house"})
+OWNED: Final = "archives:"  # pages of everything that a studio has
 WORDS: Final = {Act.WORK: "not_for_desk", Act.HAND_OUT: "not_for_apprentice", Act.HIRE: "not_owner"}
 
 
@@ -41,7 +42,7 @@ def asks_for(name: str) -> Act | None:
     """What one must be allowed to do to open the address of a name; None for everybody who is signed in."""
     if name in FOR_ALL or name.startswith(OWN):
         return None
-    if name in HIRING:
+    if name in HIRING or name.startswith(OWNED):
         return Act.HIRE
     return Act.HAND_OUT if name in HANDED_OUT else Act.WORK
 

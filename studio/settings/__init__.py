@@ -60,6 +60,7 @@ INSTALLED_APPS = [
     "studio.learning",
     "studio.practice",
     "studio.formats",
+    "studio.archives",
     "studio.looks",
     "studio.demo",
 ]
@@ -199,8 +200,14 @@ USE_TZ = True
 
 STATIC_URL = "static/"
 STATIC_ROOT = environment.STATIC_ROOT
+MEDIA_ROOT = environment.FILES
 STORAGES = {
-    "default": {"BACKEND": "django.core.files.storage.FileSystemStorage"},
+    # Archives on their way: a folder here, a bucket elsewhere. Nothing in it is reached by an address.
+    "default": {
+        "BACKEND": "django.core.files.storage.InMemoryStorage"
+        if TESTING
+        else "django.core.files.storage.FileSystemStorage"
+    },
     "staticfiles": {
         "BACKEND": "django.contrib.staticfiles.storage.StaticFilesStorage"
         if TESTING or DEBUG

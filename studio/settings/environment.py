@@ -20,6 +20,7 @@ TESTING = bool(_env.bool("RAINSHADE_TESTING", default=False))
 DEBUG = bool(_env.bool("RAINSHADE_DEBUG", default=False))
 SECRET_KEY = _need("RAINSHADE_SECRET_KEY")
 DEMO_PASSWORD = str(_env.str("RAINSHADE_DEMO_PASSWORD", default=""))
+FILES = Path(_env.str("RAINSHADE_FILES", default="var/files"))
 STATIC_ROOT = Path(_env.str("RAINSHADE_STATIC_ROOT", default="var/static"))
 TEST_COUNTS = str(_env.str("RAINSHADE_TEST_COUNTS", default=""))
 # Behind a front: the names it is reached by, whether TLS ends there, how long browsers shall insist on it, connections.

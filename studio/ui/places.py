@@ -10,7 +10,7 @@ from engine.language import later, say
 # In words, its address, and the apps whose pages belong to it.
 PLACES: Final = (
     (later("Chairs"), "chairs:chairs", ("chairs",)),
-    (later("Cards"), "cards:list", ("cards", "clients", "formats")),
+    (later("Cards"), "cards:list", ("cards", "clients", "formats", "archives")),
     (later("Shelf"), "shelf:shelf", ("shelf", "readings", "supplies")),
     (later("Learned"), "learning:learned", ("learning",)),
     (later("Practice"), "practice:practice", ("practice",)),

@@ -225,6 +225,11 @@ REFUSALS: Final[Mapping[str, str]] = {
             "is still here: keep it to put it in that place, or leave it."
         )
     ),
+    "archive_waits": later("The worker is at an archive already. Wait until it is done."),
+    "archive_size": later("An archive has up to {most} GB, and this is no file or a larger one."),
+    "archive_no_room": later("This machine has no room for it: {needed} GB free are needed. Nothing was taken in."),
+    "archive_part": later("This is not the next piece of the archive. Begin anew."),
+    "studio_not_bare": later("An archive comes into an empty studio, and this one has cards or tubes."),
     "who_is_it": later("Say of each name whether it is the same person. Nothing was taken in yet."),
     "name_not_typed": later("Type the name as it stands on the card, {name}. Nothing was forgotten."),
     "clock_still_runs": later("A clock runs on {name}: rinse first. Nothing was forgotten."),
