@@ -2,11 +2,13 @@
 
 import json
 
+from django.contrib import messages
 from django.core.files.storage import default_storage
 from django.http import FileResponse, HttpRequest, HttpResponse, JsonResponse
 from django.shortcuts import get_object_or_404, redirect, render
 from django.utils import timezone
 from django.views.decorators.http import require_POST, require_safe
+from django_htmx.http import HttpResponseClientRefresh
 
 from studio.archives.models import Transfer
 from studio.archives.places import PIECE_BYTES, whole_name
@@ -43,6 +45,8 @@ def archive(request: HttpRequest) -> HttpResponse:
 def transfer(request: HttpRequest, transfer_id: int) -> HttpResponse:
     """How far one is: a part of the page."""
     found = get_object_or_404(Transfer.objects.visible_to(signed_in(request)), pk=transfer_id)
+    if found.is_done:  # and with it what the page offers
+        return HttpResponseClientRefresh()
     return render(request, "archives/_transfer.html", {"transfer": found})
 
 
@@ -94,5 +98,5 @@ def let_go(request: HttpRequest, transfer_id: int) -> HttpResponse:
     try:
         drop(signed_in(request), transfer_id=transfer_id)
     except Refusal as refusal:
-        return render(request, "archives/archive.html", {"error_words": refusal_words(refusal)}, status=422)
+        messages.error(request, refusal_words(refusal))
     return redirect("archives:archive")

@@ -8,7 +8,7 @@ from studio.formats import person_views, views
 class CardKind:
     """The kinds of file that a card can be."""
 
-    regex = "json|pdf|gpl|cgats"
+    regex = "json|pdf|gpl|cgats|jobs"
 
     def to_python(self, value: str) -> str:
         """As it stands."""

@@ -16,6 +16,7 @@ from studio.formats.calendar import next_visit
 from studio.formats.card_json import card_document, card_schema
 from studio.formats.entry import FAULTS_MOST
 from studio.formats.files import a_file, named
+from studio.formats.job_json import jobs_document
 from studio.formats.logbook_csv import logbook_lines
 from studio.formats.models import Intake
 from studio.formats.palette import palette_text
@@ -35,7 +36,7 @@ from studio.visits.selectors import visit_of
 
 @require_safe
 def card(request: HttpRequest, client_id: int, kind: str) -> HttpResponse:
-    """A card as JSON, PDF, palette or CGATS."""
+    """A card as JSON, PDF, palette, CGATS, or jobs of the engine."""
     person = signed_in(request)
     client, formulas = card_of(person, client_id)
     name = named(client.name)
@@ -48,6 +49,8 @@ def card(request: HttpRequest, client_id: int, kind: str) -> HttpResponse:
         )
     if kind == "gpl":
         return a_file(palette_text(client.name, formulas), "text/plain; charset=utf-8", f"{name}.gpl")
+    if kind == "jobs":
+        return a_file(json.dumps(jobs_document(person, formulas)), "application/json", f"{name}.jobs.json")
     text = card_readings(str(person.studio), f"{timezone.localdate():%Y-%m-%d}", formulas)
     return a_file(text, "text/plain; charset=utf-8", f"{name}.cgats.txt")
 

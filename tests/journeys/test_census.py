@@ -50,7 +50,10 @@ def used_up(visit: Visit) -> None:
     line_changed(bowl.line_id)
 
 
-HOUSE_PAGES = (("chairs", "chairs"), ("house", "shelf"), ("ladder", "shelf"), ("take", "formats"), ("new", "clients"))
+HOUSE_PAGES = (
+    *(("chairs", "chairs"), ("house", "shelf"), ("ladder", "shelf"), ("take", "formats"), ("new", "clients")),
+    ("archive", "archives"),
+)
 
 
 class VisitCensus(CensusCase):

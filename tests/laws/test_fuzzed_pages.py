@@ -70,7 +70,7 @@ ROW = {
 }
 
 
-ROWS = ("visit", "client", "formula", "line", "intake", "shade", "list", "strand", "sheet", "supply")
+ROWS = ("visit", "client", "formula", "line", "intake", "shade", "list", "strand", "sheet", "supply", "transfer")
 
 
 class Fuzzed(StudioCase):

@@ -11,6 +11,7 @@ from django.utils import timezone
 from PIL import Image
 
 from studio.accounts.models import Person
+from studio.archives.models import Transfer
 from studio.cards.models import AmountTaken, Formula, HomeCare, LaterLook, Leftover, ZoneResult
 from studio.cards.services.judge import judge_zone, note_tweak
 from studio.clients.models import StrandTest
@@ -98,6 +99,7 @@ def bring_far(person: Person, visit: Visit) -> None:
         client.post(reverse(name, args=[visit.pk]), {"version": 0, **photo})
     take_head(person, visit_id=visit.pk, upload=SimpleUploadedFile("head.png", head_photo(120, 150)))
     begin(person, skill="which", now=now)
+    Transfer.objects.create(studio=person.studio, person=person, way="out", finished_at=now, failed="no room")
     SetWork.objects.get_or_create(person=person, skill="which", defaults={"set_by": person, "set_at": now})
     for of, points in (("hair", OVER_HAIR), (str(zone.pk), OVER_HAIR[:2])):
         draw(person, visit_id=visit.pk, of=of, points=points)
@@ -160,6 +162,8 @@ def rows_of(person: Person, visit: Visit) -> dict[str, object]:
         "sheet_id": StrandSheet.objects.visible_to(person).first().pk,
         "supply_id": Supply.objects.visible_to(person).first().pk,
         "intake_id": 1,
+        "transfer_id": person.studio.transfers.first().pk,
+        "number": 0,
         "drill_id": person.drills.first().pk,
         "depth": 50,
         "kind": "json",

@@ -311,7 +311,7 @@ class Round(StudioCase):
 
     def test_another_studios_archive_is_not_found(self) -> None:
         body = sent(self.person)
-        made = Transfer.objects.get()
+        made = Transfer.objects.first()
         self.client.force_login(self.person)
         fetched = self.client.get(reverse("archives:fetch", args=[made.pk]))
         self.assertEqual(b"".join(fetched.streaming_content), body)

@@ -2,6 +2,7 @@
 
 import datetime
 import itertools
+import uuid
 from collections.abc import Iterator
 from decimal import Decimal
 from functools import partial
@@ -59,7 +60,8 @@ def twin(row: models.Model, constraint: models.UniqueConstraint) -> models.Model
                 continue
             own = row._meta.get_field(names[0])
             value = getattr(row, own.attname)
-            setattr(row, own.attname, "~" if isinstance(value, str) else value + 1000)
+            other = uuid.uuid4() if isinstance(value, uuid.UUID) else "~" if isinstance(value, str) else value + 1000
+            setattr(row, own.attname, other)
     for field in row._meta.concrete_fields:
         if field.unique and not field.primary_key and isinstance(field, models.CharField):
             setattr(row, field.attname, "~")

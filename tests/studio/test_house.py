@@ -130,9 +130,22 @@ class Door(TestCase):
         self.assertTrue(SmallArgon2().verify("salt and rope", old) and SmallArgon2().must_update(old))
 
     def test_every_page_sends_strangers_to_the_door(self) -> None:
-        rows = ("client", "visit", "formula", "line", "intake", "shade", "list", "strand", "sheet", "supply", "drill")
+        rows = (
+            "client",
+            "visit",
+            "formula",
+            "line",
+            "intake",
+            "shade",
+            "list",
+            "strand",
+            "sheet",
+            "supply",
+            "drill",
+            "transfer",
+        )
         ids = {f"{name}_id": 1 for name in rows}
-        given = ids | {"depth": 50, "kind": "json", "key": "result-1", "uidb36": "1"}
+        given = ids | {"depth": 50, "kind": "json", "key": "result-1", "uidb36": "1", "number": 0}
         places = [each for each in addresses(given) if each.name not in OPEN]
         self.assertGreater(len(places), 60)
         for place in places:
@@ -147,6 +160,7 @@ class Headers(StudioCase):
     def pages(self) -> list[HttpResponse]:
         """Every page that this visit, its client and the house have."""
         ids = {"client_id": self.visit.client_id, "visit_id": self.visit.pk, "formula_id": 0, "intake_id": 0}
+        ids |= {"transfer_id": 0, "number": 0}
         line = self.bowl.line
         listed = take_list(self.person, line=line.pk, tubes=[Tube(row=1, name="Sea Pink")])
         ids |= {

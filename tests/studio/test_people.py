@@ -23,8 +23,22 @@ from tests.laws.addresses import addresses
 from tests.studio.made import TODAY, StudioCase, make_person, make_visit
 
 PASSWORD = "lanterns over low water"
-ROWS = ("client", "visit", "formula", "line", "intake", "shade", "list", "strand", "sheet", "supply", "drill")
-GIVEN = {f"{name}_id": 1 for name in ROWS} | {"depth": 50, "kind": "json", "key": "result-1", "uidb36": "1"}
+ROWS = (
+    "client",
+    "visit",
+    "formula",
+    "line",
+    "intake",
+    "shade",
+    "list",
+    "strand",
+    "sheet",
+    "supply",
+    "drill",
+    "transfer",
+)
+GIVEN = {f"{name}_id": 1 for name in ROWS} | {"depth": 50, "kind": "json", "key": "result-1"}
+GIVEN |= {"uidb36": "1", "number": 0}
 NEW = {"name": "Maeve Orrin", "username": "maeve", "password": PASSWORD}
 
 

@@ -21,7 +21,9 @@ async function send(address, fields) {
 }
 
 function say(words) {
-  form.querySelector("[role=alert]").textContent = words;
+  const alert = form.querySelector("[role=alert]");
+  alert.textContent = words;
+  alert.hidden = !words;
 }
 
 async function bring(file) {
