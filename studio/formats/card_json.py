@@ -1,7 +1,6 @@
 """A client's card as JSON, written by its schema."""
 
 import json
-from collections.abc import Mapping
 from functools import cache
 from pathlib import Path
 from typing import Any, Final
@@ -11,7 +10,7 @@ from studio.cards.models import Formula, FormulaPour, Tweak, ZoneResult
 from studio.cards.selectors import KeptFormula, card_of, tweaks_of
 from studio.formats.entry import HAIR, MOMENTS, WHERE_KNOWN
 from studio.formats.history_json import client_document, past_document, tests_document, visits_document
-from studio.formats.known_by import Readers, readers_of, shelf_of
+from studio.formats.known_by import Readers, layers_of, readers_of, shelf_of
 from studio.shelf.models import Shade
 
 SCHEMA: Final = Path(__file__).with_name("schema") / "card.schema.json"
@@ -31,7 +30,7 @@ def card_document(person: Person, client_id: int, *, only: int | None = None) ->
     client, formulas = card_of(person, client_id)
     shown = [kept for kept in formulas if only in (None, kept.formula.pk)]
     shades = _laid_shades(person, shown)
-    readers = readers_of(person, client_id)
+    readers = readers_of(person, visits={kept.formula.visit_id for kept in shown})
     return {
         "format": FORMAT,
         "version": VERSION,
@@ -47,17 +46,11 @@ def card_document(person: Person, client_id: int, *, only: int | None = None) ->
 
 def _laid_shades(person: Person, formulas: list[KeptFormula]) -> dict[int, Shade]:
     """The shades that coats, and visits before, had left on the hair, by row. One query, none if there are none."""
-    wanted = {int(layer["shade"]) for kept in formulas for layer in _layers(kept.formula)}
+    wanted = {int(layer["shade"]) for kept in formulas for layer in layers_of(kept.formula)}
     if not wanted:
         return {}
     found = Shade.objects.filter(line__studio=person.studio, pk__in=wanted).select_related("line")
     return {shade.pk: shade for shade in found}
-
-
-def _layers(formula: Formula) -> list[Mapping[str, Any]]:
-    """What lay on the hair of this studio's shades, beneath the formula."""
-    old = formula.old_shade if formula.old_shade.isdecimal() and formula.old_k_s else ""
-    return [*([{"shade": old, "k_s": formula.old_k_s}] if old else []), *formula.laid]
 
 
 def _formula(kept: KeptFormula, shades: dict[int, Shade], readers: Readers) -> dict[str, Any]:
@@ -66,7 +59,7 @@ def _formula(kept: KeptFormula, shades: dict[int, Shade], readers: Readers) -> d
     hair |= {"family": formula.family, "old_shade": formula.old_shade}
     if formula.old_shade.isdecimal():  # a row of this studio says nothing elsewhere: it goes along by its name
         hair |= {"old_shade": "", "old_k_s": 0.0}
-    if layers := _layers(formula):
+    if layers := layers_of(formula):
         laid = [(shades[int(each["shade"])], each["k_s"]) for each in layers if int(each["shade"]) in shades]
         hair["laid"] = [{"line": shade.line.name, "shade": shade.name, "k_s": float(k_s)} for shade, k_s in laid]
     document: dict[str, Any] = {

@@ -39,8 +39,10 @@ def _job(person: Person, formula: Formula, pours: list[FormulaPour]) -> dict[str
     names = {pk: _name(row, pour) for pour in pours for pk, row in ((pour.shade_id, tubes[pour.shade_id]),)}
     shades = {names[pk]: _shade(engine_shade(row, formula.line)) for pk, row in tubes.items()}
     old = []
-    for place, layer in enumerate(canvas.old):
-        name = f"beneath {place + 1}: {layer.shade.name}"
+    for place, layer in enumerate(canvas.old, 1):
+        if not isinstance(layer.shade, dye.Shade):
+            continue  # of no tube: a canvas that rows make has none
+        name = f"beneath {place}: {layer.shade.name}"
         shades[name] = _shade(layer.shade)
         old.append({"shade": name, "k_s": layer.k_s})
     job: dict[str, Any] = {
@@ -98,8 +100,10 @@ def _how(formula: Formula) -> dict[str, Any]:
 
 def _knowledge(person: Person, formula: Formula, names: Mapping[int, str]) -> dict[str, Any]:
     """What results had taught when it was kept, by the names of this job."""
+    if formula.knowledge_version is None:
+        return {}
     versions = KnowledgeVersion.objects.filter(studio=person.studio_id, number=formula.knowledge_version)
-    held = versions.values_list("held", flat=True).first() if formula.knowledge_version else None
+    held = versions.values_list("held", flat=True).first()
     if not held:
         return {}
     client = str(formula.client.uid)

@@ -2,7 +2,7 @@
 
 import datetime
 from collections import defaultdict
-from collections.abc import Iterable, Mapping
+from collections.abc import Collection, Iterable, Mapping
 from dataclasses import dataclass
 from typing import Any
 
@@ -27,13 +27,19 @@ class Readers:
         return next((reader for at, reader in read if at <= formula.saved_at), "")
 
 
-def readers_of(person: Person, client_id: int) -> Readers:
-    """Who read a client's hair. One query."""
+def readers_of(person: Person, *, visits: Collection[int]) -> Readers:
+    """Who read the hair of some visits. One query."""
     found: dict[tuple[int, str], list[tuple[datetime.datetime, str]]] = defaultdict(list)
-    read = Reading.objects.filter(zone__visit__client=client_id, zone__visit__client__studio=person.studio_id)
+    read = Reading.objects.filter(zone__visit__in=visits, zone__visit__client__studio=person.studio_id)
     for each in read.select_related("zone", "read_by__same_as").order_by("-read_at", "-id"):
         found[each.zone.visit_id, each.zone.name].append((each.read_at, str(each.read_by)))
     return Readers(by_zone=found)
+
+
+def layers_of(formula: Formula) -> list[Mapping[str, Any]]:
+    """What lay on the hair of this studio's shades, beneath the formula: each a row of the shelf with its K/S."""
+    old = formula.old_shade if formula.old_shade.isdecimal() and formula.old_k_s else ""
+    return [*([{"shade": old, "k_s": formula.old_k_s}] if old else []), *formula.laid]
 
 
 def shelf_of(formulas: Iterable[KeptFormula], laid: Mapping[int, Shade]) -> list[dict[str, Any]]:

@@ -4,16 +4,21 @@ import csv
 import datetime
 import io
 import re
+import uuid
 from collections.abc import Callable
+from dataclasses import dataclass, field
 from typing import Any, Final
 
 from engine.hair.canvas import RANGES
-from engine.language import say
+from engine.language import later, say
 from engine.service.purposes import PLAIN
 from engine.service.schedule.work import Purpose
 from engine.service.sections import SECTIONS_MOST
+from studio.cards.models import ZoneResult
 from studio.formats.beside_cell import coats_beside
-from studio.formats.entry import FAULTS_MOST, Fault, Row, day_of, entry_of, moment_of
+from studio.formats.entry import FAULTS_MOST, MOMENTS, Fault, Row, day_of, entry_of, moment_of
+from studio.formats.logbook_csv import COLUMNS
+from studio.formats.table_text import Dates, TableRow, table_of
 from studio.head.models import Coat
 from studio.ui.cells import own_cell
 from studio.visits.models import FamilyChoice, Zone
@@ -30,60 +35,75 @@ LIMITS: Final = {
     "developer_parts": (0, 10),
 }
 _HAIR_START: Final = {"level": "", "warmth": "0", "lean": "0", "porosity": "1", "grey": "0", "yellowing": "0"}
+DATED: Final = ("saved_at", "day", *MOMENTS)
+LOT_MOST: Final = 62
+DAY_FIRST: Final = later("Dates like 03/04/2026 were read with the day first: none of them told otherwise.")
 YES: Final = ("yes", "true", "1")
 BREAKS: Final = re.compile("[\x00-\x1f\x7f\x85\u2028\u2029]")
 Cell = Callable[..., str]
 
 
-def read_logbook(text: str) -> tuple[list[Row], list[Fault]]:
+@dataclass(frozen=True, kw_only=True)
+class Logbook:
+    """The rows of a logbook, what is wrong with each line that can't be taken, and what should be known of it."""
+
+    rows: list[Row] = field(default_factory=list)
+    faults: list[Fault] = field(default_factory=list)
+    told: list[str] = field(default_factory=list)
+
+
+def read_logbook(text: str) -> Logbook:
     """The rows of a CSV with a header, and what is wrong with each line that can't be taken, at most 200."""
     try:
-        if sum(1 for _ in csv.reader(io.StringIO(text, newline=""))) > ROWS_MOST + 1:
-            return [], [
-                Fault(line=0, words=say("more than {rows_most} lines: bring them in pieces", rows_most=ROWS_MOST))
-            ]
-        reader = csv.DictReader(io.StringIO(text, newline=""))
-        header = reader.fieldnames or ()
+        if text.count("\n") > ROWS_MOST and sum(1 for _ in csv.reader(io.StringIO(text, newline=""))) > ROWS_MOST + 1:
+            words = say("more than {rows_most} lines: bring them in pieces", rows_most=ROWS_MOST)
+            return Logbook(faults=[Fault(line=0, words=words)])
+        table = table_of(text, COLUMNS)
     except csv.Error as error:
-        return [], [Fault(line=0, words=say("this can't be read as CSV: {error}", error=error))]
+        return Logbook(faults=[Fault(line=0, words=say("this can't be read as CSV: {error}", error=error))])
+    header = table.header
     if missing := [name for name in NEEDED if name not in header]:
-        return [], [Fault(line=1, words=say("the header lacks {missing}", missing=", ".join(missing)))]
-    if twice := sorted({name for name in header if header.count(name) > 1}):
-        return [], [Fault(line=1, words=say("the header has {twice} twice", twice=twice[0][:30]))]
-    rows: list[Row] = []
-    faults: list[Fault] = []
-    for cells in reader:
+        return Logbook(faults=[Fault(line=1, words=say("the header lacks {missing}", missing=", ".join(missing)))])
+    if twice := sorted({name for name in header if name and header.count(name) > 1}):
+        return Logbook(faults=[Fault(line=1, words=say("the header has {twice} twice", twice=twice[0][:30]))])
+    dates = Dates.of(row.cells.get(name, "") for row in table.rows for name in DATED)
+    found = Logbook(told=[say(DAY_FIRST)] if dates.is_guessed else [])
+    for row in table.rows:
         try:
-            rows.append(_row(cells, reader.line_num))
+            found.rows.append(_row(row, dates))
         except ValueError as wrong:
-            faults.append(Fault(line=reader.line_num, words=str(wrong)))
-            if len(faults) >= FAULTS_MOST:
+            found.faults.append(Fault(line=row.line, words=str(wrong)))
+            if len(found.faults) >= FAULTS_MOST:
                 break
-    return rows, faults
+    return found
 
 
-def _row(cells: dict[str, str], number: int) -> Row:
+def _row(row: TableRow, dates: Dates) -> Row:
     """One line. Raises ValueError in words."""
 
     def cell(name: str, otherwise: str = "", most: int = 10_000) -> str:
-        given = own_cell((cells.get(name) or "").strip())
+        given = own_cell((row.cells.get(name) or "").strip())
         if name != "note" and BREAKS.search(given):
             raise ValueError(say("{name} has a line break, or another character that is no letter", name=name))
         if len(given) > most:
             raise ValueError(say("{name} is longer than {most} letters", name=name, most=most))
-        return given or otherwise
+        return (dates.iso(given) if name in DATED else given) or otherwise
 
     if not cell("client"):
         raise ValueError(say("client is empty"))
-    row = Row(line=number, client=cell("client", most=80), about="", formula=_formula(cell))
-    entry_of(row)
-    return row
+    uid = _uid(cell, "client_uid")
+    found = Row(line=row.line, client=cell("client", most=80), about="", formula=_formula(cell), client_uid=uid)
+    entry_of(found)
+    return found
 
 
 def _formula(cell: Cell) -> dict[str, Any]:
     """A line as a card's document writes a formula. Raises ValueError."""
     pours = _pours(cell("pours"))
+    lots = _lots(cell("lots"))
+    pours = [pour | ({"lot": lots[pour["shade"]]} if pour["shade"] in lots else {}) for pour in pours]
     hair: dict[str, Any] = {name: _number(cell, name, *RANGES[name], start) for name, start in _HAIR_START.items()}
+    hair |= _old_colour(cell)
     formula: dict[str, Any] = {
         "saved_at": cell("saved_at"),
         "zone": cell("zone", Zone.Part.WHOLE.label, 40),
@@ -111,11 +131,64 @@ def _formula(cell: Cell) -> dict[str, Any]:
             formula[f"{prefix}_lab"] = lab
     if cell("day"):
         formula["day"] = day_of(cell("day"), "day").isoformat()
-    if cell("minutes"):
+    formula |= {name: moment_of(cell(name), name).isoformat() for name in MOMENTS if cell(name)}
+    formula |= logbook_more(cell)
+    if cell("minutes") and "rinsed_at" not in formula:
         rinsed = moment_of(cell("saved_at"), "saved_at")
         minutes = datetime.timedelta(minutes=_number(cell, "minutes", 0, 600))
         formula |= {"applied_at": (rinsed - minutes).isoformat(), "rinsed_at": rinsed.isoformat()}
     return formula
+
+
+def logbook_more(cell: Cell) -> dict[str, Any]:
+    """What it is known by, whose hands it is by, and how it turned out. Raises ValueError."""
+    more: dict[str, Any] = {name: cell(name, most=80) for name in ("saved_by", "read_by") if cell(name)}
+    more |= {field: uid for name, field in (("uid", "uid"), ("visit_uid", "visit")) if (uid := _uid(cell, name))}
+    if lab := _lab(cell, "result"):
+        more["result"] = {
+            "lab": lab,
+            "source": _one_of(cell, "result_source", ZoneResult.Source.EYE, ZoneResult.Source.values),
+            "dry": cell("result_dry").lower() in YES,
+            "two_lights": cell("result_two_lights").lower() in YES,
+            "judged_by": cell("judged_by", most=80),
+        }
+    return more
+
+
+def _uid(cell: Cell, name: str) -> str:
+    """A UUID. Raises ValueError."""
+    given = cell(name).lower()
+    try:
+        return str(uuid.UUID(given)) if given else ""
+    except ValueError:
+        raise ValueError(say("{name} is “{given}”: a UUID is expected", name=name, given=given[:40])) from None
+
+
+def _old_colour(cell: Cell) -> dict[str, Any]:
+    """Earlier colour on the hair, by name and strength, and what coats of the visit had laid on it."""
+    old: dict[str, Any] = {"old_shade": cell("old_shade", most=20), "old_k_s": _number(cell, "old_k_s", 0, 3, "0")}
+    laid = []
+    for piece in filter(None, (each.strip() for each in cell("laid").split(";"))):
+        name, _, k_s = piece.rpartition(" ")
+        line, _, shade = name.partition(": ")
+        if not shade:
+            expected = "Ropewalk direct: Woad 0.35"
+            raise ValueError(say("laid has “{piece}”: something like {it} is expected", piece=piece[:30], it=expected))
+        laid.append({"line": line, "shade": shade, "k_s": _typed(k_s, "laid", 0, 20)})
+    return old | ({"laid": laid} if laid else {})
+
+
+def _lots(text: str) -> dict[str, str]:
+    """Numbers of tubes, by their shades: "Orchil: A12; Clear: B7". Raises ValueError."""
+    found = {}
+    for piece in filter(None, (each.strip() for each in text.split(";"))):
+        shade, _, lot = piece.partition(": ")
+        if not lot or len(lot) > LOT_MOST:
+            raise ValueError(
+                say("lots has “{piece}”: something like {it} is expected", piece=piece[:30], it="Weld: A12")
+            )
+        found[shade] = lot
+    return found
 
 
 def _one_of(cell: Cell, name: str, otherwise: str, expected: list[str]) -> str:

@@ -122,6 +122,7 @@ FIELD_WORDS: Final = (
     later("dry"),
     later("two lights"),
     later("judged by"),
+    later("judged as"),
     later("judged at"),
     later("town"),
     later("school"),

@@ -50,6 +50,15 @@ def changes(row: models.Model, constraint: models.CheckConstraint) -> Iterator[d
                 yield dict(zip(chosen, values, strict=True))
 
 
+def another(value: object) -> object:
+    """A value that no row has."""
+    if isinstance(value, uuid.UUID):
+        return uuid.uuid4()
+    if isinstance(value, datetime.date):
+        return value + datetime.timedelta(days=1000)
+    return "~" if isinstance(value, str) else value + 1000
+
+
 def twin(row: models.Model, constraint: models.UniqueConstraint) -> models.Model:
     """The row once more, other than it where another constraint asks."""
     for other in row._meta.constraints:
@@ -60,8 +69,7 @@ def twin(row: models.Model, constraint: models.UniqueConstraint) -> models.Model
                 continue
             own = row._meta.get_field(names[0])
             value = getattr(row, own.attname)
-            other = uuid.uuid4() if isinstance(value, uuid.UUID) else "~" if isinstance(value, str) else value + 1000
-            setattr(row, own.attname, other)
+            setattr(row, own.attname, another(value))
     for field in row._meta.concrete_fields:
         if field.unique and not field.primary_key and isinstance(field, models.CharField):
             setattr(row, field.attname, "~")

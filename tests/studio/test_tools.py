@@ -86,3 +86,13 @@ class CardsTool(TestCase):
             told = said(cards.main)
         self.assertIn("words that nobody has", told)
         self.assertRegex(told, r"the logbook as CSV: \d+ lines")
+
+
+class ArchiveTool(TestCase):
+    def test_an_archive_is_measured_out_and_in(self) -> None:
+        load_demo("salt and rope")
+        archive = tool("measure_archive")
+        with patch.object(archive, "CARDS", 20), patch.object(archive, "PIECE", 10):
+            told = said(archive.main)
+        self.assertRegex(told, r"written: [\d.]+ s, [\d.]+ of 60; [\d.]+ MB, \d+ bytes a row")
+        self.assertRegex(told, r"brought: [\d.]+ s, [\d.]+ of 90; \d+ rows")

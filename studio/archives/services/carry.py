@@ -86,8 +86,5 @@ def _words(error: DatabaseError) -> str:
     table = where.group(1) if where else getattr(diag, "table_name", None) or ""
     line = where.group(2) if where else ""
     what = getattr(diag, "constraint_name", None) or getattr(diag, "message_primary", None) or str(error)
-    if line:
-        return say(
-            "{table}, line {line}: it breaks a rule of the database ({what}).", table=table, line=line, what=what
-        )
-    return say("{table}: it breaks a rule of the database ({what}).", table=table, what=what)
+    place = say("{table}, line {line}", table=table, line=line) if line else table
+    return say("{place}: it breaks a rule of the database ({what}).", place=place, what=what)

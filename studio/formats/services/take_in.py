@@ -57,7 +57,7 @@ def begin_intake(person: Person, *, upload: Upload, leave_bad_out: bool, prefers
     )
     for number, start in enumerate(range(0, len(rows), PIECE)):
         IntakePart.objects.create(intake=intake, number=number, rows=rows[start : start + PIECE])
-    told = Told(lines=[])
+    told = Told(lines=list(upload.told))
     tubes.tell(told)
     intake.told = told.lines
     if len(rows) <= ASKED_MOST:
