@@ -1,4 +1,4 @@
-"""A file that is being taken in, piece by piece, so that a long one shows how far it is and survives a break."""
+"""A file that is taken in piece by piece, so that a long one survives a break; a calendar that goes out."""
 
 from django.db import models
 from django.db.models import Q
@@ -73,3 +73,21 @@ class IntakePart(models.Model):
 
     def __str__(self) -> str:
         return f"part {self.number} of {self.intake_id}"
+
+
+class Feed(models.Model):
+    """The secret address by which calendars read a studio's next visits; the address itself is kept nowhere.
+
+    key_hash: the SHA-256 of its key. read_at: when a calendar last asked for it.
+    """
+
+    studio = models.OneToOneField(Studio, on_delete=models.CASCADE, related_name="feed")
+    key_hash = models.CharField(max_length=64, unique=True)
+    made_by = models.ForeignKey(Person, on_delete=models.CASCADE, related_name="+")
+    made_at = models.DateTimeField()
+    read_at = models.DateTimeField(null=True, blank=True)
+
+    objects = StudioScope["Feed"].as_manager()
+
+    def __str__(self) -> str:
+        return f"calendar of {self.studio}"

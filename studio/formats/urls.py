@@ -2,7 +2,7 @@
 
 from django.urls import path, register_converter
 
-from studio.formats import person_views, views
+from studio.formats import feed_views, person_views, views
 
 
 class CardKind:
@@ -36,6 +36,8 @@ urlpatterns = [
     path("visits/<int:visit_id>/hand-out.pdf", views.handout, name="handout"),
     path("visits/<int:visit_id>/labels.pdf", views.labels, name="labels"),
     path("visits/<int:visit_id>/next-colourist.pdf", views.next_colourist, name="next-colourist"),
+    path("calendar/", feed_views.calendar_page, name="calendar-page"),
+    path("calendar/<str:key>/next-visits.ics", feed_views.visits_feed, name="feed"),
     path("clients/<int:client_id>/skin-test.pdf", views.skin_test, name="skin-test"),
     path("visits/<int:visit_id>/next-visit.ics", views.calendar, name="calendar"),
 ]

@@ -21,7 +21,7 @@ FOR_ALL: Final = frozenset(
     {
         *("chairs:chairs", "chairs:clashes", "cards:list", "cards:card", "clients:new"),
         *("chairs:lock", "chairs:locked", "chairs:unlock", "chairs:come-off"),
-        *("sign-in", "sign-out", "password", "you", "you-act", "pulse", "people:join", "people:begin"),
+        *("sign-in", "sign-out", "password", "you", "you-act", "pulse", "people:join", "people:begin", "formats:feed"),
     }
 )
 OWN: Final = ("account_", "mfa_")  # the package's pages: a person's own mail, password and second factor
@@ -33,7 +33,7 @@ OF_FIRST: Final = frozenset(
     }
 )
 HANDED_OUT: Final = frozenset({"formats:everything", "formats:erase"})
-HIRING: Final = frozenset({"people:people", "people:act", "trace:house"})
+HIRING: Final = frozenset({"people:people", "people:act", "trace:house", "formats:calendar-page"})
 OWNED: Final = "archives:"  # pages of everything that a studio has
 WORDS: Final = {Act.WORK: "not_for_desk", Act.HAND_OUT: "not_for_apprentice", Act.HIRE: "not_owner"}
 

@@ -399,6 +399,7 @@ HANDED: Final[Declared] = {
         "button Sound": "local",
         "a You": "get you",
         "a People": "get people:people",
+        "a Calendar": "get formats:calendar-page",
         "summary Zones and coats.*": "local",
         "a Seat a client →": "get cards:list",
         "a Clock.*": "get clocks:clock",
@@ -448,6 +449,9 @@ HANDED: Final[Declared] = {
         "a Give out passwords": "get people:people",
         "input:file file": "file",
         "button Bring it": "post archives:bring",
+    },
+    "calendar-page": {
+        "button (Make an address|Make a new address: the old one ends|End the address)": "post formats:calendar-page",
     },
     "new": {
         "input:text (name|about)": "with post clients:new",

@@ -52,7 +52,7 @@ def used_up(visit: Visit) -> None:
 
 HOUSE_PAGES = (
     *(("chairs", "chairs"), ("house", "shelf"), ("ladder", "shelf"), ("take", "formats"), ("new", "clients")),
-    ("archive", "archives"),
+    *(("archive", "archives"), ("calendar-page", "formats")),
 )
 
 

@@ -17,6 +17,7 @@ from django.utils.datastructures import MultiValueDict
 PUBLIC = frozenset(
     {
         *(":sign-in", ":account_login", ":pulse", "people:begin", "people:join", ":mfa_authenticate"),
+        "formats:feed",
         *(":account_confirm_email", ":account_reset_password", ":account_reset_password_done"),
         ":account_email_verification_sent",
         *(":account_reset_password_from_key", ":account_reset_password_from_key_done"),

@@ -17,6 +17,7 @@ from studio.cards.services.judge import judge_zone, note_tweak
 from studio.clients.models import StrandTest
 from studio.clients.services.history import add_past, record_skin_test
 from studio.clocks.models import ClockCheck, ClockCorrection, ZoneClock
+from studio.formats.models import Feed
 from studio.formats.services.consent import give_consent
 from studio.guesses.services.guess import show_forecast, write_down
 from studio.head.models import Bowl
@@ -99,6 +100,8 @@ def bring_far(person: Person, visit: Visit) -> None:
         client.post(reverse(name, args=[visit.pk]), {"version": 0, **photo})
     take_head(person, visit_id=visit.pk, upload=SimpleUploadedFile("head.png", head_photo(120, 150)))
     begin(person, skill="which", now=now)
+    feed = {"key_hash": f"{person.studio_id:064d}", "made_by": person, "made_at": now}
+    Feed.objects.get_or_create(studio=person.studio, defaults=feed)
     Transfer.objects.create(studio=person.studio, person=person, way="out", finished_at=now, failed="no room")
     SetWork.objects.get_or_create(person=person, skill="which", defaults={"set_by": person, "set_at": now})
     for of, points in (("hair", OVER_HAIR), (str(zone.pk), OVER_HAIR[:2])):
