@@ -15,7 +15,7 @@ def fingerprint(shade: Shade) -> str:
 
     Its name, code and line do not count, nor does how surely it is known, which changes how far a forecast may wander
     and not where it lies. Of the SHA-256 of its absorption, strength, kind and times, with numbers to six decimals.
-    Source: FIPS 180-4.
+    Source: [FIPS180].
     """
     said = {
         "kind": shade.kind.value,

@@ -10,7 +10,7 @@ from django.db import models
 
 
 def own_uid() -> models.UUIDField[Any, Any]:
-    """A field that names a row for good, wherever a file takes it. Source: RFC 9562, version 4.
+    """A field that names a row for good, wherever a file takes it. Source: [RFC9562], version 4.
 
     It is not unique by itself: one server may hold two studios that know one visit. A model says within what it is.
     """

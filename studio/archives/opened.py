@@ -149,7 +149,7 @@ def is_plain_picture(body: bytes) -> bool:
 
 
 def _is_bare_jpeg(body: bytes) -> bool:
-    """Only segments that a picture needs, and nothing behind its end. Source: ITU-T T.81, annex B."""
+    """Only segments that a picture needs, and nothing behind its end. Source: [T81], annex B."""
     at = 2
     while at + 4 <= len(body) and body[at] == 0xFF:
         if body[at + 1] not in MARKERS:
@@ -161,7 +161,7 @@ def _is_bare_jpeg(body: bytes) -> bool:
 
 
 def _is_bare_png(body: bytes) -> bool:
-    """Only chunks that a picture needs, and nothing behind its end. Source: ISO/IEC 15948, clause 5."""
+    """Only chunks that a picture needs, and nothing behind its end. Source: [PNG], clause 5."""
     at, kinds = 8, []
     while at + 12 <= len(body):
         kinds.append(body[at + 4 : at + 8])

@@ -30,7 +30,7 @@ def feed(studio: Studio, *, today: datetime.date) -> bytes:
     """A studio's next visits, for a calendar that reads them again and again. Two queries.
 
     Of a client who came since, the day that was set before tells nothing any more. Its moments hang on the rows alone,
-    so that the same visits make the same file. Source of what asks to be read again: RFC 7986.
+    so that the same visits make the same file. Source of what asks to be read again: [RFC7986].
     """
     calendar = _calendar("next visits")
     calendar.add("name", f"{studio.name}: next visits")

@@ -26,7 +26,7 @@ def end_feed(person: Person) -> None:
 
 
 def hash_of(key: str) -> str:
-    """What is kept of a key. Source: FIPS 180-4; a key of 256 random bits needs no slow hash."""
+    """What is kept of a key. Source: [FIPS180]; a key of 256 random bits needs no slow hash."""
     return hashlib.sha256(key.encode()).hexdigest()
 
 
