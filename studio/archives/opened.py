@@ -19,7 +19,7 @@ from studio.ui.json_in import loaded
 MANIFEST_MOST: Final = 200_000_000  # bytes: a line for each photo
 LINE_MOST: Final = 20_000_000
 FILE_MOST: Final = 20_000_000
-GROWS_MOST: Final = 60  # times its own size that it may be when unpacked; rows pack to a twentieth
+GROWS_MOST: Final = 200  # times its own size that it may be when unpacked; rows pack to a twentieth
 MEMBERS_MOST: Final = 2_000_000
 MEMBER: Final = re.compile(r"(archive\.json|schema\.json|rows/[A-Za-z_.]+\.jsonl|files/[A-Za-z_.]+/\d+-[a-z_]+)\Z")
 SIDE_MOST: Final = 4000  # pixels of a photo

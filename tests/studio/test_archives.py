@@ -24,7 +24,9 @@ from studio.archives.services.asking import ask_for_archive, begin_bringing, bri
 from studio.archives.services.carry import carry
 from studio.archives.tables import CONTEXTS, FIELDS_LEFT_OUT, LEFT_OUT, PATHS, fields_of
 from studio.cards.models import Formula
+from studio.clocks.models import ZoneClock
 from studio.formats.card_json import card_document
+from studio.formats.services.erase import erase_client
 from studio.ui.refusal import Refusal
 from tests.studio.made import StudioCase
 from tests.studio.made_far import bring_far
@@ -137,8 +139,8 @@ class Round(StudioCase):
         self.visit.plan.save()
         zone.coats.first().bowl.__class__.objects.update(mixed_for=[zone.pk])
         EmailAddress.objects.create(user=self.person, email="ropery@example.org", verified=True, primary=True)
-        intake = self.person.studio.intakes.create(person=self.person, total=1, card={"client": {"name": "Pim"}})
-        intake.parts.create(number=0, rows=[{"line": 1}])
+        intake = self.person.studio.intakes.create(person=self.person, total=1, card={"client": {"name": "Wren"}})
+        intake.parts.create(number=0, rows=[{"line": 1, "client": "Wren"}])
         coats = {"coats": [{str(shade.pk): 3.5}]}
         zone.outcome.mended = coats
         zone.outcome.save()
@@ -162,7 +164,11 @@ class Round(StudioCase):
         for label in ("accounts.StudioEvent", "accounts.PersonEvent"):  # of how that studio began
             apps.get_model(label).objects.filter(pgh_obj_id__in=(other.pk, other.studio_id)).delete()
         came = brought(other, body)
-        self.assertEqual((came.failed, came.told, came.done), ("", [], came.total))
+        self.assertEqual((came.failed, came.done), ("", came.total))
+        mail = "ropery@example.org has to be confirmed again."
+        self.assertEqual(came.told, ["You are taken for ropery of the archive.", mail])
+        (confirmed,) = first["account.EmailAddress"]
+        confirmed["verified"] = False
         again = tables(sent(other))
         for label in (*PATHS, CONTEXTS):
             with self.subTest(label=label):
@@ -308,6 +314,25 @@ class Round(StudioCase):
         carry(begun.pk)
         drop(other, transfer_id=begun.pk)
         self.assertFalse(default_storage.exists(f"archives/{begun.pk}/000000"))
+
+    def test_who_is_forgotten_is_in_no_archive_that_was_made_before_or_is_being_written(self) -> None:
+        sent(self.person)
+        made = Transfer.objects.filter(size__gt=0).get()
+        asked = ask_for_archive(self.person, now=timezone.now())
+        ZoneClock.objects.update(rinsed_at=timezone.now())
+
+        def forget(*_given: object, **_more: object) -> None:
+            with self.captureOnCommitCallbacks(execute=True):
+                erase_client(self.person, client_id=self.visit.client_id, typed="Pim Harrow", keeps_mixes=False)
+
+        with (
+            patch("studio.archives.services.carry.row_counts", side_effect=[0]),
+            patch("studio.archives.services.carry.write_archive", side_effect=forget),
+        ):
+            carry(asked.pk)
+        self.assertEqual([each.failed for each in Transfer.objects.filter(way="out")], [])
+        for each in (made, asked):
+            self.assertFalse(default_storage.exists(whole_name(each.pk)))
 
     def test_another_studios_archive_is_not_found(self) -> None:
         body = sent(self.person)

@@ -50,7 +50,11 @@ def carry(transfer_id: int) -> None:
 
 
 def _end(found: Transfer) -> None:
-    found.refresh_from_db(fields=["total", "done"])
+    try:
+        found.refresh_from_db(fields=["total", "done"])
+    except Transfer.DoesNotExist:  # a client was forgotten while it was written
+        let_go(found.pk, found.parts)
+        return
     found.finished_at, found.done = timezone.now(), found.total
     found.save(update_fields=["told", "failed", "size", "done", "finished_at"])
 

@@ -9,6 +9,7 @@ from engine.language import say
 from studio.accounts.models import Person
 from studio.cards.models import Formula, HomeCare, Tweak
 from studio.clients.models import Client, Consent, PastWork, SkinTest
+from studio.clients.signals import client_forgotten
 from studio.clocks.models import ZoneClock
 from studio.formats.models import Intake
 from studio.head.models import Coat
@@ -24,7 +25,8 @@ def erase_client(person: Person, *, client_id: int, typed: str, keeps_mixes: boo
     """Forget a client: all of them, or all but hair, bowls, times and what came of it, under no name.
 
     typed: the client's name, as a hand that means it types it. What the studio has learned is learned anew without what
-    goes. Of files that are being taken in only what is the client's goes. Answers the nameless card that stays.
+    goes. Of files that are being taken in only what is the client's goes; the studio's archives go whole. Answers the
+    nameless card that stays.
 
     Raises Refusal name_not_typed, clock_still_runs; Client.DoesNotExist for another studio's client.
     """
@@ -34,6 +36,7 @@ def erase_client(person: Person, *, client_id: int, typed: str, keeps_mixes: boo
     if ZoneClock.objects.filter(zone__visit__client=client, rinsed_at=None).exists():
         raise Refusal("clock_still_runs", "typed", name=client.name)
     _forget_in_files(person, client.name)
+    client_forgotten.send(Client, studio_id=person.studio_id)
     ask_to_learn(person.studio_id)
     forget_traces = ForgetClient(client.pk)
     if keeps_mixes:
