@@ -30,6 +30,10 @@ def clients_of(person: Person, wanted: Mapping[Whose, str], told: Told) -> dict[
     for whose, about in wanted.items():
         known = by_uid.get(whose.uid) or _of_that_name(whose, about, by_name, told)
         client = known or _added(person, whose, about, by_name)
+        if known is None and client.name != whose.name:
+            told.tell(
+                say("{name}: somebody else has that name, so this card is “{own}”.", name=whose.name, own=client.name)
+            )
         by_name.setdefault(client.name, client)
         if whose.uid:
             by_uid[whose.uid] = client
