@@ -389,6 +389,11 @@ HANDED: Final[Declared] = {
         "button Use .*": "post cards:repeat",
         "a This formula as JSON": "get formats:formula",
     },
+    "bring": {
+        "a The schema of an archive": "get archives:schema",
+        "input:file file": "file",
+        "button Bring it": "local",
+    },
     "people": {
         "select role": "with post people:act",
         "input:checkbox licensed": "with post people:act",
@@ -447,8 +452,6 @@ HANDED: Final[Declared] = {
         "a Fetch it .*": "get archives:fetch",
         "button (Let it go|Take it off this list)": "post archives:drop",
         "a Give out passwords": "get people:people",
-        "input:file file": "file",
-        "button Bring it": "post archives:bring",
     },
     "calendar-page": {
         "button (Make an address|Make a new address: the old one ends|End the address)": "post formats:calendar-page",

@@ -5,6 +5,8 @@ from decimal import Decimal
 
 from allauth.account.models import EmailAddress
 from django.core import signing
+from django.core.files.base import ContentFile
+from django.core.files.storage import default_storage
 from django.urls import reverse
 from django.utils import timezone
 
@@ -12,6 +14,8 @@ from studio.accounts.devices import COOKIE, SALT
 from studio.accounts.models import Person, SignedIn
 from studio.accounts.models import Studio as StudioRow
 from studio.accounts.services.pin import set_pin
+from studio.archives.models import Transfer
+from studio.archives.places import whole_name
 from studio.cards.models import Formula, ZoneResult
 from studio.clients.models import Client
 from studio.clients.services.history import add_past
@@ -185,6 +189,7 @@ class HandedOver(VisitCensus):
         repeated = Formula.objects.filter(visit__client__name="Odalys Finch").first()
         self.walk("card", reverse("cards:card", args=[repeated.visit.client_id]))
         self.walk("again", reverse("cards:again", args=[formula.pk]), sizes=EVERY)
+        self.archives()
         for view, name in HOUSE_PAGES:
             self.walk(view, reverse(f"{name}:{view}"), sizes=EVERY)
         self.close_census()
@@ -200,6 +205,20 @@ class HandedOver(VisitCensus):
         self.walk("mentor", reverse("practice:mentor"), sizes=EVERY)
         for drill in (*drills.values(), done):
             self.walk("drill", reverse("practice:drill", args=[drill.pk]), sizes=EVERY)
+
+    def archives(self) -> None:
+        """One that can be fetched, and one that was brought."""
+        done = {"studio": self.person.studio, "person": self.person, "finished_at": timezone.now()}
+        made = Transfer.objects.create(way="out", size=4, asked_for_at=timezone.now(), **done)
+        default_storage.save(whole_name(made.pk), ContentFile(b"file"))
+        Transfer.objects.create(way="in", size=4, asked_for_at=timezone.now(), **done)
+
+    def test_an_archive_is_brought_into_an_empty_studio(self) -> None:
+        bare = StudioRow.objects.create(name="Sail Loft")
+        Person.objects.filter(pk=self.person.pk).update(studio=bare)
+        self.sign_in_rolled_back()
+        self.walk("bring", reverse("archives:archive"), sizes=EVERY)
+        self.close_census()
 
     def test_who_works_here(self) -> None:
         gone = Person.objects.create_user(username="gone", studio=self.person.studio, is_active=False)

@@ -312,7 +312,8 @@ class Round(StudioCase):
             drop(other, transfer_id=begun.pk)
         self.assertEqual(refused.exception.code, "archive_waits")
         carry(begun.pk)
-        drop(other, transfer_id=begun.pk)
+        with self.captureOnCommitCallbacks(execute=True):
+            drop(other, transfer_id=begun.pk)
         self.assertFalse(default_storage.exists(f"archives/{begun.pk}/000000"))
 
     def test_who_is_forgotten_is_in_no_archive_that_was_made_before_or_is_being_written(self) -> None:

@@ -61,7 +61,7 @@ class ManyVisits(StudioCase):
     @staticmethod
     def like(row, **other):
         """Another row, all the same but for these."""
-        fields = [field.attname for field in row._meta.concrete_fields if field.name != "id"]
+        fields = [field.attname for field in row._meta.concrete_fields if field.name not in ("id", "uid")]
         values = {name: getattr(row, name) for name in fields}
         for name in other:
             values.pop(f"{name}_id", None)

@@ -2,6 +2,7 @@
 
 import datetime
 from decimal import Decimal
+from uuid import uuid4
 
 from django.urls import reverse
 from django.utils import timezone
@@ -134,7 +135,7 @@ class Plain(CoatCase):
         self.say("equalise", product="Quay rinse")
         save_formula(self.person, visit_id=self.visit.pk, version=self.bowl.version)
         again = Formula.objects.get()
-        again.pk, again.bowl_number = None, 2
+        again.pk, again.uid, again.bowl_number = None, uuid4(), 2
         again.save()
         first = Formula.objects.order_by("pk").first()
         later = repeat_formula(self.person, formula_id=first.pk, day=TODAY.replace(year=TODAY.year + 1))

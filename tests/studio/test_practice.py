@@ -3,6 +3,7 @@
 import datetime
 import json
 from decimal import Decimal
+from uuid import uuid4
 
 import numpy as np
 from django.db import IntegrityError, transaction
@@ -232,7 +233,7 @@ class Cases(PracticeCase):
     def test_a_bowl_that_another_went_over_is_no_case(self) -> None:
         self.judged()
         over = Formula.objects.get()
-        over.pk, over.coat_number, over.purpose = None, 2, "glaze"
+        over.pk, over.uid, over.coat_number, over.purpose = None, uuid4(), 2, "glaze"
         over.save()
         self.assertNotContains(self.client.get(reverse("practice:practice")), "What came out here")
 

@@ -314,7 +314,7 @@ class Merging(FilesCase):
         HomeCare.objects.create(visit=visit, washes_a_week=2, given="a mask", next_on=datetime.date(2027, 1, 5))
         answer = self.sent(card_document(self.other, client.pk), to=self.person)
         self.assertContains(answer, "<b>1</b> here already")
-        self.assertNotContains(answer, "Said differently")
+        self.assertNotContains(answer, "What came otherwise")
         ours = self.visit.client
         ours.refresh_from_db()
         self.assertEqual(ours.notes, "ticklish ears")
@@ -348,7 +348,7 @@ class Merging(FilesCase):
         said = document["visits"][0]["consult"]
         self.assertEqual([name for name in Consult.CHOICES if name in said], ["scalp"])
         said |= {"length": "medium", "curl": "coily"}
-        self.assertNotContains(self.sent(document, to=self.person), "Said differently")
+        self.assertNotContains(self.sent(document, to=self.person), "What came otherwise")
         ours.refresh_from_db()
         self.assertEqual((ours.answered, ours.curl), (["scalp", "length", "curl"], "coily"))
 

@@ -1,6 +1,7 @@
 """Ask for an archive, or bring one piece by piece; the worker does the rest."""
 
 import datetime
+from functools import partial
 from typing import Final
 
 from django.core.files.base import ContentFile
@@ -81,7 +82,7 @@ def drop(person: Person, *, transfer_id: int) -> None:
     found = Transfer.objects.visible_to(person).select_for_update().get(pk=transfer_id)
     if found.asked_for_at and not found.is_done:
         raise Refusal("archive_waits", "way")
-    let_go(found.pk, found.parts)
+    transaction.on_commit(partial(let_go, found.pk, found.parts))
     found.delete()
 
 
