@@ -454,7 +454,7 @@ HANDED: Final[Declared] = {
         "a Give out passwords": "get people:people",
     },
     "calendar-page": {
-        "button (Make an address|Make a new address: the old one ends|End the address)": "post formats:calendar-page",
+        "button way": "post formats:calendar-page",
     },
     "new": {
         "input:text (name|about)": "with post clients:new",
