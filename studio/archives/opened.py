@@ -17,6 +17,7 @@ from studio.archives.tables import CONTEXTS, PATHS
 from studio.ui.json_in import loaded
 
 MANIFEST_MOST: Final = 200_000_000  # bytes: a line for each photo
+NAMED_IN_BYTES: Final = 8  # what a row, or what names one that is gone, takes at least
 LINE_MOST: Final = 20_000_000
 FILE_MOST: Final = 20_000_000
 GROWS_MOST: Final = 200  # times its own size that it may be when unpacked; rows pack to a twentieth
@@ -81,6 +82,9 @@ class Opened:
                 raise Unfit(say("It does not tell how much is in {name}.", name=label))
             if told["rows"] > told["numbers"]:
                 raise Unfit(say("It does not tell how much is in {name}.", name=label))
+        unpacked = sum(each.file_size for each in self._archive.infolist())
+        if sum(told["numbers"] for told in self.manifest["tables"].values()) * NAMED_IN_BYTES > unpacked:
+            raise Unfit(say("It is no archive of a studio."))  # so many new numbers would be made for nothing
         if self.rows_of("accounts.Studio") != 1:
             raise Unfit(say("It is no archive of a studio."))
 

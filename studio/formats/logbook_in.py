@@ -132,7 +132,7 @@ def _formula(cell: Cell) -> dict[str, Any]:
     if cell("day"):
         formula["day"] = day_of(cell("day"), "day").isoformat()
     formula |= {name: moment_of(cell(name), name).isoformat() for name in MOMENTS if cell(name)}
-    formula |= logbook_more(cell)
+    formula |= _more(cell)
     if cell("minutes") and "rinsed_at" not in formula:
         rinsed = moment_of(cell("saved_at"), "saved_at")
         minutes = datetime.timedelta(minutes=_number(cell, "minutes", 0, 600))
@@ -140,7 +140,7 @@ def _formula(cell: Cell) -> dict[str, Any]:
     return formula
 
 
-def logbook_more(cell: Cell) -> dict[str, Any]:
+def _more(cell: Cell) -> dict[str, Any]:
     """What it is known by, whose hands it is by, and how it turned out. Raises ValueError."""
     more: dict[str, Any] = {name: cell(name, most=80) for name in ("saved_by", "read_by") if cell(name)}
     more |= {field: uid for name, field in (("uid", "uid"), ("visit_uid", "visit")) if (uid := _uid(cell, name))}

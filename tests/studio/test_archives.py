@@ -237,6 +237,10 @@ class Round(StudioCase):
                 "x.Y",
             ),
             "a way out": (changed(body, "none", None, more={"../../etc/passwd": b"x"}), "../../etc/passwd"),
+            "numbers for nothing": (
+                manifest_with(tables=manifest["tables"] | {"clients.Client": {"rows": 1, "numbers": 90_000_000}}),
+                "no archive of a studio",
+            ),
             "rows left out": (
                 changed(body, "rows/clients.Client.jsonl", None),
                 "rows/clients.Client.jsonl is not as it was",

@@ -105,15 +105,7 @@ class Tubes:
         pours = [pour | {"shade": self._shade(line, pour["shade"])} for pour in formula["pours"]]
         found = {**formula, "line": self._lines.get(line, line), "pours": pours}
         if laid := formula["hair"].get("laid"):
-            named = [
-                layer
-                | {
-                    "line": self._lines.get(layer["line"], layer["line"]),
-                    "shade": self._shade(layer["line"], layer["shade"]),
-                }
-                for layer in laid
-            ]
-            found["hair"] = {**formula["hair"], "laid": named}
+            found["hair"] = {**formula["hair"], "laid": [self._layer(each) for each in laid]}
         return found
 
     def _layer(self, layer: Mapping[str, Any]) -> dict[str, Any]:
