@@ -25,6 +25,8 @@ POURS: Final = {"hit": 10, "rescue": 5}
 STEPS_G: Final = (0.3, 1.0, 5.0, 20.0)
 ROOM: Final = 3.0  # times what is wanted, that a bowl may grow to
 HIT_WITHIN: Final = 2.0  # delta E00 that counts as hit in full
+SPOILT_FROM: Final = 2 * HIT_WITHIN  # that too much of a shade makes, before there is anything to rescue
+BOWLS_TRIED: Final = 20  # of which three in four are spoilt that far
 LOST_FROM: Final = 14.0  # and from which nothing is left of the score
 POUR_COSTS: Final = 0.01  # of a score
 WASTE_COSTS: Final = 0.003  # for each gram beyond what is wanted
@@ -90,15 +92,38 @@ def hit_by_hand(chance: np.random.Generator, difficulty: int) -> AtTheBowl:
     )
 
 
-def rescue_a_bowl(chance: np.random.Generator, difficulty: int) -> AtTheBowl:
-    """A bowl that got too much of one shade, to be brought back by adding alone."""
+@dataclass(frozen=True, kw_only=True, eq=False)
+class _Spoilt:
+    """A bowl that got too much of one shade. off: how far that took it from the aim, delta E00."""
+
+    canvas: Canvas
+    target_lab: FloatArray
+    hidden: Mapping[str, float]
+    held: dict[str, float]
+    over: str
+    off: float
+
+
+def _spoilt(chance: np.random.Generator, difficulty: int) -> _Spoilt:
     canvas, hidden = a_bowl(chance, max(difficulty, 2), total_g=WANTED_G)
-    colours = [name for name in hidden if name != "clear"]
-    over = str(chance.choice(colours))
+    over = str(chance.choice([name for name in hidden if name != "clear"]))
     held = hidden | {over: round(hidden[over] * OVER[difficulty - 1], 1)}
+    aim, came = (predict(canvas, bowl_of(grams)).lab for grams in (hidden, held))
+    off = float(delta_e00(aim, came))
+    return _Spoilt(canvas=canvas, target_lab=aim, hidden=hidden, held=held, over=over, off=off)
+
+
+def rescue_a_bowl(chance: np.random.Generator, difficulty: int) -> AtTheBowl:
+    """A bowl that got too much of one shade, and shows it, to be brought back by adding alone."""
+    spoilt = _spoilt(chance, difficulty)
+    for _ in range(BOWLS_TRIED - 1):
+        if spoilt.off >= SPOILT_FROM:
+            break
+        spoilt = max(spoilt, _spoilt(chance, difficulty), key=lambda each: each.off)
+    canvas, hidden, held, over = spoilt.canvas, spoilt.hidden, spoilt.held, spoilt.over
     return AtTheBowl(
         canvas=canvas,
-        target_lab=predict(canvas, bowl_of(hidden)).lab,
+        target_lab=spoilt.target_lab,
         offered=_offered(chance, hidden, difficulty),
         held=held,
         hidden=hidden,
