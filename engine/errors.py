@@ -8,6 +8,7 @@ EngineError
         Unknown               a name that is on no list; carries the list
         EmptyBowl             nothing has been poured
         EmptyShelf            no shade to match with
+        OutOfTime             a list of jobs took all the time that it may have
 """
 
 from collections.abc import Iterable
@@ -81,6 +82,15 @@ class EmptyBowl(BadInput):
 
     def __init__(self, field: str = "bowl.grams") -> None:
         super().__init__(field, f"{field} holds nothing: pour at least one shade or clear")
+
+
+class OutOfTime(BadInput):
+    """The jobs before this one took all the time that their list may have."""
+
+    code = "out_of_time"
+
+    def __init__(self, seconds: float) -> None:
+        super().__init__("jobs", f"the jobs before took the {seconds:g} s that a list may take: send this one again")
 
 
 class EmptyShelf(BadInput):

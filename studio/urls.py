@@ -10,6 +10,7 @@ urlpatterns = [
     path("", include("studio.chairs.urls")),
     path("", include("studio.formats.urls")),
     path("", include("studio.archives.urls")),
+    path("", include("studio.api.urls")),
     path("", include("studio.supplies.urls")),
     path("", include("studio.shelf.urls")),
     path("", include("studio.learning.urls")),

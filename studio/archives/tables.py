@@ -97,6 +97,7 @@ LEFT_OUT: Final[dict[str, str]] = {
     "accounts.SentOnce": "changes that a page may still send again to this server",
     "people.Invitation": SECRET,
     "formats.Feed": SECRET,
+    "api.ProgramKey": SECRET,
     "account.EmailConfirmation": SECRET,
     "mfa.Authenticator": SECRET,
     "archives.Transfer": "an archive does not hold archives",

@@ -15,7 +15,7 @@ from studio.archives.places import PIECE_BYTES, whole_name
 from studio.archives.schema import archive_schema
 from studio.archives.selectors import is_bare, transfers_of
 from studio.archives.services.asking import ask_for_archive, begin_bringing, bring_part, drop
-from studio.formats.files import a_file, named
+from studio.ui.files import a_file, named
 from studio.ui.http import page_and_change, signed_in
 from studio.ui.refusal import Refusal
 from studio.ui.words import refusal_words

@@ -7,7 +7,7 @@ from typing import Final
 from django.contrib.postgres.indexes import GinIndex, OpClass
 from django.db import models
 from django.db.models import Q
-from django.db.models.functions import Upper
+from django.db.models.functions import Now, Upper
 
 from engine.bowl.fade import WASHES_MOST
 from engine.colorimetry.lights import Light
@@ -85,6 +85,7 @@ class Formula(HairFields, TargetFields):
     saved_as = models.CharField(max_length=NAME_LONGEST, blank=True, help_text="who saved it, in another studio")
     read_as = models.CharField(max_length=NAME_LONGEST, blank=True, help_text="who read its hair, in another studio")
     saved_at = models.DateTimeField()
+    kept_at = models.DateTimeField(db_default=Now(), editable=False, help_text="here, of its own or from a file")
     uid = own_uid()
 
     objects = FormulaScope.as_manager()
@@ -95,6 +96,7 @@ class Formula(HairFields, TargetFields):
             models.Index(fields=["client", "-saved_at"], name="cards_by_client_and_time"),
             models.Index(fields=["forecast_a", "forecast_b"], name="cards_by_colour"),
             models.Index(fields=["-saved_at", "-id"], name="cards_by_time"),
+            models.Index(fields=["kept_at"], name="cards_by_arrival"),
             GinIndex(OpClass(Upper("note"), name="gin_trgm_ops"), name="cards_note_holds"),
         ]
         constraints = [

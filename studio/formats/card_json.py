@@ -30,7 +30,6 @@ def card_document(person: Person, client_id: int, *, only: int | None = None) ->
     client, formulas = card_of(person, client_id)
     shown = [kept for kept in formulas if only in (None, kept.formula.pk)]
     shades = _laid_shades(person, shown)
-    readers = readers_of(person, visits={kept.formula.visit_id for kept in shown})
     return {
         "format": FORMAT,
         "version": VERSION,
@@ -38,10 +37,19 @@ def card_document(person: Person, client_id: int, *, only: int | None = None) ->
         "past_work": past_document(client),
         **tests_document(client),
         "visits": visits_document(person, client, only=shown[0].formula.visit_id if only and shown else None),
-        "formulas": [_formula(kept, shades, readers) for kept in shown],
+        "formulas": formula_documents(person, shown, shades),
         "change_next_time": [_tweak(tweak) for tweak in tweaks_of(person, client_id)],
         "shelf": shelf_of(shown, shades),
     }
+
+
+def formula_documents(
+    person: Person, formulas: list[KeptFormula], shades: dict[int, Shade] | None = None
+) -> list[dict[str, Any]]:
+    """Formulas as a card's document has them. shades: those that lay on the hair, where they are known. Two queries."""
+    laid = _laid_shades(person, formulas) if shades is None else shades
+    readers = readers_of(person, visits={kept.formula.visit_id for kept in formulas})
+    return [_formula(kept, laid, readers) for kept in formulas]
 
 
 def _laid_shades(person: Person, formulas: list[KeptFormula]) -> dict[int, Shade]:

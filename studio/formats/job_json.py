@@ -12,8 +12,9 @@ from engine.knowledge.stored import renamed
 from studio.accounts.models import Person
 from studio.cards.models import Formula, FormulaPour
 from studio.cards.selectors import KeptFormula
+from studio.clients.models import Client
 from studio.shelf.engine_adapter import engine_shade
-from studio.shelf.models import Shade, ShadeVersion
+from studio.shelf.models import Shade, ShadeLine, ShadeVersion
 from studio.shelf.selectors import stocked_line, usual_process
 from studio.taught.models import KnowledgeVersion
 from studio.visits.engine_adapter import canvas_of
@@ -29,6 +30,20 @@ def jobs_document(person: Person, formulas: Iterable[KeptFormula]) -> list[dict[
     taught by then goes along. A few queries a formula.
     """
     return [_job(person, kept.formula, kept.pours) for kept in formulas]
+
+
+def line_setting(person: Person, line: ShadeLine) -> dict[str, Any]:
+    """What jobs share that are reckoned with the tubes of a line: by their names, as they are known now.
+
+    What results have taught goes along: a job that names a client by its UUID is reckoned for that hair. A few queries.
+    """
+    stocked = stocked_line(line)
+    names = {shade.pk: shade.name for shade in stocked.shades}
+    setting: dict[str, Any] = {"shades": {names[pk]: _shade(shade) for pk, shade in stocked.plain.items()}}
+    if stocked.version is not None:
+        clients = {str(pk): str(uid) for pk, uid in Client.objects.visible_to(person).values_list("pk", "uid")}
+        setting |= _known(person, stocked.version, names, clients)
+    return setting
 
 
 def _job(person: Person, formula: Formula, pours: list[FormulaPour]) -> dict[str, Any]:
@@ -102,17 +117,23 @@ def _knowledge(person: Person, formula: Formula, names: Mapping[int, str]) -> di
     """What results had taught when it was kept, by the names of this job."""
     if formula.knowledge_version is None:
         return {}
-    versions = KnowledgeVersion.objects.filter(studio=person.studio_id, number=formula.knowledge_version)
+    client = str(formula.client.uid)
+    known = _known(person, formula.knowledge_version, names, {str(formula.client_id): client})
+    return known | {"client": client} if known else {}
+
+
+def _known(person: Person, version: int, names: Mapping[int, str], clients: Mapping[str, str]) -> dict[str, Any]:
+    """What results had taught by a version, with tubes and clients by the names that a job has for them. One query."""
+    versions = KnowledgeVersion.objects.filter(studio=person.studio_id, number=version)
     held = versions.values_list("held", flat=True).first()
     if not held:
         return {}
-    client = str(formula.client.uid)
     known = renamed(
         held,
         {
             "shades": lambda code: names.get(int(code), code) if code.isdecimal() else code,
-            "clients": lambda code: client if code == str(formula.client_id) else f"no {code}",
+            "clients": lambda code: clients.get(code, f"no {code}"),
             "readers": lambda code: f"reader {code}",
         },
     )
-    return {"knowledge": known, "client": client}
+    return {"knowledge": known}

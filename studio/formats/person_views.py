@@ -9,9 +9,9 @@ from django.views.decorators.http import require_POST, require_safe
 from engine.language import say
 from studio.clients.models import Client
 from studio.formats.archive import archive_of
-from studio.formats.files import a_file, named
 from studio.formats.services.consent import give_consent, withdraw_consent
 from studio.formats.services.erase import erase_client
+from studio.ui.files import a_file, named
 from studio.ui.http import page_and_change, signed_in
 from studio.ui.refusal import Refusal
 from studio.ui.words import refusal_words

@@ -15,7 +15,6 @@ from studio.clients.models import Client
 from studio.formats.calendar import next_visit
 from studio.formats.card_json import card_document, card_schema
 from studio.formats.entry import FAULTS_MOST
-from studio.formats.files import a_file, named
 from studio.formats.job_json import jobs_document
 from studio.formats.logbook_csv import logbook_lines
 from studio.formats.models import Intake
@@ -27,6 +26,7 @@ from studio.formats.readings import card_readings
 from studio.formats.services.take_in import begin_intake, decide, drop, go_on
 from studio.result.care_page import care_page
 from studio.result.selectors import home_care_of
+from studio.ui.files import a_file, named
 from studio.ui.http import page_and_change, signed_in, wants_fragment
 from studio.ui.refusal import Refusal
 from studio.ui.words import refusal_words

@@ -21,7 +21,8 @@ FOR_ALL: Final = frozenset(
     {
         *("chairs:chairs", "chairs:clashes", "cards:list", "cards:card", "clients:new"),
         *("chairs:lock", "chairs:locked", "chairs:unlock", "chairs:come-off"),
-        *("sign-in", "sign-out", "password", "you", "you-act", "pulse", "people:join", "people:begin", "formats:feed"),
+        *("sign-in", "sign-out", "password", "you", "you-act", "pulse", "people:join", "people:begin"),
+        *("formats:feed", "openapi"),
     }
 )
 OWN: Final = ("account_", "mfa_")  # the package's pages: a person's own mail, password and second factor
@@ -34,13 +35,14 @@ OF_FIRST: Final = frozenset(
 )
 HANDED_OUT: Final = frozenset({"formats:everything", "formats:erase"})
 HIRING: Final = frozenset({"people:people", "people:act", "trace:house", "formats:calendar-page"})
-OWNED: Final = "archives:"  # pages of everything that a studio has
+PROGRAMS: Final = "api:"  # what is read by a key, whoever else may be signed in at that browser
+OWNED: Final = ("archives:", "programs:")  # pages of everything that a studio has
 WORDS: Final = {Act.WORK: "not_for_desk", Act.HAND_OUT: "not_for_apprentice", Act.HIRE: "not_owner"}
 
 
 def asks_for(name: str) -> Act | None:
     """What one must be allowed to do to open the address of a name; None for everybody who is signed in."""
-    if name in FOR_ALL or name.startswith(OWN):
+    if name in FOR_ALL or name.startswith((*OWN, PROGRAMS)):
         return None
     if name in HIRING or name.startswith(OWNED):
         return Act.HIRE

@@ -61,6 +61,7 @@ INSTALLED_APPS = [
     "studio.practice",
     "studio.formats",
     "studio.archives",
+    "studio.api",
     "studio.looks",
     "studio.demo",
 ]
@@ -68,6 +69,7 @@ INSTALLED_APPS = [
 MIDDLEWARE = [
     "studio.ui.logs.Requests",
     "studio.ui.middleware.Health",
+    "studio.api.edge.Edge",
     "django.middleware.security.SecurityMiddleware",
     "whitenoise.middleware.WhiteNoiseMiddleware",
     "csp.middleware.CSPMiddleware",

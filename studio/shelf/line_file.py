@@ -1,6 +1,7 @@
 """A line of shades as a file that another studio can take in, with all that is known of its tubes."""
 
 import json
+import uuid
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from decimal import Decimal
@@ -9,23 +10,25 @@ from pathlib import Path
 from typing import Any, Final
 
 from engine.dye import shade as dye
+from engine.dye.fingerprint import fingerprint
 from engine.errors import EngineError
 from engine.language import counted, say
 from studio.shelf.engine_adapter import engine_shade
 from studio.shelf.list_in import WrongRow
 from studio.shelf.models import Shade, ShadeBand, ShadeLine
+from studio.shelf.selectors import StockedLine
 from studio.ui.json_in import Unfit, loaded, unfit
 
 SCHEMA: Final = Path(__file__).with_name("schema") / "line.schema.json"
 FORMAT: Final = "rainshade-line"
-VERSION: Final = 1
+VERSION: Final = 2
 NUMBERS: Final = ("developer_parts", "developer_vol", "tube_g", "empty_tube_g", "time_constant_min")
 MINUTES: Final = ("pack_usual_min", "pack_most_min")  # where the pack is known
 WORDS: Final = ("tone_letters", "declares")
 RULES: Final = ("asks_test", "test_lasts_days")
 BAND: Final = ("centre_nm", "sigma_nm", "weight")
 WRONG_MOST: Final = 200
-ONCE: Final = ("name", "code", "key")
+ONCE: Final = ("name", "uid", "code", "key")
 
 
 @dataclass(frozen=True, kw_only=True, eq=False)
@@ -62,18 +65,21 @@ def line_schema() -> dict[str, Any]:
     return schema
 
 
-def line_document(line: ShadeLine, shades: Sequence[Shade]) -> dict[str, Any]:
+def line_document(stocked: StockedLine) -> dict[str, Any]:
     """A line as plain data, without what is the studio's own: stock, prices and what was taken off."""
-    document: dict[str, Any] = {"format": FORMAT, "version": VERSION, "name": line.name, "kind": line.kind}
+    line = stocked.line
+    document: dict[str, Any] = {"format": FORMAT, "version": VERSION, "name": line.name, "uid": str(line.uid)}
+    document |= {"kind": line.kind}
     document |= {name: float(getattr(line, name)) for name in NUMBERS}
     document |= {name: float(minutes) for name in MINUTES if (minutes := getattr(line, name)) is not None}
     document |= {name: words for name in WORDS if (words := getattr(line, name))}
     document |= {name: getattr(line, name) for name in RULES}
-    return document | {"shades": [_told(shade) for shade in shades if not shade.off_shelf]}
+    shades = [shade for shade in stocked.shades if not shade.off_shelf]
+    return document | {"shades": [_told(shade, fingerprint(stocked.plain[shade.pk])) for shade in shades]}
 
 
-def _told(shade: Shade) -> dict[str, Any]:
-    document: dict[str, Any] = {"name": shade.name}
+def _told(shade: Shade, what_it_does: str) -> dict[str, Any]:
+    document: dict[str, Any] = {"name": shade.name, "uid": str(shade.uid), "fingerprint": what_it_does}
     known = {
         "code": shade.code,
         "level": None if shade.level is None else float(shade.level),
@@ -98,14 +104,26 @@ def read_line(text: str) -> tuple[LineFile | None, tuple[WrongRow, ...]]:
         document = loaded(text)
     except ValueError as wrong:
         return None, (WrongRow(row=0, words=str(wrong)),)
+    return told_line(document)
+
+
+def newer(document: object, version: int) -> WrongRow | None:
+    """That a document is of a version which is not read here yet, if it is."""
     given = document.get("version") if isinstance(document, dict) else None
-    if isinstance(given, int) and not isinstance(given, bool) and given > VERSION:
-        words = say(
-            "This file is of version {given}, and version {version} is read here: it comes from a newer Rainshade.",
-            given=given,
-            version=VERSION,
-        )
-        return None, (WrongRow(row=0, words=words),)
+    if not isinstance(given, int) or isinstance(given, bool) or given <= version:
+        return None
+    words = say(
+        "This file is of version {given}, and version {version} is read here: it comes from a newer Rainshade.",
+        given=given,
+        version=version,
+    )
+    return WrongRow(row=0, words=words)
+
+
+def told_line(document: Any) -> tuple[LineFile | None, tuple[WrongRow, ...]]:
+    """The line that a document tells, or what is wrong with it, as `read_line`."""
+    if wrong := newer(document, VERSION):
+        return None, (wrong,)
     wrong_rows = [WrongRow(row=_place(each), words=each.words) for each in unfit(document, line_schema(), WRONG_MOST)]
     if not wrong_rows:
         line = _line(document)
@@ -126,6 +144,7 @@ def _fields(document: Mapping[str, Any]) -> dict[str, Any]:
     fields: dict[str, Any] = {
         name: number for name in (*NUMBERS, *MINUTES) if (number := _number(document, name)) is not None
     }
+    fields |= {"uid": uuid.UUID(document["uid"])} if "uid" in document else {}
     return fields | {name: document[name] for name in ("kind", *WORDS, *RULES) if name in document}
 
 
@@ -187,8 +206,13 @@ def _tube(given: Mapping[str, Any], line: ShadeLine) -> ToldTube:
         doubt_factors=given.get("doubt_factors"),
         readings=given.get("readings", 0),
     )
+    if "uid" in given:
+        row.uid = uuid.UUID(given["uid"])
     bands = [ShadeBand(**{name: _number(band, name) for name in BAND}) for band in given.get("bands", ())]
-    return ToldTube(row=row, bands=bands, shade=engine_shade(row, line, bands))
+    tube = ToldTube(row=row, bands=bands, shade=engine_shade(row, line, bands))
+    if given.get("fingerprint", fingerprint(tube.shade)) != fingerprint(tube.shade):
+        raise ValueError(say("its fingerprint is that of another: it was changed since the file was written"))
+    return tube
 
 
 def _number(given: Mapping[str, Any], name: str) -> Decimal | None:

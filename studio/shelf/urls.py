@@ -9,6 +9,7 @@ urlpatterns = [
     path("shelf/", views.shelf, name="shelf"),
     path("shelf/add/", list_views.add, name="add"),
     path("shelf/take/", file_views.take, name="take"),
+    path("shelf/shelf.json", file_views.shelf_json, name="shelf-json"),
     path("shelf/lines/<int:line_id>.json", file_views.line_json, name="line-json"),
     path("shelf/lines/<int:line_id>.csv", file_views.line_csv, name="line-csv"),
     path("shelf/lists/<int:list_id>/undo/", list_views.undo, name="undo"),

@@ -16,7 +16,7 @@ from studio.ui.metrics import note
 
 HEADER: Final = "X-Request-ID"
 LONGEST: Final = 64
-_KEY: Final = re.compile(r"^(/(?:join|mail|forgotten)/)[^/]+")
+_KEY: Final = re.compile(r"^(/(?:join|mail|forgotten|calendar)/)[^/]+|(rainshade_)[\w-]+")
 _request_id: ContextVar[str] = ContextVar("request_id", default="")
 _log = logging.getLogger("rainshade.requests")
 
@@ -60,7 +60,7 @@ class Requests:
             answer[HEADER] = request_id
             told = {
                 "method": request.method,
-                "path": _KEY.sub(r"\1…", request.path),
+                "path": _KEY.sub(r"\1\2…", request.path),
                 "status": answer.status_code,
                 "ms": round(1000 * (time.perf_counter() - began), 1),
             }

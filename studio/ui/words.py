@@ -273,6 +273,13 @@ REFUSALS: Final[Mapping[str, str]] = {
     "key_taken": later("The key {said} pours another tube of this line."),
     "code_taken": later("Another tube of this line has the code {said}."),
     "not_owner": later("Only an owner says who works here."),
+    "key_name": later("Say what the key is for, in up to {most} letters."),
+    "key_name_taken": later("A key is called {name} already: end that one, or take another name."),
+    "key_reads_nothing": later("Choose what the key reads."),
+    "key_health_alone": later("Health facts stand with clients and on cards: let the key read one of them, too."),
+    "key_rate": later("Choose how often it may ask from the list."),
+    "key_over": later("That day has passed: the key would open nothing."),
+    "keys_too_many": later("{most} keys are open here: end one first."),
     "role_unknown": later("Choose what they are from the list."),
     "licence_not_held": later(
         "An apprentice and the front desk hold no licence: leave it off, or make them a colourist."

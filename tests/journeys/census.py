@@ -23,6 +23,7 @@ TAP_LEAST = 20  # pixels that a control is high at the least
 SAMPLES = {"next_on": "2031-05-06", "done_on": "2026-01-02", "tested_on": "2026-01-02", "born_on": "1990-01-02"}
 SAMPLES |= {
     "expires_on": "2099-05-06",
+    "ends_on": "2099-05-06",
     "since": "2026-01-01",
     "until": "2026-01-02",
     "tested_at": "10:15",

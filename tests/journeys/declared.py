@@ -324,6 +324,7 @@ HANDED: Final[Declared] = {
         "a Logbook as CSV": "get formats:logbook",
         "a Take cards in": "get formats:take",
         "a The whole studio as one file": "get archives:archive",
+        "a Programs that read": "get programs:programs",
     },
     "practice": {"button skill": "post practice:start", "a Set and sign off": "get practice:mentor"},
     "mentor": {"button way": "post practice:mentor", "a Practice": "get practice:practice"},
@@ -442,9 +443,15 @@ HANDED: Final[Declared] = {
     },
     "take": {
         "a The schema of a card": "get formats:schema",
+        "a A file of .*": "get formats:intake",
         "input:file file": "file",
         "input:checkbox (leave_out|prefers_file)": "with post formats:take",
         "button Take in →": "post formats:take",
+    },
+    "intake": {
+        "input:radio answer\\d+": "with post formats:intake",
+        "button Take in →": "post formats:intake",
+        "button Take nothing of it": "post formats:drop-intake",
     },
     "archive": {
         "a The schema of an archive": "get archives:schema",
@@ -452,6 +459,15 @@ HANDED: Final[Declared] = {
         "a Fetch it .*": "get archives:fetch",
         "button (Let it go|Take it off this list)": "post archives:drop",
         "a Give out passwords": "get people:people",
+    },
+    "programs": {
+        "a The description .*": "get openapi",
+        "button End.*": "post programs:end",
+        "input:text name": "with post programs:programs",
+        "input:checkbox may": "with post programs:programs",
+        "select per_minute": "with post programs:programs",
+        "input:date ends_on": "with post programs:programs",
+        "button Make a key →": "post programs:programs",
     },
     "calendar-page": {
         "button way": "post formats:calendar-page",

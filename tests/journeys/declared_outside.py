@@ -52,6 +52,7 @@ SHELF: Final[Declared] = {
         "a To order": "get shelf:order",
         "a Beside the tubes": "get supplies:supplies",
         "a From a file": "get shelf:take",
+        "a The whole shelf as a file": "get shelf:shelf-json",
         "a .* as a file": "get shelf:line-json",
         "a .* as CSV": "get shelf:line-csv",
         "a Count .*": "get count:counting",

@@ -1,9 +1,13 @@
 """States that a page can be in, made by the services, for the census to walk through."""
 
 import datetime
+import json
+import uuid
 from decimal import Decimal
 
 from django.core.files.uploadedfile import SimpleUploadedFile
+from django.test import Client as Browser
+from django.urls import reverse
 from django.utils import timezone
 
 from studio.accounts.models import Person
@@ -14,6 +18,8 @@ from studio.clients.services.add_client import add_client
 from studio.clients.services.history import add_past
 from studio.clocks.models import ZoneClock
 from studio.clocks.services.run import rinse
+from studio.formats.card_json import card_document
+from studio.formats.models import Intake
 from studio.head.models import Bowl
 from studio.head.services.aim import aim
 from studio.head.services.change_line import change_line
@@ -85,6 +91,15 @@ class Studio:
         shade = self.shade("Selenite").pk
         pour(self.person, zone_id=zone, version=self.version(visit), shade_id=shade, typed="20")
         return visit
+
+    def asked(self, client_id: int) -> Intake:
+        """A file whose client has the name of another, and waits to be told who it is."""
+        document = card_document(self.person, client_id)
+        document["client"]["uid"] = str(uuid.uuid4())
+        browser = Browser()
+        browser.force_login(self.person)
+        browser.post(reverse("formats:take"), {"file": SimpleUploadedFile("card.json", json.dumps(document).encode())})
+        return Intake.objects.visible_to(self.person).latest("pk")
 
     def zone(self, visit: Visit) -> int:
         """The first zone's row."""

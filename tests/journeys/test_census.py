@@ -56,7 +56,7 @@ def used_up(visit: Visit) -> None:
 
 HOUSE_PAGES = (
     *(("chairs", "chairs"), ("house", "shelf"), ("ladder", "shelf"), ("take", "formats"), ("new", "clients")),
-    *(("archive", "archives"), ("calendar-page", "formats")),
+    *(("archive", "archives"), ("calendar-page", "formats"), ("programs", "programs")),
 )
 
 
@@ -167,6 +167,7 @@ class HandedOver(VisitCensus):
         self.studio.mixed()
         self.studio.running()
         kept, formula = self.studio.kept()
+        asked = self.studio.asked(kept.client_id)
         Person.objects.create_user(username="maeve", studio=self.person.studio)
         self.sign_in_rolled_back()
         self.see("result", "result:result", far, sizes=EVERY)
@@ -190,6 +191,7 @@ class HandedOver(VisitCensus):
         self.walk("card", reverse("cards:card", args=[repeated.visit.client_id]))
         self.walk("again", reverse("cards:again", args=[formula.pk]), sizes=EVERY)
         self.archives()
+        self.walk("intake", reverse("formats:intake", args=[asked.pk]), sizes=EVERY)
         for view, name in HOUSE_PAGES:
             self.walk(view, reverse(f"{name}:{view}"), sizes=EVERY)
         self.close_census()
@@ -207,11 +209,13 @@ class HandedOver(VisitCensus):
             self.walk("drill", reverse("practice:drill", args=[drill.pk]), sizes=EVERY)
 
     def archives(self) -> None:
-        """One that can be fetched, and one that was brought."""
+        """One that can be fetched, and one that was brought; a program that reads."""
         done = {"studio": self.person.studio, "person": self.person, "finished_at": timezone.now()}
         made = Transfer.objects.create(way="out", size=4, asked_for_at=timezone.now(), **done)
         default_storage.save(whole_name(made.pk), ContentFile(b"file"))
         Transfer.objects.create(way="in", size=4, asked_for_at=timezone.now(), **done)
+        key = {"may": ["clients", "cards"], "per_minute": 30, "tail": "abcd", "key_hash": "0" * 64}
+        self.person.studio.program_keys.create(name="Till", made_by=self.person, made_at=timezone.now(), **key)
 
     def test_an_archive_is_brought_into_an_empty_studio(self) -> None:
         bare = StudioRow.objects.create(name="Sail Loft")

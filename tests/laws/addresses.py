@@ -2,6 +2,7 @@
 
 import contextlib
 import json
+import uuid
 from collections.abc import Iterator, Mapping
 from dataclasses import dataclass, field
 from html.parser import HTMLParser
@@ -17,12 +18,28 @@ from django.utils.datastructures import MultiValueDict
 PUBLIC = frozenset(
     {
         *(":sign-in", ":account_login", ":pulse", "people:begin", "people:join", ":mfa_authenticate"),
-        "formats:feed",
+        *("formats:feed", ":openapi"),
+        *(f"api:{name}" for name in ("api-root", "key", "clients", "card", "formulas", "logbook", "shelf", "forecast")),
         *(":account_confirm_email", ":account_reset_password", ":account_reset_password_done"),
         ":account_email_verification_sent",
         *(":account_reset_password_from_key", ":account_reset_password_from_key_done"),
     }
 )
+
+# The rows that addresses name, and any value for each parameter.
+ROWS = (
+    *("visit", "client", "formula", "line", "intake", "shade", "list", "strand", "sheet", "supply", "transfer"),
+    *("drill", "key"),
+)
+ANY: dict[str, object] = {
+    **{f"{name}_id": 1 for name in ROWS},
+    "depth": 50,
+    "kind": "json",
+    "key": "result-1",
+    "uidb36": "1",
+    "number": 0,
+    "uid": uuid.UUID(int=1),
+}
 
 
 @dataclass(frozen=True)

@@ -16,7 +16,7 @@ from studio.people.doors import OWNED
 from studio.shelf.models import StrandReading, StrandSheet, TubeList
 from studio.supplies.models import Supply
 from studio.visits.selectors import open_zone
-from tests.laws.addresses import PUBLIC, Address, addresses, asked_names, controls_of, rows_below, spread_ids
+from tests.laws.addresses import PUBLIC, ROWS, Address, addresses, asked_names, controls_of, rows_below, spread_ids
 from tests.studio.made import StudioCase, make_person, make_visit
 from tests.studio.made_far import bring_far, picture, rows_of
 
@@ -69,9 +69,6 @@ ROW = {
         "pours": [{"shade": "Weld", "grams": 5}],
     },
 }
-
-
-ROWS = ("visit", "client", "formula", "line", "intake", "shade", "list", "strand", "sheet", "supply", "transfer")
 
 
 class Fuzzed(StudioCase):

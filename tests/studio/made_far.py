@@ -102,6 +102,8 @@ def bring_far(person: Person, visit: Visit) -> None:
     begin(person, skill="which", now=now)
     feed = {"key_hash": f"{person.studio_id:064d}", "made_by": person, "made_at": now}
     Feed.objects.get_or_create(studio=person.studio, defaults=feed)
+    key = {"key_hash": f"{person.studio_id:064d}", "may": ["cards"], "per_minute": 30, "tail": "abcd"}
+    person.studio.program_keys.get_or_create(name="Till", defaults=key | {"made_by": person, "made_at": now})
     Transfer.objects.create(studio=person.studio, person=person, way="out", finished_at=now, failed="no room")
     SetWork.objects.get_or_create(person=person, skill="which", defaults={"set_by": person, "set_at": now})
     for of, points in (("hair", OVER_HAIR), (str(zone.pk), OVER_HAIR[:2])):
@@ -166,6 +168,8 @@ def rows_of(person: Person, visit: Visit) -> dict[str, object]:
         "supply_id": Supply.objects.visible_to(person).first().pk,
         "intake_id": 1,
         "transfer_id": person.studio.transfers.first().pk,
+        "key_id": person.studio.program_keys.first().pk,
+        "uid": visit.client.uid,
         "number": 0,
         "drill_id": person.drills.first().pk,
         "depth": 50,

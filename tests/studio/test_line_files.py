@@ -29,7 +29,7 @@ TEN = Canvas(level=10)
 
 def document_of(line: ShadeLine) -> dict[str, Any]:
     stocked = stocked_line(ShadeLine.objects.get(pk=line.pk))
-    return line_document(stocked.line, stocked.shades)
+    return line_document(stocked)
 
 
 class LineFiles(StudioCase):
@@ -142,7 +142,7 @@ class LineFiles(StudioCase):
     def test_an_empty_studios_first_line_may_come_from_a_file(self) -> None:
         document = document_of(self.line)
         other = self.elsewhere()
-        self.assertContains(self.client.get(reverse("shelf:shelf")), "A line from a file")
+        self.assertContains(self.client.get(reverse("shelf:shelf")), "A line or a shelf from a file")
         self.take(document, "The first", is_here="1")
         self.assertEqual(ShadeLine.objects.visible_to(other).get().shades.count(), len(document["shades"]))
         self.assertFalse(BowlRow.objects.visible_to(other).exists())  # nobody's hair was read yet
@@ -167,7 +167,7 @@ class LineFiles(StudioCase):
         many = changed(shades=[{"name": f"shade {number}"} for number in range(401)])
         before = ShadeLine.objects.count(), Shade.objects.count()
         for document, words in (
-            (changed(version=2), "comes from a newer Rainshade"),
+            (changed(version=3), "comes from a newer Rainshade"),
             (changed(version="1"), "version"),
             ("{", "This is no JSON"),
             ('{"format": "rainshade-line", "format": "x"}', "is there twice"),
@@ -181,6 +181,9 @@ class LineFiles(StudioCase):
             (keys, "the key"),
             (first(bands=[{"centre_nm": 5000, "sigma_nm": 20, "weight": 1}]), "Shade 1: shades.0.bands.0.centre_nm"),
             (first(thins=2), "thins is for clear"),
+            (first(fingerprint="0" * 16), "Shade 1: its fingerprint is that of another"),
+            (first(uid="x"), "uid"),
+            (first(uid=changed()["shades"][1]["uid"]), "the uid"),
             (first(samples=[1.0]), "Shade 1"),
             (short, f"Shade {read + 1}"),
             (doubts, f"Shade {read + 1}"),
@@ -190,6 +193,29 @@ class LineFiles(StudioCase):
                 self.assertContains(self.look(document), words, status_code=422)
         self.assertContains(self.client.post(reverse("shelf:take")), "Choose a file first", status_code=422)
         self.assertEqual((ShadeLine.objects.count(), Shade.objects.count()), before)
+
+    def test_a_file_of_the_first_version_is_read_as_before(self) -> None:
+        document = document_of(self.line)
+        old = {name: told for name, told in document.items() if name != "uid"} | {"version": 1}
+        old["shades"] = [
+            {name: told for name, told in shade.items() if name not in ("uid", "fingerprint")}
+            for shade in document["shades"]
+        ]
+        self.elsewhere()
+        self.take(old, "Of before")
+        taken = document_of(ShadeLine.objects.get(name="Of before"))
+        self.assertEqual(
+            [shade["fingerprint"] for shade in taken["shades"]],
+            [shade["fingerprint"] for shade in document["shades"]],
+        )
+
+    def test_a_line_that_is_known_here_comes_in_as_another(self) -> None:
+        """Its UUIDs are those of the line that is here: cards that name them mean that one."""
+        document = document_of(self.line)
+        self.take(document, "A second")
+        second = document_of(ShadeLine.objects.get(name="A second"))
+        told = [each["uid"] for each in (*document["shades"], *second["shades"], document, second)]
+        self.assertEqual(len(set(told)), len(told))
 
     def test_the_csv_is_a_list_that_can_be_pasted_back(self) -> None:
         text = self.client.get(reverse("shelf:line-csv", args=[self.line.pk])).content.decode()

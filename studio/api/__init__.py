@@ -1,0 +1,1 @@
+"""What other programs read of a studio, by keys that its owner makes."""
