@@ -1,6 +1,7 @@
 """A spectrum as a spreadsheet or an instrument's software writes it: rows of a wavelength and a value."""
 
 import re
+from collections.abc import Sequence
 from itertools import pairwise
 from typing import Final
 
@@ -38,7 +39,15 @@ def read_spectrum(text: str) -> FloatArray:
     rows = _rows(text)
     if len(rows) < 2:
         raise SpectrumUnusable(1, say("a spectrum needs rows of a wavelength and a value"))
-    rows.sort(key=lambda row: row[1])
+    return gridded(rows)
+
+
+def gridded(given: Sequence[tuple[int, float, float]]) -> FloatArray:
+    """The values (bands,) of lines, wavelengths and values on the engine's grid, two at least.
+
+    Raises SpectrumUnusable as `read_spectrum`.
+    """
+    rows = sorted(given, key=lambda row: row[1])
     for (_, before, _), (line, nm, _) in pairwise(rows):
         if nm == before:
             raise SpectrumUnusable(line, say("{nm:g} nm is there twice", nm=nm))

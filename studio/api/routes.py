@@ -38,7 +38,7 @@ api = NinjaAPI(
     title="Rainshade, for programs",
     version="1",
     description="Reads what a studio has, and reckons forecasts. Grams in g, moments with their offset from UTC, "
-    "colours as CIE L*a*b* under D65, 10 degrees.",
+    "colours as CIE L*a*b* under D65, 2 degrees.",
     docs_url=None,
     openapi_url=None,
     urls_namespace="api",

@@ -1,5 +1,6 @@
 """A card's colours as CGATS: the forecasts as they were saved, and the results as they were measured or judged."""
 
+import datetime
 from typing import Final
 
 import numpy as np
@@ -7,16 +8,23 @@ import numpy as np
 from engine.arrays import FloatArray
 from engine.bowl.mix import FULL_TIME_DRY, Bowl, added_absorption
 from engine.bowl.predict import seen_reflectance
+from engine.colorimetry import spectral_package
 from engine.colorimetry.cgats import Sample, written
 from engine.colorimetry.difference import delta_e00
 from engine.colorimetry.lab import lab_of, xyz_of
 from engine.colorimetry.lights import Light, viewing
+from engine.colorimetry.spectral_package import Quantity, SpectralPackage, Spectrum
 from engine.hair.canvas import fibres_of
+from engine.language import say
 from studio.cards.models import Formula
 from studio.cards.selectors import KeptFormula
+from studio.clients.models import Client
 from studio.shelf.selectors import stocked_line
+from studio.ui.zipped import zipped
 from studio.visits.engine_adapter import canvas_of
 
+INSTRUMENT: Final = "forecast by Rainshade"
+RECKONED: Final = "reckoned: no light was measured"
 SAME_DE00: Final = 0.05  # a forecast that comes out as it was saved, within the thousandths that were kept
 
 
@@ -28,16 +36,34 @@ def card_readings(originator: str, created: str, formulas: list[KeptFormula]) ->
     """
     samples = []
     for kept in formulas:
-        formula = kept.formula
-        name = f"{formula.visit.day:%Y-%m-%d} {formula.zone_name}"
-        forecast = np.array([float(part) for part in (formula.forecast_l, formula.forecast_a, formula.forecast_b)])
-        samples.append(
-            Sample(name=f"{name}, forecast as saved", lab=forecast, reflectance=_spectrum(formula, forecast))
-        )
+        samples.append(_forecast(kept.formula))
         if kept.result:
-            how = f"{name}, turned out, {kept.result.get_source_display()}"
+            how = f"{_named(kept.formula)}, turned out, {kept.result.get_source_display()}"
             samples.append(Sample(name=how, lab=np.array(kept.result.lab)))
-    return written(samples, originator=originator, created=created, about={"INSTRUMENTATION": "forecast by Rainshade"})
+    return written(samples, originator=originator, created=created, about={"INSTRUMENTATION": INSTRUMENT})
+
+
+def card_spectra(client: Client, formulas: list[KeptFormula], *, created: datetime.datetime) -> bytes:
+    """The forecasts' spectra as a data package, a ZIP: of those whose colour today's shelf still gives."""
+    samples = [_forecast(kept.formula) for kept in formulas]
+    spectra = [
+        Spectrum(name=each.name, values=each.reflectance, lab=each.lab)
+        for each in samples
+        if each.reflectance is not None
+    ]
+    package = SpectralPackage(quantity=Quantity.REFLECTANCE, spectra=spectra, geometry=RECKONED, instrument=INSTRUMENT)
+    title = say("Forecasts for {client}", client=client)
+    return zipped(spectral_package.written(package, name="forecasts", title=title, created=created.isoformat()))
+
+
+def _named(formula: Formula) -> str:
+    return f"{formula.visit.day:%Y-%m-%d} {formula.zone_name}"
+
+
+def _forecast(formula: Formula) -> Sample:
+    """A forecast as it was saved, with its spectrum where the shelf still gives it."""
+    lab = np.array([float(part) for part in (formula.forecast_l, formula.forecast_a, formula.forecast_b)])
+    return Sample(name=f"{_named(formula)}, forecast as saved", lab=lab, reflectance=_spectrum(formula, lab))
 
 
 def _spectrum(formula: Formula, saved_lab: FloatArray) -> FloatArray | None:

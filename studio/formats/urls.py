@@ -8,7 +8,7 @@ from studio.formats import feed_views, person_views, views
 class CardKind:
     """The kinds of file that a card can be."""
 
-    regex = "json|pdf|gpl|cgats|jobs"
+    regex = "json|pdf|gpl|cgats|jobs|spectra"
 
     def to_python(self, value: str) -> str:
         """As it stands."""

@@ -22,7 +22,7 @@ from studio.formats.palette import palette_text
 from studio.formats.paper import card_pdf, handout_pdf, labels_pdf, next_colourist_pdf, skin_test_pdf
 from studio.formats.questions import questions_of
 from studio.formats.reading_in import read_upload
-from studio.formats.readings import card_readings
+from studio.formats.readings import card_readings, card_spectra
 from studio.formats.services.take_in import begin_intake, decide, drop, go_on
 from studio.result.care_page import care_page
 from studio.result.selectors import home_care_of
@@ -36,7 +36,7 @@ from studio.visits.selectors import visit_of
 
 @require_safe
 def card(request: HttpRequest, client_id: int, kind: str) -> HttpResponse:
-    """A card as JSON, PDF, palette, CGATS, or jobs of the engine."""
+    """A card as JSON, PDF, palette, CGATS, spectra, or jobs of the engine."""
     person = signed_in(request)
     client, formulas = card_of(person, client_id)
     name = named(client.name)
@@ -51,6 +51,9 @@ def card(request: HttpRequest, client_id: int, kind: str) -> HttpResponse:
         return a_file(palette_text(client.name, formulas), "text/plain; charset=utf-8", f"{name}.gpl")
     if kind == "jobs":
         return a_file(json.dumps(jobs_document(person, formulas)), "application/json", f"{name}.jobs.json")
+    if kind == "spectra":
+        body = card_spectra(client, formulas, created=timezone.now())
+        return a_file(body, "application/zip", f"{name}.spectra.zip")
     text = card_readings(str(person.studio), f"{timezone.localdate():%Y-%m-%d}", formulas)
     return a_file(text, "text/plain; charset=utf-8", f"{name}.cgats.txt")
 

@@ -11,4 +11,5 @@ urlpatterns = [
     path("sheets/<int:sheet_id>.jpg", views.picture, name="picture"),
     path("<int:shade_id>/swatch/", views.swatch, name="swatch"),
     path("<int:shade_id>/spectrum/", views.spectrum, name="spectrum"),
+    path("lines/<int:line_id>/spectra.zip", views.spectra, name="spectra"),
 ]

@@ -5,17 +5,19 @@ from decimal import Decimal
 from django.contrib import messages
 from django.http import HttpRequest, HttpResponse
 from django.shortcuts import redirect, render
+from django.utils import timezone
 from django.views.decorators.http import require_POST, require_safe
 
 from engine.language import say
 from studio.readings.page import ROWS, SHOWN_ON, STRENGTHS, like_locks, look_of, sheet_page
 from studio.readings.services.sheets import Laid, read_photo
-from studio.readings.spectrum import spectrum_in
+from studio.readings.spectrum import line_spectra, spectrum_in
 from studio.shelf.models import Shade, StrandSheet
 from studio.shelf.page import known_of
-from studio.shelf.selectors import stocked_line
+from studio.shelf.selectors import colour_lines, stocked_line
 from studio.shelf.services.strands import forget_sheet, note_sheet
 from studio.shelf.services.told import forget_told, take_look, take_spectrum
+from studio.ui.files import a_file, named
 from studio.ui.http import page_and_change, signed_in
 from studio.ui.numbers import typed_number, within
 from studio.ui.refusal import Refusal
@@ -145,6 +147,14 @@ def spectrum(request: HttpRequest, shade_id: int) -> HttpResponse:
         return _show(request, shade_id, "readings/spectrum.html", refusal_words(refusal))
     messages.success(request, say("The tube is taken for its spectrum."))
     return redirect("shelf:tube", shade_id)
+
+
+@require_safe
+def spectra(request: HttpRequest, line_id: int) -> HttpResponse:
+    """What the tubes of a line absorb, as a data package."""
+    stocked = stocked_line(colour_lines(signed_in(request)).get(pk=line_id))
+    body = line_spectra(stocked, created=timezone.now())
+    return a_file(body, "application/zip", f"{named(str(stocked.line))}.spectra.zip")
 
 
 def _show(request: HttpRequest, shade_id: int, template: str, error_words: str = "") -> HttpResponse:

@@ -343,6 +343,7 @@ REFUSALS: Final[Mapping[str, str]] = {
     ),
     "swatch_unknown": later("That is none of the locks. Tap one of them."),
     "spectrum_which": later("Which of its samples is it? Type its name: {names}."),
+    "spectrum_of_other": later("The file says otherwise what it holds. Choose what it is, and send it again."),
     "told_unfit": later("That can't be this tube: {message}. Nothing was changed."),
     "supply_taken": later("{said} is on the shelf already. Add something that tells them apart."),
     "supply_vol": later("A developer needs its strength in vol; nothing else has one."),

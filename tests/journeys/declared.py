@@ -373,7 +373,7 @@ HANDED: Final[Declared] = {
         "summary The head, last time": "local",
         "input:checkbox formula": "with get cards:compare",
         "button Compare two": "get cards:compare",
-        "a (Card as PDF|JSON|Palette|Spectra .CGATS.|Engine.s jobs)": "get formats:card",
+        "a (Card as PDF|JSON|Palette|Spectra .(CGATS|CSV).|Engine.s jobs)": "get formats:card",
         "a Skin test card": "get formats:skin-test",
         "button teaches": "post learning:client",
         "a What was changed": "get trace:client",

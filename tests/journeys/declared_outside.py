@@ -135,6 +135,7 @@ SHELF: Final[Declared] = {
         "button (Use it for this|like|forget)": "post readings:swatch",
     },
     "spectrum": {
+        "a Spectra of .*": "get readings:spectra",
         "a To the tube": "get shelf:tube",
         "input:file spectrum": "file",
         "select of": "with post readings:spectrum",

@@ -9,6 +9,7 @@ import tomllib
 import unicodedata
 
 import jsonschema
+import numpy as np
 import pypdfium2
 from django.db.models import F
 from django.urls import reverse
@@ -16,7 +17,7 @@ from django.utils import timezone
 from icalendar import Calendar
 from pypdf import PdfReader
 
-from engine.colorimetry import cgats_in
+from engine.colorimetry import cgats_in, spectral_package
 from studio.accounts.services.set_time_zone import set_time_zone
 from studio.cards.models import Formula
 from studio.clients.models import Client
@@ -24,6 +25,7 @@ from studio.clients.services.history import add_past, record_skin_test
 from studio.formats.card_json import card_schema
 from studio.formats.paper import FONTS, OwnFiles
 from studio.shelf.models import Shade, ShadeLine
+from studio.ui.zipped import unzipped
 from studio.visits.models import Consult, Visit
 from tests.studio.made import make_person, make_visit
 from tests.studio.made_files import FilesCase
@@ -48,7 +50,7 @@ class Out(FilesCase):
 
     def test_another_studios_card_is_not_found(self) -> None:
         other = make_visit(make_person("Ballast Quay", "ballast"), "Anon Brill")
-        for kind in ("json", "pdf", "gpl", "cgats"):
+        for kind in ("json", "pdf", "gpl", "cgats", "spectra", "jobs"):
             answer = self.client.get(reverse("formats:card", args=[other.client_id, kind]))
             self.assertEqual(answer.status_code, 404)
 
@@ -215,3 +217,9 @@ class Out(FilesCase):
         for given, kept in zip(samples[0].lab, forecast, strict=True):
             self.assertAlmostEqual(given, float(kept), delta=2e-3)
         self.assertEqual(samples[0].reflectance.shape, (81,))
+        body = self.get("card", self.visit.client_id, "spectra")
+        package = spectral_package.read(unzipped(body, most_bytes=10**6))
+        self.assertEqual((package.geometry[:8], package.quantity), ("reckoned", "reflectance"))
+        (spectrum,) = package.spectra
+        self.assertEqual(spectrum.name, samples[0].name)
+        np.testing.assert_allclose(spectrum.values, samples[0].reflectance, atol=1e-6)

@@ -1,6 +1,8 @@
 """A tube of the studio's own known from one photo of its strands, from a swatch, and from a spectrum."""
 
 import io
+import stat
+import zipfile
 
 import numpy as np
 from django.core.files.uploadedfile import SimpleUploadedFile
@@ -10,16 +12,19 @@ from PIL import Image
 from engine.arrays import FloatArray
 from engine.bowl.mix import FULL_TIME_DRY, Bowl, added_absorption
 from engine.bowl.predict import predict, seen_reflectance
+from engine.colorimetry import spectral_package
 from engine.colorimetry.cgats import Sample, written
 from engine.colorimetry.difference import delta_e00
 from engine.colorimetry.grid import WAVELENGTHS_NM
+from engine.colorimetry.spectral_package import Quantity, SpectralPackage, Spectrum
 from engine.dye.shade import CLEAR
 from engine.dye.shelf import demo_shelf
 from engine.hair.canvas import Canvas, fibres_of
 from studio.shelf.list_in import read_list
-from studio.shelf.models import Shade, StrandSheet
+from studio.shelf.models import Shade, ShadeLine, StrandSheet
 from studio.shelf.selectors import stocked_line
 from studio.shelf.services.own_tubes import take_list
+from studio.ui.zipped import unzipped, zipped
 from tests.engine.made import lab
 from tests.engine.made_sheet import photo_of_strands
 from tests.studio.made import StudioCase, make_person
@@ -202,8 +207,8 @@ class Looks(TubeCase):
 
 
 class Spectra(TubeCase):
-    def send(self, text: str, **more: object):
-        file = SimpleUploadedFile("strand.csv", text.encode())
+    def send(self, text: str | bytes, **more: object):
+        file = SimpleUploadedFile("strand.csv", text.encode() if isinstance(text, str) else text)
         sent = {"of": "strand", "level": "10", "share": "0.2", "spectrum": file, **more}
         return self.client.post(self.at("spectrum"), sent)
 
@@ -240,6 +245,62 @@ class Spectra(TubeCase):
         self.assertContains(self.send(text, sample="another"), "strand 0.2", status_code=422)
         self.assertEqual(self.send(text, sample="strand 0.5", share="0.5").status_code, 302)
         self.assertLess(self.off(), 0.5)
+
+    def package(self, quantity: Quantity, **named: np.ndarray) -> bytes:
+        spectra = [Spectrum(name=name.replace("_", " "), values=values) for name, values in named.items()]
+        package = SpectralPackage(quantity=quantity, spectra=spectra, geometry="45/0", instrument="a reader")
+        return zipped(spectral_package.written(package, name="strands", title="Strands", created="2026-12-02"))
+
+    def test_a_data_package_by_the_name_of_its_sample(self) -> None:
+        strands = {f"strand_{share:g}": self.reflectance(share) for share in (0.2, 0.5)}
+        body = self.package(Quantity.REFLECTANCE, **strands)
+        self.assertContains(self.send(body), "strand 0.2, strand 0.5", status_code=422)
+        self.assertContains(self.send(body, of="k", sample="strand 0.5"), "says otherwise", status_code=422)
+        self.assertEqual(self.send(body, sample="strand 0.5", share="0.5").status_code, 302)
+        self.assertLess(self.off(), 0.5)
+
+    def test_the_spectra_of_a_line_come_back_as_they_went(self) -> None:
+        line = self.tube.line
+        answer = self.client.get(reverse("readings:spectra", args=[line.pk]))
+        self.assertIn(".spectra.zip", answer["Content-Disposition"])
+        told = spectral_package.read(unzipped(answer.content, most_bytes=10**7))
+        dyes = {dye.name: dye for dye in stocked_line(line).plain.values() if not dye.is_clear}
+        self.assertEqual([each.name for each in told.spectra], list(dyes))
+        for each in told.spectra:
+            dye = dyes[each.name]
+            np.testing.assert_allclose(each.values, dye.strength * dye.spectrum, atol=1e-6)
+        sample = told.spectra[0].name
+        self.assertEqual(self.send(answer.content, of="k", sample=sample).status_code, 302)
+        taken = stocked_line(ShadeLine.objects.get(pk=line.pk)).plain[self.tube.pk]
+        np.testing.assert_allclose(taken.strength * taken.spectrum, told.spectra[0].values, rtol=0.02, atol=0.02)
+        other = make_person("Ballast Quay", "ballast")
+        self.client.force_login(other)
+        self.assertEqual(self.client.get(reverse("readings:spectra", args=[line.pk])).status_code, 404)
+
+    def test_a_package_that_can_not_be_read_is_told(self) -> None:
+        good = self.package(Quantity.REFLECTANCE, strand=self.reflectance())
+        many, link, secret = io.BytesIO(), io.BytesIO(), io.BytesIO()
+        with zipfile.ZipFile(many, "w", zipfile.ZIP_DEFLATED) as bomb:
+            bomb.writestr("datapackage.json", " " * 11_000_000)
+        with zipfile.ZipFile(link, "w") as archive:
+            info = zipfile.ZipInfo("datapackage.json")
+            info.external_attr = (stat.S_IFLNK | 0o777) << 16
+            archive.writestr(info, "/etc/passwd")
+        with zipfile.ZipFile(secret, "w") as archive:
+            archive.writestr("datapackage.json", b"\xff\xfe")
+        broken = bytearray(good)
+        broken[60:80] = bytes(20)
+        for body, words in (
+            (good[: len(good) // 2], "cut off"),
+            (bytes(broken), "cut off"),
+            (many.getvalue(), "more than such a file can hold"),
+            (link.getvalue(), "a link"),
+            (secret.getvalue(), "no text"),
+            (zipped({"other.txt": "x"}), "datapackage.json"),
+        ):
+            with self.subTest(words=words):
+                self.assertContains(self.send(body), words, status_code=422)
+        self.assertNotEqual(self.known, "instrument")
 
     def test_what_is_wrong_is_said_and_nothing_changes(self) -> None:
         plain = self.csv(self.reflectance())
