@@ -11,7 +11,7 @@ from engine.bowl.fill import FillFrom, fill
 from engine.bowl.filler import FillWith
 from engine.bowl.goal import WEIGHT_LIMITS, ZoneAim
 from engine.bowl.match import ANSWERS, SHADES_LIMIT, match, match_zones
-from engine.bowl.mix import Process
+from engine.bowl.mix import GRAMS_LIMIT, Process
 from engine.bowl.pour import after_pours
 from engine.bowl.stock import PRICE_MOST, STOCK_MOST_G, Stock
 from engine.bowl.strategies import compare
@@ -134,7 +134,8 @@ def _zone_target(job: Job, targets: Job, zone: str) -> FloatArray:
 def _adjust(job: Job) -> JsonObject:
     setting, target_lab = read_setting(job), needed_target(job)
     bowl = setting.needed_bowl
-    max_total_g = finite("max_total_grams", job.get("max_total_grams", 2 * bowl.total_g), "g")
+    usual_g = min(max(2 * bowl.total_g, 1.0), GRAMS_LIMIT)
+    max_total_g = finite("max_total_grams", job.get("max_total_grams", usual_g), "g")
     wanted_g = within("wanted_grams", job["wanted_grams"], 0, 5000, "g") if "wanted_grams" in job else None
 
     def ask(canvas: Canvas) -> JsonObject:

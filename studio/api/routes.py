@@ -81,8 +81,9 @@ def formulas(request: HttpRequest, since: Since = None, after: After = None, mos
     UUID. One that is told no more in a whole reading was forgotten, and is to be forgotten.
     """
     person = reader(request, May.CARDS)
-    page, last = formulas_page(person, since=since, after=after, most=most)
-    asked = {"since": since.isoformat()} if since else {}
+    moment = since.astimezone(datetime.UTC) if since else None
+    page, last = formulas_page(person, since=moment, after=after, most=most)
+    asked = {"since": moment.isoformat()} if moment else {}
     return answered(request, {"formulas": page, "next": _next(request, "formulas", last, most, **asked)})
 
 

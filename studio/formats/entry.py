@@ -238,7 +238,9 @@ def _decimal(number: float | str) -> Decimal:
 
 
 def moment_of(text: str, name: str) -> datetime.datetime:
-    """A moment with its offset, UTC where it names none. Raises ValueError."""
+    """A moment by UTC, which is where it names no offset; the database knows no offset from 16 hours on. Raises
+    ValueError.
+    """
     try:
         moment = datetime.datetime.fromisoformat(text)
     except ValueError:
@@ -249,7 +251,7 @@ def moment_of(text: str, name: str) -> datetime.datetime:
         raise ValueError(say("a moment in it is before {earliest_year}", earliest_year=EARLIEST_YEAR))
     if moment.year > LATEST_YEAR:
         raise ValueError(say("saved_at, or another moment, is still to come"))
-    return moment if moment.tzinfo else moment.replace(tzinfo=datetime.UTC)
+    return moment.astimezone(datetime.UTC) if moment.tzinfo else moment.replace(tzinfo=datetime.UTC)
 
 
 def day_of(text: str, name: str) -> datetime.date:

@@ -15,7 +15,6 @@ from engine.colorimetry.lab import lab_of, xyz_of
 from engine.colorimetry.lights import Light, viewing
 from engine.colorimetry.spectral_package import Quantity, SpectralPackage, Spectrum
 from engine.hair.canvas import fibres_of
-from engine.language import say
 from studio.cards.models import Formula
 from studio.cards.selectors import KeptFormula
 from studio.clients.models import Client
@@ -52,7 +51,7 @@ def card_spectra(client: Client, formulas: list[KeptFormula], *, created: dateti
         if each.reflectance is not None
     ]
     package = SpectralPackage(quantity=Quantity.REFLECTANCE, spectra=spectra, geometry=RECKONED, instrument=INSTRUMENT)
-    title = say("Forecasts for {client}", client=client)
+    title = f"Forecasts for {client}"
     return zipped(spectral_package.written(package, name="forecasts", title=title, created=created.isoformat()))
 
 

@@ -136,6 +136,8 @@ class Reading(ProgramsCase):
         self.assertEqual(last["client"], {"uid": str(self.visit.client.uid), "name": "Pim Harrow"})
         since = (timezone.now() - datetime.timedelta(hours=1)).isoformat().replace("+", "%2B")
         came = self.told(f"formulas?since={since}", key)["formulas"]
+        far = "2026-01-01T00:00:00%2B20:46"  # which the database would refuse
+        self.assertEqual(len(self.told(f"formulas?since={far}", key)["formulas"]), 4)
         self.assertEqual({each["formula"]["uid"] for each in came}, {str(each.uid) for each in newest})
         # A file brings one that was saved long ago, and a zone of long ago is judged.
         Formula.objects.filter(pk__in=newest).update(saved_at=long_ago, kept_at=long_ago)
