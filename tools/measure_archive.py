@@ -88,7 +88,7 @@ def main() -> None:
         username="keel", password="salt and rope", studio=Studio.objects.create(name="Ballast Quay"), role=Role.OWNER
     )
     begun = begin_bringing(other, size=asked.size)
-    with default_storage.open(whole_name(asked.pk)) as file:
+    with default_storage.open(whole_name(asked.uid)) as file:
         number = 0
         while body := file.read(PIECE_BYTES):
             bring_part(other, transfer_id=begun.pk, number=number, body=body, now=timezone.now())

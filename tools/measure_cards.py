@@ -29,6 +29,7 @@ from studio.visits.models import Visit
 CARDS = 100_000
 BUDGET_MS = 300
 TURNS = 15
+BATCH = 1000  # rows of a statement, which has 65,535 values at most
 FIRST = ("Alder", "Brine", "Cove", "Drift", "Eddy", "Fathom", "Gannet", "Haven", "Inlet", "Jetty", "Kelp", "Lantern")
 LAST = ("Marlow", "Nessel", "Orme", "Penhale", "Quill", "Rusk", "Sorrel", "Teague", "Ulver", "Vane", "Wick", "Yarrow")
 
@@ -40,12 +41,12 @@ def fill(person: Person) -> None:
     today = timezone.localdate()
     names = [f"{chance.choice(FIRST)} {chance.choice(LAST)} {number}" for number in range(CARDS)]
     clients = Client.objects.bulk_create(
-        (Client(studio=person.studio, name=name, about=chance.choice(FIRST)) for name in names), batch_size=5000
+        (Client(studio=person.studio, name=name, about=chance.choice(FIRST)) for name in names), batch_size=BATCH
     )
     days = [today - datetime.timedelta(days=chance.randrange(2000)) for _ in clients]
     visits = Visit.objects.bulk_create(
         (Visit(client=client, day=day, colourist=person) for client, day in zip(clients, days, strict=True)),
-        batch_size=5000,
+        batch_size=BATCH,
     )
     formulas = Formula.objects.bulk_create(
         (
@@ -65,7 +66,7 @@ def fill(person: Person) -> None:
             )
             for visit in visits
         ),
-        batch_size=5000,
+        batch_size=BATCH,
     )
     FormulaPour.objects.bulk_create(
         (
@@ -73,7 +74,7 @@ def fill(person: Person) -> None:
             for formula in formulas
             for shade in chance.sample(shades, 3)
         ),
-        batch_size=10_000,
+        batch_size=BATCH,
     )
     with connection.cursor() as cursor:
         cursor.execute("ANALYZE")

@@ -6,7 +6,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from engine.arrays import FloatArray
-from engine.bowl.mix import FULL_TIME_DRY, Bowl, Process
+from engine.bowl.mix import FULL_TIME_DRY, GRAMS_LIMIT, Bowl, Process
 from engine.bowl.predict import Forecast, predict
 from engine.colorimetry.lights import Light
 from engine.dye.shade import Shade
@@ -41,7 +41,8 @@ def after_pours(
 ) -> OverPour:
     """The ways out while a recipe is being weighed; shades not yet poured count as planned.
 
-    Raises BadInput for a shade that the recipe does not have: no scale-up keeps such a recipe.
+    Raises BadInput for a shade that the recipe does not have, and for one that is so far over that no bowl is large
+    enough: no scale-up keeps such a recipe.
     """
     for shade, grams in poured.items():
         if grams > 0 and planned.grams.get(shade, 0) <= 0:
@@ -51,6 +52,9 @@ def after_pours(
         shade: max(_up_to_step(grams * factor, step_g), poured.get(shade, 0.0))
         for shade, grams in planned.grams.items()
     }
+    if max(scaled.values()) > GRAMS_LIMIT:
+        words = f"poured is {factor:g} times the plan: the recipe would take more than {GRAMS_LIMIT:g} g of a shade"
+        raise BadInput("poured", words)
     left = {shade: max(grams, poured.get(shade, 0.0)) for shade, grams in planned.grams.items()}
 
     def forecast(grams: Mapping[Shade, float]) -> Forecast:

@@ -6,6 +6,7 @@ from django.db import models
 from django.db.models import F, Q
 
 from engine.language import later
+from studio.accounts.identity import own_uid
 from studio.accounts.models import Person, Studio, StudioScope
 
 FAILED_LONGEST = 400
@@ -31,6 +32,7 @@ class Transfer(models.Model):
     done = models.PositiveIntegerField(default=0)
     told = models.JSONField(default=list, blank=True)
     failed = models.CharField(max_length=FAILED_LONGEST, blank=True)
+    uid = own_uid()
     asked_at = models.DateTimeField(auto_now_add=True)
     asked_for_at = models.DateTimeField(null=True, blank=True, help_text="since when the worker knows of it")
     finished_at = models.DateTimeField(null=True, blank=True)

@@ -57,10 +57,12 @@ def fetch(request: HttpRequest, transfer_id: int) -> FileResponse:
     found = get_object_or_404(Transfer.objects.visible_to(person), pk=transfer_id)
     if not found.is_here:
         raise Transfer.DoesNotExist
+    try:
+        file = default_storage.open(whole_name(found.uid))
+    except FileNotFoundError:
+        raise Transfer.DoesNotExist from None
     name = f"{named(person.studio.name)}-{timezone.localdate(found.asked_at):%Y-%m-%d}.zip"
-    return FileResponse(
-        default_storage.open(whole_name(found.pk)), as_attachment=True, filename=name, content_type="application/zip"
-    )
+    return FileResponse(file, as_attachment=True, filename=name, content_type="application/zip")
 
 
 @require_safe

@@ -198,6 +198,8 @@ def entry_of(row: Row) -> Entry:
 def _numbers(formula: Mapping[str, Any]) -> dict[str, Decimal]:
     """Numbers of the coat that not every formula has. Raises ValueError for those that can't be together."""
     found = {name: round(_decimal(formula[name]), 2) for name in WHERE_KNOWN if name in formula}
+    if "strand_share" in found:  # a trace stays a trace
+        found["strand_share"] = max(found["strand_share"], CENT)
     if ("from_cm" in found) is not ("to_cm" in found) or found.get("from_cm", 0) >= found.get("to_cm", 1):
         raise ValueError(say("from_cm and to_cm go together, and to_cm lies beyond from_cm"))
     if ("to_level" in found) is not (formula.get("purpose") == "lift"):

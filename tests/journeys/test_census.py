@@ -212,7 +212,7 @@ class HandedOver(VisitCensus):
         """One that can be fetched, and one that was brought; a program that reads."""
         done = {"studio": self.person.studio, "person": self.person, "finished_at": timezone.now()}
         made = Transfer.objects.create(way="out", size=4, asked_for_at=timezone.now(), **done)
-        default_storage.save(whole_name(made.pk), ContentFile(b"file"))
+        default_storage.save(whole_name(made.uid), ContentFile(b"file"))
         Transfer.objects.create(way="in", size=4, asked_for_at=timezone.now(), **done)
         key = {"may": ["clients", "cards"], "per_minute": 30, "tail": "abcd", "key_hash": "0" * 64}
         self.person.studio.program_keys.create(name="Till", made_by=self.person, made_at=timezone.now(), **key)

@@ -3,6 +3,7 @@
 import hashlib
 import io
 import json
+import uuid
 import zipfile
 from unittest.mock import patch
 
@@ -23,6 +24,7 @@ from studio.archives.schema import archive_schema
 from studio.archives.services.asking import ask_for_archive, begin_bringing, bring_part, drop
 from studio.archives.services.carry import carry
 from studio.archives.tables import CONTEXTS, FIELDS_LEFT_OUT, LEFT_OUT, PATHS, fields_of
+from studio.archives.tasks import see_to_archives
 from studio.cards.models import Formula
 from studio.clocks.models import ZoneClock
 from studio.formats.card_json import card_document
@@ -46,7 +48,7 @@ def sent(person: Person) -> bytes:
     carry(asked.pk)
     asked.refresh_from_db()
     assert asked.is_here, asked.failed
-    with default_storage.open(whole_name(asked.pk)) as file:
+    with default_storage.open(whole_name(asked.uid)) as file:
         return file.read()
 
 
@@ -318,7 +320,7 @@ class Round(StudioCase):
         carry(begun.pk)
         with self.captureOnCommitCallbacks(execute=True):
             drop(other, transfer_id=begun.pk)
-        self.assertFalse(default_storage.exists(f"archives/{begun.pk}/000000"))
+        self.assertFalse(default_storage.exists(f"archives/{begun.uid}/000000"))
 
     def test_who_is_forgotten_is_in_no_archive_that_was_made_before_or_is_being_written(self) -> None:
         sent(self.person)
@@ -337,7 +339,22 @@ class Round(StudioCase):
             carry(asked.pk)
         self.assertEqual([each.failed for each in Transfer.objects.filter(way="out")], [])
         for each in (made, asked):
-            self.assertFalse(default_storage.exists(whole_name(each.pk)))
+            self.assertFalse(default_storage.exists(whole_name(each.uid)))
+
+    def test_an_archive_of_another_database_under_the_same_number_is_not_this_one(self) -> None:
+        """Rows are numbered from where a database was, once it is made anew or brought back: files are not."""
+        body = sent(self.person)
+        made = Transfer.objects.filter(size__gt=0).get()
+        Transfer.objects.filter(pk=made.pk).update(uid=uuid.uuid4())
+        fetch = reverse("archives:fetch", args=[made.pk])
+        self.assertEqual(self.client.get(fetch).status_code, 404)
+        see_to_archives(0)
+        self.assertFalse(default_storage.exists(whole_name(made.uid)))  # nobody knows of it
+        self.assertEqual(sent(self.person)[:4], body[:4])
+        see_to_archives(0)
+        newest = Transfer.objects.filter(size__gt=0).first()
+        answer = self.client.get(reverse("archives:fetch", args=[newest.pk]))
+        self.assertEqual(answer.status_code, 200)
 
     def test_another_studios_archive_is_not_found(self) -> None:
         body = sent(self.person)

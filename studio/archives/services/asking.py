@@ -62,7 +62,7 @@ def bring_part(person: Person, *, transfer_id: int, number: int, body: bytes, no
     expected = min(PIECE_BYTES, found.size - found.parts * PIECE_BYTES)
     if number != found.parts or len(body) != expected or found.asked_for_at:
         raise Refusal("archive_part", "part")
-    name = part_name(found.pk, number)
+    name = part_name(found.uid, number)
     default_storage.delete(name)  # of a try that was broken off
     default_storage.save(name, ContentFile(body))
     found.parts += 1
@@ -82,7 +82,7 @@ def drop(person: Person, *, transfer_id: int) -> None:
     found = Transfer.objects.visible_to(person).select_for_update().get(pk=transfer_id)
     if found.asked_for_at and not found.is_done:
         raise Refusal("archive_waits", "way")
-    transaction.on_commit(partial(let_go, found.pk, found.parts))
+    transaction.on_commit(partial(let_go, found.uid, found.parts))
     found.delete()
 
 

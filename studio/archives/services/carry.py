@@ -45,7 +45,7 @@ def carry(transfer_id: int) -> None:
             found.failed = say("A fault of ours: it is written down in the log. Nothing was changed.")
     found.failed = found.failed[:FAILED_LONGEST]
     if found.way == Transfer.Way.IN or found.failed:
-        let_go(found.pk, found.parts)
+        let_go(found.uid, found.parts)
     _end(found)
 
 
@@ -53,7 +53,7 @@ def _end(found: Transfer) -> None:
     try:
         found.refresh_from_db(fields=["total", "done"])
     except Transfer.DoesNotExist:  # a client was forgotten while it was written
-        let_go(found.pk, found.parts)
+        let_go(found.uid, found.parts)
         return
     found.finished_at, found.done = timezone.now(), found.total
     found.save(update_fields=["told", "failed", "size", "done", "finished_at"])
@@ -66,13 +66,13 @@ def _send(found: Transfer) -> list[str]:
             write_archive(found.studio_id, file, progress, now=timezone.now())
         found.size = file.seek(0, 2)
         file.seek(0)
-        default_storage.save(whole_name(found.pk), File(file))
+        default_storage.save(whole_name(found.uid), File(file))
     return []
 
 
 def _bring(found: Transfer) -> list[str]:
     """Look at it, and put it in: all of it or nothing."""
-    names = [part_name(found.pk, number) for number in range(found.parts)]
+    names = [part_name(found.uid, number) for number in range(found.parts)]
     with contextlib.closing(Joined(default_storage, names, PIECE_BYTES, found.size)) as file:
         opened = Opened(file, found.size)
         with Progress(found.pk, opened.rows) as progress, transaction.atomic():

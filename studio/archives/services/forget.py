@@ -14,5 +14,5 @@ def forget_archives(sender: object, *, studio_id: int, **_more: object) -> None:
     for each in Transfer.objects.filter(studio=studio_id, way=Transfer.Way.OUT) | Transfer.objects.filter(
         studio=studio_id, finished_at__isnull=False
     ):
-        transaction.on_commit(lambda number=each.pk, parts=each.parts: let_go(number, parts))  # type: ignore[misc]
+        transaction.on_commit(lambda uid=each.uid, parts=each.parts: let_go(uid, parts))  # type: ignore[misc]
         each.delete()

@@ -151,6 +151,8 @@ def merge_tweaks(person: Person, client: Client, said: list[Mapping[str, Any]], 
             lab = decimals(each.get("aim_lab"))
             set_target(tweak, None if lab is None else list(lab))
             tweak.minutes_more, tweak.vol = (_tenth(each.get(name)) for name in ("minutes_more", "vol"))
+            if tweak.vol is not None:
+                tweak.vol = max(tweak.vol, Decimal("0.1"))
             tweak.active = each.get("active", True) and (is_new or tweak.active)
         tweak.save()
 
