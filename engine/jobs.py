@@ -6,7 +6,7 @@ from dataclasses import dataclass
 from typing import Final
 
 from engine.errors import BadInput, EngineError, OutOfRange, OutOfTime, Unknown, WrongType
-from engine.reading import Job, JsonObject, a_list, an_object
+from engine.reading import ZONES_MOST, Job, JsonObject, a_list, an_object
 from engine.tasks import TASKS
 
 JOBS_LIMIT: Final = 10_000
@@ -16,12 +16,14 @@ JOBS_LIMIT: Final = 10_000
 class Bounds:
     """What whoever runs jobs for others lets them have.
 
-    most: jobs in a list. tasks: those that are run. seconds: after which no further job of a list is begun, by a clock
+    most: jobs in a list. tasks: those that are run. zones: in one job, each of which may take as long as a job without.
+    seconds: after which no further job of a list is begun, by a clock
     that whoever runs them brings.
     """
 
     most: int = JOBS_LIMIT
     tasks: Collection[str] = tuple(TASKS)
+    zones: int = ZONES_MOST
     seconds: float = math.inf
     clock: Callable[[], float] = float  # which stands still
 
@@ -71,6 +73,9 @@ def run(given: object, bounds: Bounds = UNBOUND) -> JsonObject:
         raise WrongType("task", task, f"one of {', '.join(TASKS)}")
     if task not in bounds.tasks:
         raise Unknown("task", task, bounds.tasks)
+    zones = job.get("zones")
+    if isinstance(zones, dict | list) and len(zones) > bounds.zones:
+        raise OutOfRange("zones (entries)", len(zones), 1, bounds.zones)
     for name in job:
         if name != "task" and name not in TASKS[task].fields:
             raise Unknown("job", name, sorted(TASKS[task].fields))

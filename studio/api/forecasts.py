@@ -15,7 +15,7 @@ from studio.api.problems import problem
 BYTES_MOST: Final = 262_144
 # Those that forecast, or find a bowl: none that learns, plans, or tries many ways for seconds.
 TASKS: Final = ("predict", "spread", "fade", "steer", "reach", "read", "match", "pour", "chain")
-BOUNDS: Final = Bounds(most=100, tasks=TASKS, seconds=2.0, clock=time.monotonic)
+BOUNDS: Final = Bounds(most=100, tasks=TASKS, zones=8, seconds=2.0, clock=time.monotonic)
 
 
 def jobs_in(request: HttpRequest) -> Any:

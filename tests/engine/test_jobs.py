@@ -4,10 +4,11 @@ import json
 import subprocess
 import sys
 from pathlib import Path
+from typing import ClassVar
 from unittest import TestCase
 
 from engine.errors import BadInput
-from engine.jobs import run, run_all
+from engine.jobs import Bounds, run, run_all
 from tests.engine.schemas import schema
 
 ROOT = Path(__file__).resolve().parents[2]
@@ -389,3 +390,30 @@ class BadJobs(TestCase):
     def test_what_the_schema_refuses_the_reader_refuses_too(self) -> None:
         refused = [job for job, _, _ in BAD if not schema("job").is_valid(json.loads(json.dumps(job)))]
         self.assertGreater(len(refused), 20)
+
+
+class Bounded(TestCase):
+    """Whoever runs jobs for others lets them have so many, of some tasks, for so long."""
+
+    JOB: ClassVar = {"task": "predict", "canvas": {"level": 10}}
+
+    def test_no_further_job_is_begun_once_the_time_is_over(self) -> None:
+        ticks = iter((0.0, 1.0, 1.9, 2.1, 2.2))
+        answers = run_all([self.JOB] * 4, Bounds(seconds=2.0, clock=lambda: next(ticks)))
+        self.assertEqual([each.get("error", {}).get("code") for each in answers], [None, None, *["out_of_time"] * 2])
+        self.assertEqual([each.get("index") for each in answers], [None, None, 2, 3])
+
+    def test_number_tasks_and_zones(self) -> None:
+        bounds = Bounds(most=2, tasks=("fade",), zones=1)
+        for jobs, field in (
+            ([self.JOB] * 3, "jobs"),
+            ({"jobs": [self.JOB] * 3}, "jobs (entries)"),
+            (self.JOB, "task"),
+            ({"task": "fade", "zones": {"roots": {"level": 9}, "ends": {"level": 10}}}, "zones (entries)"),
+        ):
+            with self.subTest(field=field):
+                with self.assertRaises(BadInput) as refused:
+                    run_all(jobs, bounds)
+                self.assertEqual(refused.exception.field, field)
+        told = run_all([self.JOB], bounds)
+        self.assertEqual(told[0]["error"]["code"], "unknown")

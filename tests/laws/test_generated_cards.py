@@ -23,6 +23,7 @@ CARDS = Draft202012Validator(card_schema(), format_checker=Draft202012Validator.
 DAY = re.compile(r"([0-9]{4})-[0-9]{2}-[0-9]{2}")
 GO_TOGETHER = {"from_cm", "to_cm", "to_level", "mixed_at", "applied_at", "rinsed_at"}  # as no schema can say
 QUIET = settings(
+    derandomize=True,  # a run tells the same as the last; what is new is looked for with other seeds, by hand
     deadline=None,
     database=None,
     phases=[Phase.generate],
@@ -103,7 +104,7 @@ class GeneratedCards(StudioCase):
             transaction.set_rollback(True)
 
     def test_what_the_schema_takes_is_taken_or_refused_by_its_place(self) -> None:
-        @settings(QUIET, max_examples=40)
+        @settings(QUIET, max_examples=30)
         @given(made(short(card_schema())))
         def each(document: dict[str, Any]) -> None:
             CARDS.validate(document)
@@ -117,7 +118,7 @@ class GeneratedCards(StudioCase):
     def test_what_is_spoilt_is_refused_as_the_schema_refuses_it(self) -> None:
         schema = Draft202012Validator(card_schema())
 
-        @settings(QUIET, max_examples=40)
+        @settings(QUIET, max_examples=30)
         @given(made(short(card_schema())), st.data())
         def each(document: dict[str, Any], data: st.DataObject) -> None:
             bad = spoilt(document, data)

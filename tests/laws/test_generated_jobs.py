@@ -22,6 +22,7 @@ BRANCHES = {branch["title"]: branch for branch in job_schema()["oneOf"]}
 # What a schema can't say: that a name is one of those that stand elsewhere in the job, and what goes with what.
 NO_SCHEMA_SAYS = {"missing", "unknown", "bad_input", "empty_bowl", "empty_shelf"}
 QUIET = settings(
+    derandomize=True,  # a run tells the same as the last; what is new is looked for with other seeds, by hand
     deadline=None,
     database=None,
     phases=[Phase.generate],
@@ -81,7 +82,7 @@ class GeneratedJobs(TestCase):
     def test_each_task(self) -> None:
         for task in BRANCHES:
             with self.subTest(task=task):
-                self.check(task, 12)
+                self.check(task, 8)
         self.assertGreater(len([task for task, count in self.met.items() if count]), len(BRANCHES) / 2, self.met)
 
     def test_lists_and_what_they_share(self) -> None:

@@ -244,6 +244,8 @@ class Forecasts(ProgramsCase):
         self.assertEqual(told["field"], "task")
         self.assertProblem(self.post([job] * 101, key), 422, "0 to 100")
         self.assertProblem(self.post({"jobs": [job] * 101}, key), 422, "0 to 100")
+        many = {"task": "predict", "zones": {f"zone {place}": {"level": 9} for place in range(9)}}
+        self.assertProblem(self.post(many, key), 422, "1 to 8")
         self.assertProblem(self.post(" " * 262_145, key), 413, "262144")
         self.assertProblem(self.post(" " * 2_000_000, key), 413)
         self.assertProblem(self.post(job, key, content_type="text/plain"), 415)
