@@ -4,8 +4,10 @@ from __future__ import annotations
 
 from collections.abc import Iterable, Mapping
 from copy import copy
+from dataclasses import replace
 from typing import Any, Final
 
+from engine.bowl.mix import Process
 from engine.dye import shade as dye
 from engine.hair.canvas import RANGES, lightened
 from engine.knowledge.stored import renamed
@@ -103,14 +105,21 @@ def _shade(shade: dye.Shade) -> dict[str, Any]:
     return told
 
 
-def _how(formula: Formula) -> dict[str, Any]:
-    """Damp or dry as the house has its kind, and a developer of its own."""
-    line = stocked_line(formula.line).line
-    how: dict[str, Any] = {"damp": True} if usual_process(formula.line).damp else {}
+def process_of(formula: Formula) -> Process:
+    """How a formula is forecast: at full time, damp or dry as the house has its kind, with a developer of its own."""
+    usual, line = usual_process(formula.line), stocked_line(formula.line).line
     vol, parts = formula.developer
-    if parts and (vol, parts) != (line.developer_vol, line.developer_parts):
-        how |= {"developer_vol": float(vol), "ratio": float(parts)}
-    return how
+    if not parts or (vol, parts) == (line.developer_vol, line.developer_parts):
+        return usual
+    return replace(usual, developer_vol=float(vol), ratio=float(parts))
+
+
+def _how(formula: Formula) -> dict[str, Any]:
+    """The same, as a job writes it."""
+    process = process_of(formula)
+    how: dict[str, Any] = {"damp": True} if process.damp else {}
+    told = {"developer_vol": process.developer_vol, "ratio": process.ratio}
+    return how | {name: number for name, number in told.items() if number is not None}
 
 
 def _knowledge(person: Person, formula: Formula, names: Mapping[int, str]) -> dict[str, Any]:

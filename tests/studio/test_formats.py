@@ -223,3 +223,9 @@ class Out(FilesCase):
         (spectrum,) = package.spectra
         self.assertEqual(spectrum.name, samples[0].name)
         np.testing.assert_allclose(spectrum.values, samples[0].reflectance, atol=1e-6)
+        Shade.objects.filter(name="Orchil").update(strength=25)  # another tube since: the spectrum says whose it is
+        ShadeLine.objects.update(version=F("version") + 1)
+        body = self.get("card", self.visit.client_id, "spectra")
+        (other,) = spectral_package.read(unzipped(body, most_bytes=10**6)).spectra
+        self.assertIn("by today's shelf", other.name)
+        self.assertLess(other.lab[0], spectrum.lab[0] - 3)
