@@ -48,7 +48,7 @@ class ShelfFiles(StudioCase):
         document = self.document()
         other = self.elsewhere()
         page = self.look(document)
-        self.assertContains(page, f"{len(document['lines'])} lines read. Nothing is on the shelf yet")
+        self.assertContains(page, f"{len(document['lines'])} lines read. Nothing was changed")
         self.assertContains(page, "is not here", len(document["lines"]))
         self.assertContains(self.take(document), "lines are on the shelf")
         self.assertEqual(self.document(), document)
