@@ -8,6 +8,7 @@ from decimal import Decimal
 from functools import partial
 
 from django.apps import apps
+from django.contrib.postgres.fields import ArrayField
 from django.db import DataError, IntegrityError, connection, models, transaction
 from django.utils import timezone
 
@@ -28,6 +29,8 @@ def own_models() -> list[type[models.Model]]:
 
 def tried_values(field: models.Field) -> list[object]:
     """What a field may be asked to hold."""
+    if isinstance(field, ArrayField):
+        return [[], ["~"]]
     if isinstance(field, models.BooleanField):
         return [True, False]
     if isinstance(field, (models.CharField, models.TextField)):

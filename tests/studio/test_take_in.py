@@ -40,6 +40,13 @@ def told(person: Person, client_id: int) -> dict:
 
 
 class In(FilesCase):
+    def test_what_is_to_change_without_a_day_or_a_visit_is_of_today(self) -> None:
+        """As the schema has it: the words alone are needed."""
+        document = {"format": "rainshade-card", "version": 5, "client": {"name": "Edda Roe"}, "formulas": []}
+        self.assertEqual(self.take(json.dumps(document | {"change_next_time": [{"words": "warmer"}]})).status_code, 200)
+        tweak = Tweak.objects.get(client__name="Edda Roe")
+        self.assertEqual((tweak.words, tweak.visit.day), ("warmer", timezone.localdate()))
+
     def test_a_card_goes_round_into_another_studio(self) -> None:
         self.judged()
         document = card_document(self.person, self.visit.client_id)

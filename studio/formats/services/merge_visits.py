@@ -5,6 +5,8 @@ from collections.abc import Mapping
 from decimal import Decimal
 from typing import Any, Final
 
+from django.utils import timezone
+
 from engine.language import say
 from studio.accounts.models import Person
 from studio.cards.models import AmountTaken, HomeCare, Leftover, Tweak
@@ -134,14 +136,15 @@ def _merge_incident(person: Person, visit: Visit, said: Mapping[str, Any]) -> No
 
 
 def merge_tweaks(person: Person, client: Client, said: list[Mapping[str, Any]], told: Told) -> None:
-    """What to change next time, a word a zone of a visit."""
+    """What to change next time, a word a zone of a visit: of the last one, or of today, where no day is told."""
     visits = {visit.day: visit for visit in Visit.objects.filter(client=client)}
     last = last_visit(client)
+    usual = last.day if last else timezone.localdate()
     for each in said:
-        visit = visits.get(day_of(each["day"], "day")) if "day" in each else last
+        day = day_of(each["day"], "day") if "day" in each else usual
+        visit = visits.get(day)
         if visit is None:
-            visit = Visit.objects.create(client=client, day=day_of(each["day"], "day"), colourist=person)
-            visits[visit.day] = visit
+            visit = visits[day] = Visit.objects.create(client=client, day=day, colourist=person)
         tweak = Tweak.objects.filter(visit=visit, zone_name=each.get("zone", "")).first()
         is_new = tweak is None
         tweak = tweak or Tweak(client=client, visit=visit, zone_name=each.get("zone", ""), made_by=person, words="")
