@@ -261,6 +261,20 @@ class FastLinks(Troubled):
         expect(self.page.locator("#plane")).to_have_count(1)
         expect(self.page.locator("[data-light][aria-current]")).to_have_text("Salon")
 
+    def test_keys_count_no_sooner_than_links_are_asked_for_by_script(self) -> None:
+        self.open_bench()
+        self.page.add_init_script("""
+          Object.defineProperty(navigator, "locks", { value: undefined }); // nothing is waited for but the scripts
+          new MutationObserver((_, watch) => {
+            if (!document.body?.dataset.keys) return;
+            watch.disconnect();
+            document.body.dispatchEvent(new KeyboardEvent("keydown", { key: "d", bubbles: true }));
+          }).observe(document, { subtree: true, attributes: true, attributeFilter: ["data-keys"] });
+        """)
+        with self.page.expect_request(re.compile("mode=aim")) as asked:
+            self.page.reload()
+        self.assertEqual(asked.value.headers.get("hx-request"), "true")
+
 
 class FastTaps(Troubled):
     """Taps on the Pour page that come before the answer to the one before: that page's changes are made once each."""

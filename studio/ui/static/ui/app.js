@@ -78,7 +78,7 @@ for (const name of ["htmx:afterSettle", "htmx:afterOnLoad", "htmx:sendError", "h
 }
 addEventListener("pageshow", letGo);
 
-// From here on a hand is heard; what it did too early is done again, when htmx and the page's own script listen too.
+// A hand is heard once htmx and the page's own script listen, too; what it did too early is done again then.
 function doAgain() {
   const early = window.early ?? [];
   window.early = null;
@@ -88,5 +88,4 @@ function doAgain() {
     else control.dispatchEvent(new Event(kind, { bubbles: true }));
   }
 }
-if (document.readyState === "loading") addEventListener("DOMContentLoaded", () => setTimeout(doAgain));
-else setTimeout(doAgain);
+window.htmxListens.then(() => setTimeout(doAgain));

@@ -259,6 +259,7 @@ function shadeKey(key) {
   return Boolean(radio);
 }
 
+await window.htmxListens; // a link that a key presses before is followed by the browser, and the next key's is lost
 document.addEventListener("keydown", (event) => {
   if (event.target.id === "rail-search" && ["Enter", "Escape"].includes(event.key)) {
     event.preventDefault();

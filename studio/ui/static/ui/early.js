@@ -3,6 +3,7 @@
 // page. Links, and forms of a page whose scripts never came, need no help.
 
 window.early = [];
+window.htmxListens = new Promise((told) => document.addEventListener("htmx:load", told, { once: true }));
 for (const kind of ["click", "change", "input"]) {
   document.addEventListener(kind, ({ target }) => {
     const control = kind === "click" ? target.closest?.("button[type=button]") : target;
