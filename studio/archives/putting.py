@@ -129,6 +129,7 @@ class _Putter:
     def _put_people(self) -> None:
         """Everybody who works there, without a password; who brings the archive stays, and is not doubled."""
         people = list(self._rows(PEOPLE))
+        self._hold([each["username"] for each in people])
         key = pk_of(PEOPLE)
         mine = next((each for each in people if each["username"] == self._person.username), None)
         if mine is not None:
@@ -161,6 +162,15 @@ class _Putter:
                 self._told.append(say("{email} has to be confirmed again.", email=each["email"]))
             each["primary"] = each["primary"] and not own.filter(primary=True).exists()
             yield each
+
+    def _hold(self, names: list[str]) -> None:
+        """Names that are looked for now are nobody else's to choose from until this is done: another worker waits."""
+        with connection.cursor() as cursor:
+            cursor.execute(
+                "SELECT pg_advisory_xact_lock(hashtext('archives'), hashtext(name))"
+                " FROM (SELECT DISTINCT name FROM unnest(%s::text[]) name ORDER BY name) names",
+                [names],
+            )
 
     def _free_name(self, name: str) -> str:
         """A name to sign in by that nobody on this server has."""

@@ -5,6 +5,9 @@ import io
 import json
 import uuid
 import zipfile
+from concurrent.futures import ThreadPoolExecutor
+from contextlib import suppress
+from threading import Barrier, BrokenBarrierError
 from unittest.mock import patch
 
 import jsonschema
@@ -12,7 +15,7 @@ from allauth.account.models import EmailAddress
 from django.apps import apps
 from django.core.files.storage import default_storage
 from django.db import connection
-from django.test import TestCase
+from django.test import TestCase, TransactionTestCase
 from django.urls import reverse
 from django.utils import timezone
 
@@ -20,6 +23,7 @@ from engine.service.roles import Role
 from studio.accounts.models import Person, Studio
 from studio.archives.models import Transfer
 from studio.archives.places import PIECE_BYTES, whole_name
+from studio.archives.putting import _Putter
 from studio.archives.schema import archive_schema
 from studio.archives.services.asking import ask_for_archive, begin_bringing, bring_part, drop
 from studio.archives.services.carry import carry
@@ -30,7 +34,8 @@ from studio.clocks.models import ZoneClock
 from studio.formats.card_json import card_document
 from studio.formats.services.erase import erase_client
 from studio.ui.refusal import Refusal
-from tests.studio.made import StudioCase
+from tests.demo import empty_tables
+from tests.studio.made import StudioCase, make_person
 from tests.studio.made_far import bring_far
 
 STRANGE = 70_000_000  # rows begin with numbers that nothing else in an archive has
@@ -54,12 +59,18 @@ def sent(person: Person) -> bytes:
 
 def brought(person: Person, body: bytes) -> Transfer:
     """An archive as a person brings it, once the worker has seen to it."""
+    begun = begin(person, body)
+    carry(begun.pk)
+    begun.refresh_from_db()
+    return begun
+
+
+def begin(person: Person, body: bytes) -> Transfer:
+    """An archive that was handed over, piece by piece."""
     begun = begin_bringing(person, size=len(body))
     for number, start in enumerate(range(0, len(body), PIECE_BYTES)):
         piece = body[start : start + PIECE_BYTES]
         bring_part(person, transfer_id=begun.pk, number=number, body=piece, now=timezone.now())
-    carry(begun.pk)
-    begun.refresh_from_db()
     return begun
 
 
@@ -366,3 +377,32 @@ class Round(StudioCase):
         for name in ("archives:fetch", "archives:transfer"):
             self.assertEqual(self.client.get(reverse(name, args=[made.pk])).status_code, 404)
         self.assertEqual(self.client.post(reverse("archives:drop", args=[made.pk])).status_code, 404)
+
+
+class TwoWorkers(TransactionTestCase):
+    """Archives that are brought at the same moment, with transactions that are real."""
+
+    def setUp(self) -> None:
+        self.addCleanup(empty_tables)
+
+    def test_the_same_names_become_different_ones(self) -> None:
+        first = make_person()
+        Person.objects.filter(pk=first.pk).update(role=Role.OWNER)
+        body = sent(Person.objects.get(pk=first.pk))
+        begun = [begin(owner(name, place), body) for name, place in (("keel", "Ballast Quay"), ("hull", "Hawser Row"))]
+        together, free_name = Barrier(2), _Putter._free_name
+
+        def at_once(putter: _Putter, name: str) -> str:
+            found = free_name(putter, name)
+            with suppress(BrokenBarrierError):
+                together.wait(2)  # who chooses first waits for the other, which may not choose before it is done
+            return found
+
+        def work(transfer_id: int) -> None:
+            carry(transfer_id)
+            connection.close()
+
+        with patch.object(_Putter, "_free_name", at_once), ThreadPoolExecutor(2) as pool:
+            list(pool.map(work, [each.pk for each in begun]))
+        self.assertEqual(list(Transfer.objects.filter(way="in").values_list("failed", flat=True)), ["", ""])
+        self.assertEqual(Person.objects.filter(username__startswith="ropery").count(), 3)

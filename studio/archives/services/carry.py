@@ -84,8 +84,7 @@ def _bring(found: Transfer) -> list[str]:
 
 def _words(error: DatabaseError) -> str:
     """What the database refuses, and where."""
-    cause = error.__cause__
-    diag = getattr(cause, "diag", None)
+    diag = getattr(error.__cause__, "diag", None)
     where = _WHERE.search(getattr(diag, "context", None) or "")
     table = where.group(1) if where else getattr(diag, "table_name", None) or ""
     line = where.group(2) if where else ""
