@@ -1,5 +1,6 @@
 """Results that are kept teach by themselves: records, versions, switches, misfits, and the worker."""
 
+import datetime
 import re
 from decimal import Decimal
 from unittest.mock import patch
@@ -28,7 +29,7 @@ from studio.head.services.take_recipe import take_recipe
 from studio.head.strands import bowl_tested
 from studio.learning.lessons import lessons_of
 from studio.learning.services.learn import learn_anew
-from studio.learning.services.queue import clear_up, is_learning
+from studio.learning.services.queue import SILENT_S, is_learning, missed, take_up
 from studio.learning.services.set import mend, set_client_teaches, set_learns, set_teaches, unmend
 from studio.shelf.selectors import stocked_line
 from studio.shelf.services.own_tubes import take_off
@@ -426,7 +427,38 @@ class Worker(TransactionTestCase):
             cursor.execute("UPDATE procrastinate_jobs SET status = 'doing'")
         let_the_worker_work()
         self.assertEqual(self.in_force(), 2)
-        self.assertEqual(clear_up(), 0)
+        self.assertEqual(take_up(), 0)
+
+    def at_it(self, silent_s: float) -> None:
+        """What waits is being done by a worker that was heard of so long ago."""
+        with connection.cursor() as cursor:
+            cursor.execute(
+                "WITH one AS (INSERT INTO procrastinate_workers (last_heartbeat)"
+                " VALUES (now() - %s * interval '1 second') RETURNING id)"
+                " UPDATE procrastinate_jobs SET status = 'doing', worker_id = (SELECT id FROM one)",
+                [silent_s],
+            )
+
+    def test_a_worker_that_starts_leaves_others_theirs_and_takes_up_what_a_silent_one_had(self) -> None:
+        self.at_it(SILENT_S - 15)
+        self.assertEqual(take_up(), 0)
+        self.assertEqual(ProcrastinateJob.objects.get().status, "doing")
+        self.at_it(SILENT_S + 15)
+        ask_to_learn(self.person.studio_id)  # the same is asked for again meanwhile
+        self.assertEqual(take_up(), 1)
+        self.assertEqual(ProcrastinateJob.objects.get().status, "todo")
+        self.at_it(SILENT_S + 15)
+        self.assertEqual((take_up(), take_up()), (1, 0))
+        self.assertEqual(ProcrastinateJob.objects.get().status, "todo")
+
+    def test_who_asked_in_vain_is_found_until_it_is_learned(self) -> None:
+        ProcrastinateJob.objects.all().delete()
+        now = timezone.now()
+        self.assertEqual(missed(now), {self.person.studio_id})
+        self.assertEqual(missed(now + datetime.timedelta(days=3)), set())
+        ask_to_learn(self.person.studio_id)
+        let_the_worker_work()
+        self.assertEqual(missed(timezone.now()), set())
 
     def test_a_queue_that_fails_keeps_no_result_from_being_kept(self) -> None:
         down = patch("studio.taught.services.ask.app.configure_task", side_effect=ConnectorException)

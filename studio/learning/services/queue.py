@@ -1,25 +1,53 @@
-"""The queue in the database that the worker takes its jobs from."""
+"""The queue in the database that workers take their jobs from."""
 
+import datetime
 from typing import Final
 
 from asgiref.sync import async_to_sync
+from django.db import transaction
+from django.utils import timezone
 from procrastinate.contrib.django import app
 from procrastinate.contrib.django.models import ProcrastinateJob
+from procrastinate.exceptions import ConnectorException, UniqueViolation
 from procrastinate.jobs import Status
 
+from studio.cards.models import LaterLook, ZoneResult
+from studio.taught.models import KnowledgeVersion
+
 WAITS: Final = (Status.TODO.value, Status.DOING.value)
+SILENT_S: Final = 30.0  # a worker that lives says so every ten seconds
+MISSED_WITHIN: Final = datetime.timedelta(days=2)
 
 
-def clear_up() -> int:
-    """Take what a worker that died was at out of the queue: what it was to learn is asked for anew. Returns how many.
+def take_up() -> int:
+    """Let what workers that died were at begin anew; returns how many jobs.
 
-    One worker serves a database, so that when one starts none is at anything. A job that is being done holds its
-    studio's lock, and none after it would ever begin.
+    Other workers go on with theirs: a worker counts as dead once it has said nothing for so long. A job holds its
+    studio's lock while it is done, and none after it would ever begin; where the same is asked for already, that does.
     """
-    left = list(ProcrastinateJob.objects.filter(status=Status.DOING.value).values_list("pk", flat=True))
-    for job_id in left:
-        async_to_sync(app.job_manager.finish_job_by_id_async)(job_id=job_id, status=Status.FAILED, delete_job=True)
+    left = list(async_to_sync(app.job_manager.get_stalled_jobs)(seconds_since_heartbeat=SILENT_S))
+    for job in left:
+        assert job.id is not None  # noqa: S101 - it comes from the database
+        try:
+            with transaction.atomic():
+                app.job_manager.retry_job_by_id(job_id=job.id, retry_at=timezone.now())
+        except UniqueViolation:
+            async_to_sync(app.job_manager.finish_job_by_id_async)(job_id=job.id, status=Status.FAILED, delete_job=True)
+        except ConnectorException:  # another worker was faster
+            continue
     return len(left)
+
+
+def missed(now: datetime.datetime) -> set[int]:
+    """The studios whose latest results are newer than what was learned from them last: their asking failed."""
+    made = dict(KnowledgeVersion.objects.order_by("made_at").values_list("studio_id", "made_at"))
+    found = set()
+    for model in (ZoneResult, LaterLook):
+        judged = model.objects.filter(judged_at__gt=now - MISSED_WITHIN)
+        for studio_id, judged_at in judged.values_list("zone__visit__client__studio_id", "judged_at"):
+            if studio_id not in made or made[studio_id] < judged_at:
+                found.add(studio_id)
+    return found
 
 
 def is_learning(studio_id: int) -> bool:

@@ -14,7 +14,7 @@ _log = logging.getLogger(__name__)
 def ask_to_learn(studio_id: int) -> None:
     """Once the change that asks is there to be seen: one that waits already will see it, too.
 
-    A change that was kept is no reason to fail: should the asking, the worker asks for every studio when it starts.
+    A change that was kept is no reason to fail: should the asking, a worker asks at night.
     """
     transaction.on_commit(lambda: _defer(studio_id))
 
