@@ -1,6 +1,7 @@
 """How gunicorn serves Rainshade: `python -m studio.serving PORT` takes the first free port from there, and keeps it.
 
 The port is bound before anything else is loaded, so that two copies that start at once never believe in the same one.
+`python -m studio.serving HOST:PORT` takes that port of that address and no other, for a front that knows it.
 """
 
 import os
@@ -16,13 +17,13 @@ WORKERS: Final = 2
 THREADS: Final = 4
 
 
-def bound(first: int) -> socket.socket:
-    """A socket that listens on loopback, at the first port from `first` that nobody has. Raises OSError for none."""
-    for port in range(first, first + TRIED):
+def bound(host: str, first: int, tried: int = TRIED) -> socket.socket:
+    """A socket that listens at an address, at the first port from `first` that nobody has. Raises OSError for none."""
+    for port in range(first, first + tried):
         free = socket.socket()
         free.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)  # a port that was just left is free
         try:
-            free.bind(("127.0.0.1", port))
+            free.bind((host, port))
             free.listen(256)
         except OSError:
             free.close()
@@ -31,9 +32,10 @@ def bound(first: int) -> socket.socket:
     raise OSError(f"no free port from {first}")
 
 
-def serve(first: int) -> None:
+def serve(place: str) -> None:
     """Become gunicorn, on the port that was taken."""
-    taken = bound(first)
+    host, _, port = place.rpartition(":")
+    taken = bound(host or "127.0.0.1", int(port), 1 if host else TRIED)
     taken.set_inheritable(True)
     os.environ["RAINSHADE_PORT"] = str(taken.getsockname()[1])
     arguments = ["gunicorn", "studio.wsgi", "--config", "python:studio.serving", "--bind", f"fd://{taken.fileno()}"]
@@ -61,4 +63,4 @@ def child_exit(server: Any, worker: Any) -> None:
 
 
 if __name__ == "__main__":
-    serve(int(sys.argv[1]))
+    serve(sys.argv[1])

@@ -122,14 +122,17 @@ TEMPLATES = [
 # No page asks for so much that compiling its statement pays: where the planner guessed so, of tables that it knows
 # little of yet, that took seconds for a single row.
 QUICK = {"options": "-c jit=off"}
+# A connection that is lent for one transaction keeps nothing: what is prepared on it may be asked for on another.
+BORROWED: dict[str, object] = {"prepare_threshold": None}
 DATABASES = {"default": environment.DATABASE | {"OPTIONS": QUICK}}
 if not TESTING:
     DATABASES["default"]["CONN_HEALTH_CHECKS"] = True  # a connection that a restart of the database broke is not used
-    DATABASES["default"]["OPTIONS"] = QUICK | {
+    DATABASES["default"]["OPTIONS"] = {
         "pool": {"min_size": 1, "max_size": environment.POOL_MOST, "timeout": 5},
         "server_side_binding": True,  # so that statements can be prepared and planned once
-        "prepare_threshold": 2,
+        **(BORROWED if environment.BEHIND_POOLER else QUICK | {"prepare_threshold": 2}),
     }
+    DATABASES["default"]["DISABLE_SERVER_SIDE_CURSORS"] = environment.BEHIND_POOLER
 DEFAULT_AUTO_FIELD = "django.db.models.BigAutoField"
 
 AUTH_USER_MODEL = "accounts.Person"
@@ -204,12 +207,8 @@ STATIC_URL = "static/"
 STATIC_ROOT = environment.STATIC_ROOT
 MEDIA_ROOT = environment.FILES
 STORAGES = {
-    # Archives on their way: a folder here, a bucket elsewhere. Nothing in it is reached by an address.
-    "default": {
-        "BACKEND": "django.core.files.storage.InMemoryStorage"
-        if TESTING
-        else "django.core.files.storage.FileSystemStorage"
-    },
+    # Archives on their way: a folder, or a bucket. Nothing in it is reached by an address.
+    "default": environment.storage(),
     "staticfiles": {
         "BACKEND": "django.contrib.staticfiles.storage.StaticFilesStorage"
         if TESTING or DEBUG

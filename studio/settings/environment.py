@@ -21,6 +21,21 @@ DEBUG = bool(_env.bool("RAINSHADE_DEBUG", default=False))
 SECRET_KEY = _need("RAINSHADE_SECRET_KEY")
 DEMO_PASSWORD = str(_env.str("RAINSHADE_DEMO_PASSWORD", default=""))
 FILES = Path(_env.str("RAINSHADE_FILES", default="var/files"))
+# A bucket instead, where several servers share no folder; its keys are where boto looks for them (AWS_ACCESS_KEY_ID).
+_BUCKET = str(_env.str("RAINSHADE_BUCKET", default=""))
+_BUCKET_ENDPOINT = str(_env.str("RAINSHADE_BUCKET_ENDPOINT", default=""))
+
+
+def storage() -> dict[str, object]:
+    """Where files lie: the bucket that is named, else a folder; of tests, in memory."""
+    if _BUCKET:
+        options: dict[str, object] = {"bucket_name": _BUCKET, "endpoint_url": _BUCKET_ENDPOINT or None}
+        options |= {"default_acl": None, "file_overwrite": True, "max_memory_size": 8_000_000}
+        return {"BACKEND": "storages.backends.s3.S3Storage", "OPTIONS": options}
+    kind = "InMemoryStorage" if TESTING else "FileSystemStorage"
+    return {"BACKEND": f"django.core.files.storage.{kind}"}
+
+
 STATIC_ROOT = Path(_env.str("RAINSHADE_STATIC_ROOT", default="var/static"))
 TEST_COUNTS = str(_env.str("RAINSHADE_TEST_COUNTS", default=""))
 # Behind a front: the names it is reached by, whether TLS ends there, how long browsers shall insist on it, connections.
@@ -30,6 +45,8 @@ BEHIND_TLS = bool(_env.bool("RAINSHADE_BEHIND_TLS", default=False))
 NEW_STUDIOS = bool(_env.bool("RAINSHADE_NEW_STUDIOS", default=not BEHIND_TLS))  # whether strangers may begin one
 HSTS_S = int(_env.int("RAINSHADE_HSTS_SECONDS", default=31_536_000))
 POOL_MOST = int(_env.int("RAINSHADE_POOL_MOST", default=8))
+# Whether a pooler that lends connections for one transaction each stands between here and the database.
+BEHIND_POOLER = bool(_env.bool("RAINSHADE_BEHIND_POOLER", default=False))
 IDLE_HOURS = float(_env.float("RAINSHADE_IDLE_HOURS", default=12.0))  # a session that nobody touched so long ends
 LOGS = str(_env.str("RAINSHADE_LOGS", default="plain"))
 # What programs that watch read needs this token; workers count together in a folder that gunicorn's start makes.

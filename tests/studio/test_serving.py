@@ -58,7 +58,7 @@ class HalfSent(SimpleTestCase):
     takes_long = True
 
     def setUp(self) -> None:
-        taken = bound(28_500)
+        taken = bound("127.0.0.1", 28_500)
         self.port = taken.getsockname()[1]
         taken.set_inheritable(True)
         command = ["-m", "gunicorn", APP, "--workers", "1", "--threads", "2", "--log-level", "critical"]
