@@ -1,12 +1,17 @@
 """Pouring: every filling of a bowl, and what was weighed into it."""
 
+from typing import Final
+
 from django.db import models
 from django.db.models import Q
+from django.utils import timezone
 
 from engine.language import later, say
 from studio.accounts.models import Person, StudioScope
 from studio.head.models import POUR_MOST_G, Bowl
 from studio.shelf.models import LOT_LONGEST, Shade
+
+MEANWHILE_LONGEST: Final = 300
 
 
 class BatchScope(StudioScope["Batch"]):
@@ -48,7 +53,8 @@ class Batch(models.Model):
 class Weighing(models.Model):
     """What went into a batch at once: of a shade, or of developer where there is none.
 
-    planned_g: what was still to go in. taken_back: it was noted by mistake, and nothing went in.
+    planned_g: what was still to go in. taken_back: it was noted by mistake, and nothing went in. meanwhile: what
+    others had changed of the plan by the time that a tablet without connection could tell of it.
     """
 
     class Source(models.TextChoices):
@@ -63,7 +69,10 @@ class Weighing(models.Model):
     source = models.CharField(max_length=6, choices=Source.choices, default=Source.TYPED)
     taken_back = models.BooleanField(default=False)
     weighed_by = models.ForeignKey(Person, on_delete=models.PROTECT, related_name="+")
-    weighed_at = models.DateTimeField(auto_now_add=True)
+    weighed_at = models.DateTimeField(default=timezone.now)
+    meanwhile = models.CharField(
+        max_length=MEANWHILE_LONGEST, blank=True, db_default="", help_text="what others changed before it was told"
+    )
 
     class Meta:
         ordering = ["id"]

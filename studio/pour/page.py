@@ -19,7 +19,7 @@ from studio.accounts.models import Person
 from studio.head.coats import bowl_coat
 from studio.head.engine_adapter import SCALE_STEP_G, forecast_of, lock_of_bowl
 from studio.head.selectors import Bench, ZoneBench, bench_of
-from studio.pour.models import Batch
+from studio.pour.models import Batch, Weighing
 from studio.pour.selectors import Line, batch_of, lines_of_batch, weighings_of
 from studio.pour.services.weigh import mixed_how
 from studio.shelf.selectors import numbers_of
@@ -49,7 +49,10 @@ class OverWays:
 
 @dataclass(frozen=True, kw_only=True, eq=False)
 class PourPage:
-    """The Pour page as its template takes it. numbers: on tubes of what is in hand; past: those whose date is past."""
+    """The Pour page as its template takes it. numbers: on tubes of what is in hand; past: those whose date is past.
+
+    late: what a tablet without connection weighed by a plan that others had changed, and what they had changed.
+    """
 
     bench: Bench
     batch: Batch | None
@@ -68,6 +71,7 @@ class PourPage:
     gates: list[GateSeen]
     bowls: tuple[tuple[str, str, bool], ...]
     unmixed: tuple[str, str] | None
+    late: tuple[tuple[str, str], ...]
 
     @property
     def is_mixed(self) -> bool:
@@ -100,11 +104,6 @@ class PourPage:
         return self.bench.worktop.version
 
 
-def _lines(person: Person, bench: Bench) -> tuple[Batch | None, tuple[Line, ...]]:
-    batch = batch_of(person, bench.bowl.pk)
-    return batch, lines_of_batch(bench, weighings_of(batch), batch.factor if batch else Decimal(1))
-
-
 def _hand(lines: tuple[Line, ...], sent: Mapping[str, str]) -> Line | None:
     """The line that was asked for if it is still to pour, else the first that is."""
     left = [line for line in lines if not line.is_done]
@@ -123,7 +122,9 @@ def pour_page(
     bench = _due(person, opened, bench_of(person, opened))
     if bench.coat.lifts:
         weigh_powder()
-    batch, lines = _lines(person, bench)
+    batch = batch_of(person, bench.bowl.pk)
+    weighings = weighings_of(batch)
+    lines = lines_of_batch(bench, weighings, batch.factor if batch else Decimal(1))
     hand = _hand(lines, sent)
     seen = forecast_of(bench)
     target_lab = bench.target_lab
@@ -147,6 +148,16 @@ def pour_page(
         gates=[seen for seen in _gates(person, opened, bench, batch) if seen.gate.severity is not Severity.NOTE],
         bowls=_bowls(bench),
         unmixed=next(iter(_unmixed(bench)), None),
+        late=_late(bench, weighings),
+    )
+
+
+def _late(bench: ZoneBench, weighings: list[Weighing]) -> tuple[tuple[str, str], ...]:
+    found = [each for each in weighings if each.meanwhile]
+    names = {shade.pk: shade.name for shade in bench.stocked.shades}
+    return tuple(
+        (f"{shown_weight(each.poured_g)} {names.get(each.shade_id or 0, say('Developer'))}", each.meanwhile)
+        for each in found
     )
 
 

@@ -51,6 +51,7 @@ def weigh_line(request: HttpRequest, visit_id: int) -> HttpResponse:
             **sent.hand,
             shade_id=_shade(sent.text("line")),
             lot=sent.text("lot"),
+            late_from=sent.tapped_at if sent.is_late else None,
         )
         if "by_scale" in sent.form:
             noted(grams=typed_number(sent.text("weighed"), "grams"), source=Weighing.Source.SCALE)
@@ -69,9 +70,9 @@ def line(request: HttpRequest, visit_id: int) -> HttpResponse:
     def change(sent: Sent) -> None:
         shade_id = _shade(sent.text("line"))
         if "take_back" in sent.form:
-            take_back(sent.person, **sent.hand, shade_id=shade_id)
+            take_back(sent.person, **sent.hand, shade_id=shade_id, late=sent.is_late)
         elif shade_id is not None:
-            enough(sent.person, **sent.hand, shade_id=shade_id)
+            enough(sent.person, **sent.hand, shade_id=shade_id, late=sent.is_late)
 
     return _act(request, visit_id, change)
 
@@ -99,7 +100,7 @@ def mix(request: HttpRequest, visit_id: int) -> HttpResponse:
         if "next" in sent.form:
             next_batch(sent.person, **sent.hand)
         else:
-            mix_batch(sent.person, **sent.hand, at=sent.tapped_at)
+            mix_batch(sent.person, **sent.hand, at=sent.tapped_at, late=sent.is_late)
 
     return _act(request, visit_id, change)
 

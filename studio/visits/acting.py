@@ -46,6 +46,11 @@ class Sent:
         return timezone.now() - datetime.timedelta(seconds=float(waited_s))
 
     @property
+    def is_late(self) -> bool:
+        """Whether it was done at a tablet that could not tell of it then: others may have planned otherwise since."""
+        return "late" in self.form
+
+    @property
     def visit_id(self) -> int:
         """The visit's row."""
         return self.opened.visit.pk

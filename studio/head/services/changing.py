@@ -19,11 +19,18 @@ Words = str | Callable[[Bowl], str]
 
 
 def locked_bowl(
-    person: Person, *, zone_id: int, coat_id: int | None = None, version: int, attempt: Words, whole: bool = False
+    person: Person,
+    *,
+    zone_id: int,
+    coat_id: int | None = None,
+    version: int | None,
+    attempt: Words,
+    whole: bool = False,
 ) -> Bowl:
     """The bowl of a zone's coat, its worktop locked until the transaction ends.
 
     attempt: what is tried, told if refused. coat_id: the coat's row; unless one is named, the zone's last from a bowl.
+    version: None for what was done to the hair or the bowl already, whatever others have planned since.
     Raises Stale, naming what happened since, when the worktop is no longer at `version`; Refusal coat_gone, coat_plain;
     Bowl.DoesNotExist for another studio's zone, or one that was removed.
     """
@@ -43,7 +50,13 @@ class LockedCoat:
 
 
 def locked_coat(
-    person: Person, *, zone_id: int, coat_id: int | None = None, version: int, attempt: Words, whole: bool = False
+    person: Person,
+    *,
+    zone_id: int,
+    coat_id: int | None = None,
+    version: int | None,
+    attempt: Words,
+    whole: bool = False,
 ) -> LockedCoat:
     """A zone's coat with its bowl, as `locked_bowl` gives that; one that nothing is mixed for only if it is named.
 
@@ -60,7 +73,8 @@ def locked_coat(
     for coat in mixed:
         if coat.bowl is not None:
             coat.bowl.worktop = worktop
-    _check_seen(worktop, mixed[-1].bowl, version, attempt)
+    if version is not None:
+        _check_seen(worktop, mixed[-1].bowl, version, attempt)
     if coat_id is None and not whole and len(mixed) > 1:
         raise Refusal("coat_unsaid")
     is_any = coat_id is None or whole
@@ -122,7 +136,9 @@ def remember(person: Person, worktop: Worktop, words: str, rows: WorktopRows | N
 
 
 @contextmanager
-def changing(person: Person, *, zone_id: int, coat_id: int | None = None, version: int, words: Words) -> Iterator[Bowl]:
+def changing(
+    person: Person, *, zone_id: int, coat_id: int | None = None, version: int | None, words: Words
+) -> Iterator[Bowl]:
     """Change a coat's bowl inside one transaction and remember the step under `words`; see `locked_bowl`."""
     with transaction.atomic(savepoint=False):
         bowl = locked_bowl(person, zone_id=zone_id, coat_id=coat_id, version=version, attempt=words)

@@ -17,14 +17,24 @@ from studio.ui.refusal import Refusal
 
 
 def mix_batch(
-    person: Person, *, zone_id: int, coat_id: int | None = None, version: int, at: datetime.datetime
+    person: Person,
+    *,
+    zone_id: int,
+    coat_id: int | None = None,
+    version: int,
+    at: datetime.datetime,
+    late: bool = False,
 ) -> Batch:
     """Say that a batch is poured and stirred: its clock runs from `at`, and the shelf holds so much less.
 
-    Raises Refusal empty_bowl, lines_left for lines of which nothing is in; Stale; Bowl.DoesNotExist.
+    late: it was, while the tablet could not tell of it: what others have planned since is not in it. Raises Refusal
+    empty_bowl, lines_left for lines of which nothing is in, batch_mixed; Stale; Bowl.DoesNotExist.
     """
-    with changing(person, zone_id=zone_id, coat_id=coat_id, version=version, words=say("the bowl is mixed")) as bowl:
+    at_version = None if late else version
+    with changing(person, zone_id=zone_id, coat_id=coat_id, version=at_version, words=say("the bowl is mixed")) as bowl:
         batch = open_batch(bowl)
+        if late and any(pour.mixed_g for pour in bowl.pours.all()):
+            bowl.pours.filter(mixed_g=0).delete()
         pours = list(bowl.pours.select_related("shade"))
         if not any(pour.mixed_g for pour in pours):
             raise Refusal("empty_bowl", "grams")
