@@ -10,6 +10,7 @@ from django.urls.converters import StringConverter
 
 from studio.accounts.views import ChangePassword, SignIn, pulse, second_factor
 from studio.accounts.you_views import act, you
+from studio.ui.tablet import away, manifest, worker
 
 
 class Letters(StringConverter):
@@ -25,6 +26,9 @@ urlpatterns = [
     path("sign-in/code/", second_factor, name="mfa_authenticate"),
     path("password/", ChangePassword.as_view(), name="password"),
     path("pulse/", pulse, name="pulse"),
+    path("tablet.js", worker, name="tablet-worker"),
+    path("rainshade.webmanifest", manifest, name="app"),
+    path("away/", away, name="away"),
     path("sign-out/", LogoutView.as_view(), name="sign-out"),
     path("sign-out/", LogoutView.as_view(), name="account_logout"),
     path("you/", you, name="you"),

@@ -1,6 +1,7 @@
 """A clock and a mixed bowl as they stand at a moment, in words and numbers."""
 
 import datetime
+import json
 from dataclasses import dataclass
 from typing import Final
 
@@ -128,6 +129,16 @@ class ClockSeen:
         """When each call that is still to come is due, in milliseconds since 1970."""
         due = [self.applied_ms + each.at_min * 60_000 for each in self.calls if each.at_min > self.minutes]
         return " ".join(f"{at:.0f}" for at in due)
+
+    @property
+    def calls_told(self) -> str:
+        """Each call to come, for a tablet that has to tell of it alone: JSON of moments, words, and whether to stop."""
+        due = [each for each in self.calls if each.at_min > self.minutes]
+        told = [
+            (round(self.applied_ms + each.at_min * 60_000), self._words(each.call), each.call is Call.STOP)
+            for each in due
+        ]
+        return json.dumps(told)
 
     @property
     def shown(self) -> str:

@@ -21,7 +21,19 @@ FOR_ALL: Final = frozenset(
     {
         *("chairs:chairs", "chairs:clashes", "cards:list", "cards:card", "clients:new"),
         *("chairs:lock", "chairs:locked", "chairs:unlock", "chairs:come-off"),
-        *("sign-in", "sign-out", "password", "you", "you-act", "pulse", "people:join", "people:begin"),
+        *(
+            "sign-in",
+            "sign-out",
+            "password",
+            "you",
+            "you-act",
+            "pulse",
+            "tablet-worker",
+            "app",
+            "away",
+            "people:join",
+            "people:begin",
+        ),
         *("formats:feed", "openapi"),
     }
 )

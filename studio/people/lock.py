@@ -15,7 +15,9 @@ from studio.accounts.models import Person
 from studio.ui.http import wants_fragment
 from studio.ui.views import signed_out
 
-OPEN_WHILE_LOCKED: Final = frozenset({"chairs:locked", "chairs:unlock", "chairs:come-off", "chairs:lock", "sign-out"})
+OPEN_WHILE_LOCKED: Final = frozenset(
+    {"chairs:locked", "chairs:unlock", "chairs:come-off", "chairs:lock", "sign-out", "tablet-worker", "app", "away"}
+)
 
 
 class Lock:

@@ -226,6 +226,8 @@ CONTENT_SECURITY_POLICY = {
         "font-src": [SELF],
         "img-src": [SELF],
         "connect-src": [SELF],
+        "manifest-src": [SELF],
+        "worker-src": [SELF],
         "form-action": [SELF],
         "frame-ancestors": [NONE],
         "base-uri": [NONE],

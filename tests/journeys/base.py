@@ -7,6 +7,7 @@ from collections.abc import Callable
 from functools import cache
 from pathlib import Path
 from threading import Lock
+from typing import Literal
 
 from django.contrib.staticfiles.handlers import StaticFilesHandler
 from django.contrib.staticfiles.testing import StaticLiveServerTestCase
@@ -116,6 +117,7 @@ class JourneyCase(StaticLiveServerTestCase):
 
     flags = FLAGS
     static_handler = KeptFiles
+    service_workers: Literal["allow", "block"] = "block"  # what a page asks for is met by its test, not by its worker
 
     @classmethod
     def setUpClass(cls) -> None:
@@ -135,7 +137,9 @@ class JourneyCase(StaticLiveServerTestCase):
         IN_HAND.forget()
         self.person = demo_studio()
         self.troubles: list[str] = []
-        self.context = self.browser.new_context(viewport={"width": 1280, "height": 800})
+        self.context = self.browser.new_context(
+            viewport={"width": 1280, "height": 800}, service_workers=self.service_workers
+        )
         self.addCleanup(self._leave)
         self.page = self.new_page()
 

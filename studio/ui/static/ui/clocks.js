@@ -1,15 +1,20 @@
 // Clocks that tick between two answers of the server, whose time counts: a tablet that slept catches up at once.
 
+import { word } from "./words.js";
+
 const BEEP_EVERY_MS = { call: 6000, alarm: 1500 };
 const SECONDS_IN_LAST_MIN = 2; // before a call
+const ALONE_AFTER_MS = 5000;
 let audio = null;
 let lastBeep = 0;
+let keptAt = Number(document.documentElement.dataset.kept); // a page that this tablet kept was answered then
 
 function offset(root) {
   // How far the server's clock is from this machine's, measured once an answer.
   if (root.dataset.seen !== root.dataset.now) {
     root.dataset.seen = root.dataset.now;
-    root.dataset.offset = Number(root.dataset.now) - Date.now();
+    root.dataset.offset = Number(root.dataset.now) - (keptAt || Date.now());
+    keptAt = 0;
   }
   return Number(root.dataset.offset);
 }
@@ -33,9 +38,22 @@ function tick() {
       card.dataset.due = next.filter((at) => at > now).join(" ");
       due = true;
     }
+    callAlone(root, card, now);
   }
   if (due) root.dispatchEvent(new Event("due"));
   sound(root.dataset.calling);
+}
+
+// A call that the server does not tell of in time is told by the tablet: hair does not wait for a connection.
+function callAlone(root, card, now) {
+  const passed = JSON.parse(card.dataset.calls ?? "[]").filter(([at]) => at < now - ALONE_AFTER_MS).at(-1);
+  if (!passed || card.dataset.alone === String(passed[0])) return;
+  const [at, words, isStop] = passed, said = card.querySelector(".clock-words");
+  card.dataset.alone = String(at);
+  card.classList.add(isStop ? "clock-alarm" : "clock-calls");
+  if (root.dataset.calling !== "alarm") root.dataset.calling = isStop ? "alarm" : "call";
+  said.setAttribute("role", "alert");
+  said.replaceChildren(Object.assign(document.createElement("b"), { textContent: word("call", { what: words }) }));
 }
 
 function sound(calling) {

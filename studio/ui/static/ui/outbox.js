@@ -2,7 +2,7 @@
 // connection, a resting database or a signed-out session swallowed is kept on this machine with its token, told in a
 // banner, and sent again: for the person who tapped it, and for nobody else.
 
-import { figure } from "./words.js";
+import { figure, word } from "./words.js";
 
 const STORE = "outbox:";
 const RETRY_MS = 2000;
@@ -172,6 +172,7 @@ document.addEventListener("htmx:confirm", (event) => {
     merge: told.merge,
     by: told.by,
     failures: 0,
+    isLate: Boolean(held), // done before the records could be told: what is in the bowl is in
   });
 });
 
@@ -240,6 +241,7 @@ function post(entry) {
   for (const [name, value] of entry.values) values.append(name, value);
   values.set("token", entry.token);
   values.set("waited_s", String(Math.max(0, (Date.now() - entry.at) / 1000)));
+  if (entry.isLate || entry.failures) values.set("late", "1");
   if (csrf) values.set("csrfmiddlewaretoken", csrf);
   return new Promise((resolve) => {
     const settle = (event) => {
@@ -339,6 +341,15 @@ async function pulseOf() {
 
 // --- Telling.
 
+const clockTime = (at) => new Intl.DateTimeFormat(document.documentElement.lang, { hour: "2-digit", minute: "2-digit" }).format(at);
+const saidAt = ({ said, at }) => word("at", { what: said || "…", time: clockTime(at) });
+
+// When what the page shows was so: as it was kept, or as the server answered last.
+let shownAt = Number(document.documentElement.dataset.kept) || Date.now();
+document.addEventListener("htmx:afterSwap", ({ detail }) => {
+  if (detail.target?.id === "main") shownAt = Date.now();
+});
+
 const refusedElsewhere = [];
 
 function noteRefused(entry, text) {
@@ -348,7 +359,7 @@ function noteRefused(entry, text) {
 
 function tell() {
   const steps = held ? waiting.filter((each) => each.merge).map(({ merge, by }) => ({ merge, by })) : [];
-  document.dispatchEvent(new CustomEvent("outbox:told", { detail: { steps } }));
+  document.dispatchEvent(new CustomEvent("outbox:told", { detail: { steps, waiting: held ? waiting : [] } }));
   const banner = document.getElementById("outbox");
   if (!banner) return;
   const others = ofOthers();
@@ -358,7 +369,10 @@ function tell() {
   for (const line of banner.querySelectorAll("[data-why]")) line.hidden = line.dataset.why !== why;
   const names = [...new Set(others.map((each) => each.name))].join(", ");
   for (const place of banner.querySelectorAll("[data-name]")) place.textContent = why === "other" ? personName : names;
-  const said = why === "refused" ? refusedElsewhere : why === "others" ? [] : waiting.map((each) => each.said);
+  const said = why === "refused" ? refusedElsewhere : why === "others" ? [] : waiting.map(saidAt);
+  const isAway = why === "lost" || why === "down", asOf = banner.querySelector("[data-as-of]");
+  asOf.hidden = !isAway;
+  asOf.querySelector("b").textContent = clockTime(shownAt);
   banner.querySelector("ul").replaceChildren(
     ...said.map((words) => Object.assign(document.createElement("li"), { textContent: words || "…" })),
   );
@@ -407,6 +421,13 @@ document.addEventListener("click", (event) => {
 
 if (person) {
   await takeOver();
+  if (document.documentElement.dataset.kept) {
+    held = "lost"; // it came from this tablet: it is asked for anew as soon as the server answers, and all is sent
+    probeSoon();
+    document.addEventListener("outbox:empty", () => {
+      if (!waiting.length && !held && ![...document.querySelectorAll(TYPED)].some(isUnsent)) location.reload();
+    });
+  }
   const fromElsewhere = waiting.some((entry) => entry.page !== location.pathname);
   if (fromElsewhere) document.addEventListener("outbox:empty", () => refusedElsewhere.length || location.reload(), { once: true });
   tell();

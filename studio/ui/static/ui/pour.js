@@ -1,0 +1,87 @@
+// The Pour page goes on without connection: what waits in the outbox counts as in, and the next line comes to hand. The
+// records say what is so once they answer again; until then this only adds up what this tablet has sent.
+
+import { newToken } from "./outbox.js";
+import { typed, weighed, word } from "./words.js";
+
+const NEAR_G = 0.05; // as the page has it: nearer than half a step of the scale, a line is in
+const TWICE_MS = 1000;
+let chosen = ""; // the line that a hand has picked meanwhile
+let wasWaiting = 0;
+
+const one = (selector) => document.querySelector(selector);
+const pathOf = (form) => form && new URL(form.getAttribute("hx-post") ?? form.action, location.href).pathname;
+
+// What each line has of it by what waits, and whether the bowl was called mixed.
+function waitingOf(waiting) {
+  const at = { weigh: pathOf(one("#typed-form")), line: one(".pour")?.dataset.linePath, mix: pathOf(one("[data-all-in]")) };
+  const lines = new Map();
+  let isMixed = false;
+  for (const { path, values } of waiting) {
+    const sent = Object.fromEntries(values), line = lines.get(sent.line) ?? { added: [], isEnough: false };
+    if (path === at.weigh) line.added.push("by_scale" in sent ? typed(sent.weighed) : parseFloat(`${sent.as_asked ?? sent.grams}`.replace(",", ".")) || 0);
+    else if (path === at.line && "take_back" in sent) line.added.pop();
+    else if (path === at.line) line.isEnough = true;
+    else if (path === at.mix) isMixed = true;
+    if (sent.line) lines.set(sent.line, line);
+  }
+  return { lines, isMixed };
+}
+
+function show(waiting) {
+  const root = one(".pour");
+  if (!root || !one("[data-all-in]")) return;
+  if (waiting.length > wasWaiting) setTimeout(anew, TWICE_MS);
+  wasWaiting = waiting.length;
+  const { lines, isMixed } = waitingOf(waiting);
+  let hand = null;
+  for (const row of root.querySelectorAll("[data-line]")) {
+    const { added = [], isEnough = false } = lines.get(row.dataset.line) ?? {};
+    const sum = added.reduce((one, other) => one + other, 0), left = isEnough ? 0 : Math.max(Number(row.dataset.left) - sum, 0);
+    row.querySelector(".rail-waiting")?.remove();
+    if (sum > 0) {
+      const said = Object.assign(document.createElement("b"), { className: "rail-waiting" });
+      said.textContent = word("waiting", { weight: `+${weighed(sum)} ${one("#words").dataset.unit}` });
+      row.querySelector("[data-amount]").append(said);
+    }
+    if (left > NEAR_G && (!hand || row.dataset.line === chosen)) hand = { row, left };
+  }
+  if (!waiting.length) return;
+  one("[data-to-pour]")?.toggleAttribute("hidden", !hand);
+  one("[data-all-in]").toggleAttribute("hidden", Boolean(hand) || isMixed);
+  one("[data-mixed-away]").toggleAttribute("hidden", !isMixed);
+  if (hand) take(hand);
+}
+
+// A line comes to hand: its name, what is left of it, and the forms that pour it.
+function take({ row, left }) {
+  const grams = left.toFixed(2), isOther = one("#typed-form [name=line]").value !== row.dataset.line;
+  for (const field of document.querySelectorAll("#typed-form [name=line], [data-tares] [name=line]")) field.value = row.dataset.line;
+  one(".pour-name").textContent = row.dataset.name;
+  one(".pour-wanted b").textContent = weighed(left);
+  one(".pour-wanted span")?.remove();
+  one("#scale").dataset.left = grams;
+  const asked = one("#typed-form [name=as_asked]");
+  asked.value = `${grams} g`;
+  asked.textContent = word("add", { weight: `${weighed(left)} ${one("#words").dataset.unit}` });
+  if (isOther) one("#id_lot").value = one("#id_grams").value = "";
+  for (const each of document.querySelectorAll("[data-line]")) each.classList.toggle("pour-line-hand", each === row);
+}
+
+// The same amount poured once more is another change; tapped twice by a shaking hand it is the same.
+function anew() {
+  for (const field of document.querySelectorAll("#typed-form [name=token]")) field.value = newToken();
+}
+
+let told = [];
+document.addEventListener("outbox:told", ({ detail }) => {
+  told = detail.waiting;
+  show(told);
+});
+document.addEventListener("click", (event) => {
+  const link = event.target.closest?.("a[data-picks]");
+  if (!link || !told.length) return;
+  event.preventDefault();
+  chosen = link.dataset.picks;
+  show(told);
+});
