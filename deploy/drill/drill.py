@@ -31,9 +31,9 @@ from studio.archives.services.asking import ask_for_archive
 
 TURNS: Final = 3
 HANDS: Final = 20
-CALM_S, SETTLED_S, FULL_LOAD_S = 15.0, 3.0, 30.0
+CALM_S, SETTLED_S, WARM_S, PACE_S, FULL_LOAD_S = 15.0, 3.0, 15.0, 45.0, 15.0
 PRIMARY_MOST_S, OTHER_MOST_S = 30.0, 12.0
-CPU_MOST: Final = 1.1
+CPU_MOST, TIMES_LEAST = 1.1, 1.7
 ARCHIVES: Final = 6
 PAGE: Final = ROOT / "docs" / "operations" / "drill.md"
 HEAD: Final = """# The drill
@@ -74,15 +74,15 @@ class Drill:
             ("a worker killed, an archive in its hands", self._kill_worker, OTHER_MOST_S),
             ("a pooler killed", kill_pooler, OTHER_MOST_S),
             ("the primary killed", kill_primary, PRIMARY_MOST_S),
+            ("the primary cut off, and running on", split_brain, PRIMARY_MOST_S),
         ]
         once: list[tuple[str, Fault, float]] = [
-            ("the primary cut off, and running on", split_brain, PRIMARY_MOST_S),
             ("the standby's disk full", fill_standby, PRIMARY_MOST_S),
             ("a server's clock a minute ahead", set_clock_ahead, OTHER_MOST_S),
         ]
         for self.turn in range(1, turns + 1):
             self._meanwhile("nothing", self._calm, None)
-            for what, fault, most_s in (*faults, once[(self.turn - 1) % len(once)]):
+            for what, fault, most_s in (*faults, *once[self.turn - 1 : self.turn]):
                 self._meanwhile(what, fault, most_s)
         self._meanwhile("a new version rolled out, with a migration", roll_out, OTHER_MOST_S)
         self._count()
@@ -126,27 +126,41 @@ class Drill:
         return self.owners[start : start + ARCHIVES]
 
     def _throughput(self) -> None:
-        """As fast as they are answered: by one app server, then by two; what a request costs their processors."""
-        cost = {}
-        for servers in (("a",), NODES):
-            self.chain.front(f"set server apps/app-b state {'ready' if 'b' in servers else 'maint'}")
-            time.sleep(SETTLED_S)
-            pids = [self.chain.pid(f"app-{server}") for server in servers]
-            self._work_for(5)  # each server has met every head
-            spent, began = sum(map(cpu_s, pids)), time.monotonic()
-            asked = self._work_for(FULL_LOAD_S)
-            took = time.monotonic() - began
-            cost[len(servers)] = ((sum(map(cpu_s, pids)) - spent) * 1000 / asked, asked / took)
-        (one_ms, one), (two_ms, two) = cost[1], cost[2]
-        said = f"{one:.0f} requests a second by one server, {two:.0f} by two ({two / one:.2f} times)"
-        self.ledger.tell("as fast as they are answered", said, is_good=True)
-        said = f"{one_ms:.1f} CPU ms by one server, {two_ms:.1f} by two ({two_ms / one_ms:.2f} of at most {CPU_MOST})"
-        self.ledger.tell("a request costs", said, is_good=two_ms / one_ms <= CPU_MOST or two / one >= 1.7)
+        """What a request costs by one app server and by two at the same pace, and how many they answer at most."""
+        for each in NODES:  # each has met every head before it is measured
+            self._serve_by((each,))
+            self._work_for(WARM_S)
+        cost, most = {}, {}
+        for servers in (NODES[:1], NODES):
+            self._serve_by(servers)
+            cost[len(servers)] = self._cost_of(servers, PACE_S)
+            began = time.monotonic()
+            most[len(servers)] = self._work_for(FULL_LOAD_S, pause_s=0.0) / (time.monotonic() - began)
+        ratio, times = cost[2] / cost[1], most[2] / most[1]
+        said = f"{cost[1]:.1f} CPU ms by one server, {cost[2]:.1f} by two ({ratio:.2f} times, of at most {CPU_MOST})"
+        self.ledger.tell(
+            "a request at a colourist's pace costs", said, is_good=ratio <= CPU_MOST or times >= TIMES_LEAST
+        )
+        say(said)
+        said = f"{most[1]:.0f} requests a second by one server, {most[2]:.0f} by two ({times:.2f} times)"
+        self.ledger.tell("as fast as they are answered, drivers and databases on the same cores", said, is_good=True)
         say(said)
 
-    def _work_for(self, seconds: float) -> int:
+    def _serve_by(self, servers: tuple[str, ...]) -> None:
+        for each in NODES:
+            self.chain.front(f"set server apps/app-{each} state {'ready' if each in servers else 'maint'}")
+        time.sleep(SETTLED_S)
+
+    def _cost_of(self, servers: tuple[str, ...], seconds: float) -> float:
+        """CPU milliseconds of the app servers for a request."""
+        pids = [self.chain.pid(f"app-{server}") for server in servers]
+        spent = sum(map(cpu_s, pids))
+        asked = self._work_for(seconds)
+        return (sum(map(cpu_s, pids)) - spent) * 1000 / asked
+
+    def _work_for(self, seconds: float, pause_s: float = 1.0) -> int:
         began = time.monotonic()
-        self.crew.begin(pause_s=0.0)
+        self.crew.begin(pause_s=pause_s)
         time.sleep(seconds)
         self.crew.end()
         return len(self.crew.since(began))

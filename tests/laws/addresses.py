@@ -17,7 +17,17 @@ from django.utils.datastructures import MultiValueDict
 # What is open to anyone: the door, and what leads to it by a link or a mail.
 PUBLIC = frozenset(
     {
-        *(":sign-in", ":account_login", ":pulse", "people:begin", "people:join", ":mfa_authenticate"),
+        *(
+            ":sign-in",
+            ":account_login",
+            ":pulse",
+            ":tablet-worker",
+            ":app",
+            ":away",
+            "people:begin",
+            "people:join",
+            ":mfa_authenticate",
+        ),
         *("formats:feed", ":openapi"),
         *(f"api:{name}" for name in ("api-root", "key", "clients", "card", "formulas", "logbook", "shelf", "forecast")),
         *(":account_confirm_email", ":account_reset_password", ":account_reset_password_done"),

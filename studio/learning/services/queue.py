@@ -3,13 +3,13 @@
 import datetime
 from typing import Final
 
-from asgiref.sync import async_to_sync
 from django.db import transaction
 from django.utils import timezone
 from procrastinate.contrib.django import app
 from procrastinate.contrib.django.models import ProcrastinateJob
 from procrastinate.exceptions import ConnectorException, UniqueViolation
 from procrastinate.jobs import Status
+from procrastinate.sql import queries
 
 from studio.cards.models import LaterLook, ZoneResult
 from studio.taught.models import KnowledgeVersion
@@ -25,14 +25,16 @@ def take_up() -> int:
     Other workers go on with theirs: a worker counts as dead once it has said nothing for so long. A job holds its
     studio's lock while it is done, and none after it would ever begin; where the same is asked for already, that does.
     """
-    left = list(async_to_sync(app.job_manager.get_stalled_jobs)(seconds_since_heartbeat=SILENT_S))
+    queue = app.connector.get_sync_connector()
+    asked = {"queue": None, "task_name": None, "seconds_since_heartbeat": SILENT_S}
+    left = list(queue.execute_query_all(queries["select_stalled_jobs_by_heartbeat"], **asked))
     for job in left:
-        assert job.id is not None  # noqa: S101 - it comes from the database
         try:
             with transaction.atomic():
-                app.job_manager.retry_job_by_id(job_id=job.id, retry_at=timezone.now())
+                app.job_manager.retry_job_by_id(job_id=job["id"], retry_at=timezone.now())
         except UniqueViolation:
-            async_to_sync(app.job_manager.finish_job_by_id_async)(job_id=job.id, status=Status.FAILED, delete_job=True)
+            ended = {"job_id": job["id"], "status": Status.FAILED.value, "delete_job": True}
+            queue.execute_query(queries["finish_job"], **ended)
         except ConnectorException:  # another worker was faster
             continue
     return len(left)
