@@ -30,8 +30,7 @@ def drill(chain: Chain, turns: int) -> int:
     found = Drill(chain)
     faults = found.run(turns)
     print(found.ledger.markdown())
-    if turns >= 3:
-        found.write()
+    found.write(turns)
     return min(faults, 1)
 
 

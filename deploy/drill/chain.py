@@ -248,18 +248,20 @@ class Chain:
         pid = int(pid_file.read_text(encoding="ascii"))
         os.kill(pid, signal.SIGTERM)
         awaited("the end", lambda: not Path(f"/proc/{pid}").exists() or None)
+        self.end_in(self.place.folder)
         for node in NODES:
-            self.end_database(node)
             subprocess.run(["umount", str(self.place.folder / f"disk-{node}")], capture_output=True, check=False)
 
-    def end_database(self, node: str) -> list[int]:
+    def end_database(self, node: str) -> None:
         """Kill what works in a database's folder, as a loss of its machine would."""
-        ended = []
+        self.end_in(self.place.data(node).resolve())
+
+    @staticmethod
+    def end_in(folder: Path) -> None:
+        """Kill what works in a folder or below it."""
         for each in Path("/proc").iterdir():
             try:
-                if each.name.isdigit() and (each / "cwd").readlink() == self.place.data(node).resolve():
+                if each.name.isdigit() and (each / "cwd").readlink().is_relative_to(folder):
                     os.kill(int(each.name), signal.SIGKILL)
-                    ended.append(int(each.name))
             except OSError:
                 continue
-        return ended

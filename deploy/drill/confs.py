@@ -64,13 +64,19 @@ def _supervisor(place: Place) -> str:
     ]
 
     def program(
-        name: str, command: str, told: Mapping[str, str], user: str = "", at: Path = folder, again: bool = True
+        name: str,
+        command: str,
+        told: Mapping[str, str],
+        user: str = "",
+        at: Path = folder,
+        again: bool = True,
+        stop: str = "TERM",
     ) -> None:
         parts.append(f"[program:{name}]")
         parts.append(f"command={command}")
         parts.append(f"directory={at}")
         parts.append(f"autostart=false\nautorestart={str(again).lower()}\nstartsecs=0\nstartretries=1000000")
-        parts.append("stopasgroup=true\nkillasgroup=true\nstopwaitsecs=40\nredirect_stderr=true")
+        parts.append(f"stopsignal={stop}\nstopasgroup=true\nkillasgroup=true\nstopwaitsecs=40\nredirect_stderr=true")
         parts.append(f"stdout_logfile={folder}/log/{name}.log")
         if user:
             parts.append(f"user={user}")
@@ -89,7 +95,7 @@ def _supervisor(place: Place) -> str:
         program(f"app-{node}", serve, told, at=at)
         if node == "b":
             told |= {"FAKETIME_DONT_FAKE_MONOTONIC": "1"}
-            program("app-b-ahead", f"/usr/bin/faketime -f +{SKEW_S}s {serve}", told, at=at)
+            program("app-b-ahead", f"/usr/bin/faketime -f +{SKEW_S}s {serve}", told, at=at, again=False, stop="KILL")
         program(f"worker-{node}", f"{python} manage.py work", place.environment(node), at=at)
     program("front", f"/usr/sbin/haproxy -db -f {folder}/haproxy.cfg", {}, AS_POSTGRES)
     program("bucket", f"{Path(python).parent}/moto_server -H {HOST} -p {PORTS['BUCKET_PORT']}", {})

@@ -38,8 +38,8 @@ ARCHIVES: Final = 6
 PAGE: Final = ROOT / "docs" / "operations" / "drill.md"
 HEAD: Final = """# The drill
 
-Printed by `tools/far drill` on {day:%Y-%m-%d}; {machine}; all of it on loopback, the {hands} colourists who drive
-it on the same cores. What each part is: [chain.md](chain.md).
+Printed by `tools/far drill {turns}` on {day:%Y-%m-%d}; {machine}; all of it on loopback, the {hands} colourists who
+drive it on the same cores. What each part is: [chain.md](chain.md).
 
 A colourist taps once a second in a studio of their own. What is not answered is sent again by the same token every two
 seconds, as a tablet's outbox does; *longest wait* is from the first sending to the answer.
@@ -192,11 +192,12 @@ class Drill:
         said += f"of {len(after)} after it {early} are there"
         self.ledger.tell("restored to a moment of round 1", said, is_good=not lost and not early and bool(before))
 
-    def write(self) -> None:
-        """The page of the docs."""
+    def write(self, turns: int) -> None:
+        """The page of the docs, of so many rounds."""
         PAGE.parent.mkdir(exist_ok=True)
         PAGE.write_text(
-            HEAD.format(day=timezone.now(), machine=machine(), hands=HANDS) + self.ledger.markdown(), "utf-8"
+            HEAD.format(turns=turns, day=timezone.now(), machine=machine(), hands=HANDS) + self.ledger.markdown(),
+            "utf-8",
         )
 
 

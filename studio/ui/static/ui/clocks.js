@@ -56,6 +56,31 @@ function callAlone(root, card, now) {
   said.replaceChildren(Object.assign(document.createElement("b"), { textContent: word("call", { what: words }) }));
 }
 
+// A clock that was started here without connection runs from its tap; the records have it once they answer.
+let starts = [];
+document.addEventListener("outbox:told", ({ detail }) => {
+  starts = detail.waiting.map(({ path, values, at }) => ({ path, zone: Object.fromEntries(values).zone, at }));
+  showStarts();
+});
+
+function showStarts() {
+  for (const form of document.querySelectorAll("form.clock-idle")) {
+    const start = starts.find(({ path, zone }) => path === form.getAttribute("hx-post") && zone === form.elements.zone.value);
+    const button = form.querySelector("button:not([type=button])");
+    button.disabled = Boolean(start);
+    let said = form.querySelector("[data-alone]");
+    if (!start) {
+      said?.remove();
+      continue;
+    }
+    said ??= form.insertBefore(Object.assign(document.createElement("p"), { className: "clock-time figure" }), form.children[3] ?? null);
+    said.dataset.alone = "";
+    const seconds = Math.floor((Date.now() - start.at) / 1000), text = `${Math.floor(seconds / 60)}:${String(seconds % 60).padStart(2, "0")}`;
+    if (said.textContent !== text) said.textContent = text;
+  }
+}
+setInterval(() => starts.length && showStarts(), 500);
+
 function sound(calling) {
   if (!audio || !calling || Date.now() - lastBeep < BEEP_EVERY_MS[calling]) return;
   lastBeep = Date.now();

@@ -141,7 +141,9 @@ function dropFirst(values, control) {
 
 function saidOf(elt, submitter) {
   const named = submitter ?? elt;
-  return (named.getAttribute("aria-label") ?? submitter?.textContent ?? "").trim().replace(/\s+/g, " ").slice(0, 60);
+  const words = (named.getAttribute("aria-label") ?? submitter?.textContent ?? "").trim().replace(/\s+/g, " ").replace(/ →$/, "");
+  const { of = "" } = elt.closest("form")?.dataset ?? {}; // what it is done with
+  return [words, of].filter(Boolean).join(" · ").slice(0, 60);
 }
 
 document.addEventListener("htmx:confirm", (event) => {

@@ -45,12 +45,19 @@ function show(waiting) {
       row.querySelector("[data-amount]").append(said);
     }
     if (left > NEAR_G && (!hand || row.dataset.line === chosen)) hand = { row, left };
+    row.toggleAttribute("data-all-of-it", left <= NEAR_G);
   }
   if (!waiting.length) return;
   one("[data-to-pour]")?.toggleAttribute("hidden", !hand);
   one("[data-all-in]").toggleAttribute("hidden", Boolean(hand) || isMixed);
   one("[data-mixed-away]").toggleAttribute("hidden", !isMixed);
+  for (const part of [one("#typed-form"), one("#scale"), one("#simulated"), one(".pour-wanted")]) part?.toggleAttribute("hidden", !hand);
   if (hand) take(hand);
+  else one(".pour-name").textContent = word("everyLine");
+  for (const link of root.querySelectorAll("[data-picks]")) {
+    const row = link.closest("[data-line]");
+    link.hidden = row === hand?.row || row.hasAttribute("data-all-of-it");
+  }
 }
 
 // A line comes to hand: its name, what is left of it, and the forms that pour it.
@@ -58,6 +65,7 @@ function take({ row, left }) {
   const grams = left.toFixed(2), isOther = one("#typed-form [name=line]").value !== row.dataset.line;
   for (const field of document.querySelectorAll("#typed-form [name=line], [data-tares] [name=line]")) field.value = row.dataset.line;
   one(".pour-name").textContent = row.dataset.name;
+  for (const form of document.querySelectorAll("#typed-form, [data-tares]")) form.dataset.of = row.dataset.name;
   one(".pour-wanted b").textContent = weighed(left);
   one(".pour-wanted span")?.remove();
   one("#scale").dataset.left = grams;
