@@ -67,7 +67,7 @@ function showStarts() {
   for (const form of document.querySelectorAll("form.clock-idle")) {
     const start = starts.find(({ path, zone }) => path === form.getAttribute("hx-post") && zone === form.elements.zone.value);
     const button = form.querySelector("button:not([type=button])");
-    button.disabled = Boolean(start);
+    button.hidden = Boolean(start);
     let said = form.querySelector("[data-alone]");
     if (!start) {
       said?.remove();
