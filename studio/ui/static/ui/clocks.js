@@ -65,8 +65,9 @@ document.addEventListener("outbox:told", ({ detail }) => {
 
 function showStarts() {
   for (const form of document.querySelectorAll("form.clock-idle")) {
-    const start = starts.find(({ path, zone }) => path === form.getAttribute("hx-post") && zone === form.elements.zone.value);
+    const start = starts.find(({ path, zone }) => path === form.getAttribute("hx-post") && zone === form.elements.zone?.value);
     const button = form.querySelector("button:not([type=button])");
+    if (!button) continue; // a gate is shut: there is nothing to start
     button.hidden = Boolean(start);
     let said = form.querySelector("[data-alone]");
     if (!start) {
