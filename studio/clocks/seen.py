@@ -127,18 +127,17 @@ class ClockSeen:
     @property
     def calls_at_ms(self) -> str:
         """When each call that is still to come is due, in milliseconds since 1970."""
-        due = [self.applied_ms + each.at_min * 60_000 for each in self.calls if each.at_min > self.minutes]
-        return " ".join(f"{at:.0f}" for at in due)
+        return " ".join(str(at) for at, _ in self._coming_calls)
 
     @property
     def calls_told(self) -> str:
         """Each call to come, for a tablet that has to tell of it alone: JSON of moments, words, and whether to stop."""
-        due = [each for each in self.calls if each.at_min > self.minutes]
-        told = [
-            (round(self.applied_ms + each.at_min * 60_000), self._words(each.call), each.call is Call.STOP)
-            for each in due
-        ]
-        return json.dumps(told)
+        return json.dumps([(at, self._words(call), call is Call.STOP) for at, call in self._coming_calls])
+
+    @property
+    def _coming_calls(self) -> list[tuple[int, Call]]:
+        coming = [each for each in self.calls if each.at_min > self.minutes]
+        return [(round(self.applied_ms + each.at_min * 60_000), each.call) for each in coming]
 
     @property
     def shown(self) -> str:

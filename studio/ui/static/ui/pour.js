@@ -6,11 +6,21 @@ import { typed, weighed, word } from "./words.js";
 
 const NEAR_G = 0.05; // as the page has it: nearer than half a step of the scale, a line is in
 const TWICE_MS = 1000;
+const AMOUNT = /^\s*(\d+(?:[.,]\d+)?)\s*(\w*)\s*$/; // a number, with a unit or without
 let chosen = ""; // the line that a hand has picked meanwhile
 let wasWaiting = 0;
 
 const one = (selector) => document.querySelector(selector);
 const pathOf = (form) => form && new URL(form.getAttribute("hx-post") ?? form.action, location.href).pathname;
+
+// Grams that were sent, and as what they were typed where only the records know how many grams that is.
+function amountOf({ by_scale: byScale, weighed: onScale, as_asked: asked, grams }) {
+  if (byScale) return { grams: typed(onScale), text: "" };
+  const [, number, unit] = (asked ?? grams).match(AMOUNT) ?? [], house = one("#words").dataset;
+  if (unit === "g") return { grams: typed(number), text: "" };
+  const isHouse = number && (!unit || unit === house.unit);
+  return isHouse ? { grams: typed(number) * Number(house.unitG), text: "" } : { grams: 0, text: asked ?? grams };
+}
 
 // What each line has of it by what waits, and whether the bowl was called mixed.
 function waitingOf(waiting) {
@@ -19,7 +29,7 @@ function waitingOf(waiting) {
   let isMixed = false;
   for (const { path, values } of waiting) {
     const sent = Object.fromEntries(values), line = lines.get(sent.line) ?? { added: [], isEnough: false };
-    if (path === at.weigh) line.added.push("by_scale" in sent ? typed(sent.weighed) : parseFloat(`${sent.as_asked ?? sent.grams}`.replace(",", ".")) || 0);
+    if (path === at.weigh) line.added.push(amountOf(sent));
     else if (path === at.line && "take_back" in sent) line.added.pop();
     else if (path === at.line) line.isEnough = true;
     else if (path === at.mix) isMixed = true;
@@ -37,11 +47,12 @@ function show(waiting) {
   let hand = null;
   for (const row of root.querySelectorAll("[data-line]")) {
     const { added = [], isEnough = false } = lines.get(row.dataset.line) ?? {};
-    const sum = added.reduce((one, other) => one + other, 0), left = isEnough ? 0 : Math.max(Number(row.dataset.left) - sum, 0);
+    const sum = added.reduce((total, each) => total + each.grams, 0), left = isEnough ? 0 : Math.max(Number(row.dataset.left) - sum, 0);
     row.querySelector(".rail-waiting")?.remove();
-    if (sum > 0) {
+    const sums = [sum > 0 ? `${weighed(sum)} ${one("#words").dataset.unit}` : "", ...added.map((each) => each.text)].filter(Boolean);
+    if (sums.length) {
       const said = Object.assign(document.createElement("b"), { className: "rail-waiting" });
-      said.textContent = word("waiting", { weight: `+${weighed(sum)} ${one("#words").dataset.unit}` });
+      said.textContent = word("waiting", { weight: `+${sums.join(" + ")}` });
       row.querySelector("[data-amount]").append(said);
     }
     if (left > NEAR_G && (!hand || row.dataset.line === chosen)) hand = { row, left };

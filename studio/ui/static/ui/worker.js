@@ -33,7 +33,7 @@ async function keep({ person, pages, drawn }) {
   for (const file of drawn) await draw(file);
   for (const old of await shelf.keys()) if (!isFresh(await shelf.match(old))) await shelf.delete(old);
   for (const page of pages) {
-    const answer = await fetch(page, { headers: { "X-Kept": "1" } }).catch(() => null);
+    const answer = await fetch(page).catch(() => null);
     if (!answer?.ok || answer.redirected) continue;
     const headers = new Headers(answer.headers);
     headers.set("X-Kept-At", String(Date.now()));
